@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Conversion;
+
+/** All loss rules, in the order in which they are asked. */
+final class LossRules
+{
+    /** @return list<LossRule> */
+    public static function all(): array
+    {
+        return [new Rule\BroadcastList(), new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\UnknownKind(), new Rule\UnknownDetail()];
+    }
+
+    public static function sentence(string $name): string
+    {
+        foreach (self::all() as $rule) {
+            if ($rule->name() === $name) {
+                return $rule->sentence();
+            }
+        }
+
+        return $name;
+    }
+}

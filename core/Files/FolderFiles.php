@@ -1,0 +1,66 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Files;
+
+use Geschenk\Core\Chat\Presence;
+
+/** Attachments in a folder on this computer. */
+final class FolderFiles implements AttachmentFiles
+{
+    /**
+     * @param bool                              $hash      false where only presence and size are asked for
+     * @param (\Closure(string): ?string)|null $knownHash the SHA-256 of a path, where somebody computed it already
+     */
+    public function __construct(private readonly string $folder, private readonly bool $hash = true, private readonly ?\Closure $knownHash = null)
+    {
+    }
+
+    public function look(string $path): array
+    {
+        $full = $this->inside($path);
+        if (null === $full) {
+            return ['presence' => Presence::Refused, 'bytes' => 0, 'sha256' => null];
+        }
+        if (!is_file($full) || !is_readable($full)) {
+            return ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null];
+        }
+        $bytes = (int) filesize($full);
+        if (0 === $bytes) {
+            return ['presence' => Presence::Empty, 'bytes' => 0, 'sha256' => null];
+        }
+
+        return ['presence' => Presence::Present, 'bytes' => $bytes, 'sha256' => $this->hash ? $this->hashOf($path, $full) : null];
+    }
+
+    public function open(string $path): mixed
+    {
+        $full = $this->inside($path);
+
+        return null !== $full && is_file($full) ? (fopen($full, 'r') ?: null) : null;
+    }
+
+    private function hashOf(string $path, string $full): ?string
+    {
+        $known = null === $this->knownHash ? null : ($this->knownHash)($path);
+
+        return $known ?? (hash_file('sha256', $full) ?: null);
+    }
+
+    /** The full path, or null when it would lead out of the folder, by its words or through a link. */
+    private function inside(string $path): ?string
+    {
+        if (!Folder::staysInside($path)) {
+            return null;
+        }
+        $full = $this->folder.'/'.$path;
+        $real = realpath($full);
+        $root = realpath($this->folder);
+        if (false !== $real && false !== $root && !str_starts_with($real, $root.'/')) {
+            return null;
+        }
+
+        return $full;
+    }
+}

@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger;
+
+/** All storage formats, found by their folders: Messenger/<Name>/<Platform>/<Platform>Format.php. */
+final class Formats
+{
+    /** @var list<Format>|null */
+    private ?array $formats = null;
+
+    /** @return list<Format> */
+    public function all(): array
+    {
+        if (null === $this->formats) {
+            $this->formats = [];
+            foreach (glob(__DIR__.'/*/*/*Format.php') ?: [] as $file) {
+                $class = __NAMESPACE__.str_replace('/', '\\', substr($file, strlen(__DIR__), -4));
+                $format = new $class();
+                if ($format instanceof Format) {
+                    $this->formats[] = $format;
+                }
+            }
+        }
+
+        return $this->formats;
+    }
+
+    /** @throws UnusableInput when the data is recognised and can't be used */
+    public function detect(string $folder): ?Format
+    {
+        foreach ($this->all() as $format) {
+            if ($format->detect($folder)) {
+                return $format;
+            }
+        }
+
+        return null;
+    }
+
+    public function find(string $messenger, string $platform): ?Format
+    {
+        foreach ($this->all() as $format) {
+            if ($format->messenger() === $messenger && $format->platform() === $platform) {
+                return $format;
+            }
+        }
+
+        return null;
+    }
+}

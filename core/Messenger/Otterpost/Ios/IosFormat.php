@@ -1,0 +1,68 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger\Otterpost\Ios;
+
+use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\Sqlite\ForeignDatabase;
+
+/** Otterpost on iOS: one database in Core-Data style, attachments in a folder a room, a copy a slip. */
+final class IosFormat implements Format
+{
+    public const DETAIL_PREFIX = 'otterpost-ios:';
+
+    public function messenger(): string
+    {
+        return 'Otterpost';
+    }
+
+    public function platform(): string
+    {
+        return 'ios';
+    }
+
+    public function detect(string $folder): bool
+    {
+        $path = $folder.'/'.Schema::DATABASE;
+        if (!is_file($path)) {
+            return false;
+        }
+        $foreign = ForeignDatabase::open($path);
+        $tables = $foreign->tables();
+        if (!isset($tables['Z_METADATA'], $tables['ZSLIP'])) {
+            $foreign->close();
+
+            return false;
+        }
+        $generation = $foreign->guard(static fn (): int => $foreign->database->one('SELECT Z_VERSION FROM Z_METADATA')?->int('Z_VERSION') ?? 0);
+        $foreign->close();
+        if (Schema::GENERATION !== $generation) {
+            throw UnusableInput::unknownGeneration($path, $this->messenger(), $generation, 'generation '.Schema::GENERATION);
+        }
+
+        return true;
+    }
+
+    public function databaseFiles(): array
+    {
+        return [Schema::DATABASE, Schema::DATABASE.'-wal'];
+    }
+
+    public function capabilities(): Capabilities
+    {
+        return new Capabilities(broadcastLists: false, heardTimes: false, wallpapers: false, detailPrefix: self::DETAIL_PREFIX);
+    }
+
+    public function reader(): IosReader
+    {
+        return new IosReader();
+    }
+
+    public function writer(): IosWriter
+    {
+        return new IosWriter();
+    }
+}

@@ -1,0 +1,156 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger\Otterpost\Ios;
+
+/**
+ * XML property lists as Otterpost keeps them: dict, array, string, integer, real, data, true and false.
+ * A string that XML can't carry (NUL, control characters, invalid UTF-8) is written as data.
+ */
+final class PropertyList
+{
+    private const HEAD = '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<plist version="1.0">';
+
+    /** @param array<array-key, mixed> $value nested arrays of scalars; null values are left out */
+    public static function write(array $value): string
+    {
+        return self::HEAD.self::element($value).'</plist>';
+    }
+
+    /**
+     * @return array<array-key, mixed>
+     *
+     * @throws \UnexpectedValueException when it is no property list
+     */
+    public static function read(string $xml): array
+    {
+        $reader = new \XMLReader();
+        $before = libxml_use_internal_errors(true);
+        try {
+            // Entities are never substituted and nothing is fetched: a foreign list is hostile until proven otherwise.
+            if (!$reader->XML($xml, 'UTF-8', \LIBXML_NONET)) {
+                throw new \UnexpectedValueException('A property list is empty.');
+            }
+            while ($reader->read()) {
+                if (\XMLReader::ELEMENT === $reader->nodeType && 'plist' !== $reader->name) {
+                    $value = self::value($reader, 0);
+                    if (is_array($value)) {
+                        return $value;
+                    }
+                    break;
+                }
+            }
+            throw new \UnexpectedValueException('A property list holds no dictionary.');
+        } finally {
+            $reader->close();
+            libxml_clear_errors();
+            libxml_use_internal_errors($before);
+        }
+    }
+
+    private static function element(mixed $value): string
+    {
+        if (is_array($value)) {
+            if (array_is_list($value)) {
+                return '<array>'.implode('', array_map(self::element(...), $value)).'</array>';
+            }
+            $inner = '';
+            foreach ($value as $key => $part) {
+                if (null !== $part) {
+                    $inner .= '<key>'.self::escape((string) $key).'</key>'.self::element($part);
+                }
+            }
+
+            return '<dict>'.$inner.'</dict>';
+        }
+
+        return match (true) {
+            is_bool($value) => $value ? '<true/>' : '<false/>',
+            is_int($value) => '<integer>'.$value.'</integer>',
+            // 17 digits give every double back.
+            is_float($value) => '<real>'.sprintf('%.17g', $value).'</real>',
+            is_string($value) && self::fitsXml($value) => '<string>'.self::escape($value).'</string>',
+            is_string($value) => '<data>'.base64_encode($value).'</data>',
+            default => throw new \UnexpectedValueException(sprintf('A property list can\'t hold %s.', get_debug_type($value))),
+        };
+    }
+
+    private static function value(\XMLReader $reader, int $depth): mixed
+    {
+        if ($depth > 16) {
+            throw new \UnexpectedValueException('A property list is nested too deeply.');
+        }
+        $name = $reader->name;
+        if ('dict' === $name || 'array' === $name) {
+            return self::container($reader, $depth);
+        }
+        $text = self::text($reader);
+
+        return match ($name) {
+            'string' => $text,
+            'integer' => (int) $text,
+            'real' => (float) $text,
+            'data' => (string) base64_decode($text, true),
+            'true' => true,
+            'false' => false,
+            default => throw new \UnexpectedValueException(sprintf('A property list holds the unknown element %s.', mb_substr($name, 0, 40))),
+        };
+    }
+
+    /** @return array<array-key, mixed> */
+    private static function container(\XMLReader $reader, int $depth): array
+    {
+        $isDict = 'dict' === $reader->name;
+        $values = [];
+        $key = null;
+        if ($reader->isEmptyElement) {
+            return $values;
+        }
+        while (@$reader->read() && \XMLReader::END_ELEMENT !== $reader->nodeType) {
+            if (\XMLReader::ELEMENT !== $reader->nodeType) {
+                continue;
+            }
+            if ('key' === $reader->name) {
+                $key = self::text($reader);
+            } elseif ($isDict && null !== $key) {
+                $values[$key] = self::value($reader, $depth + 1);
+                $key = null;
+            } else {
+                $values[] = self::value($reader, $depth + 1);
+            }
+        }
+        if (\XMLReader::END_ELEMENT !== $reader->nodeType) {
+            throw new \UnexpectedValueException('A property list ends in the middle.');
+        }
+
+        return $values;
+    }
+
+    /** The text of the current element; leaves the reader at its end. */
+    private static function text(\XMLReader $reader): string
+    {
+        $text = '';
+        if ($reader->isEmptyElement) {
+            return $text;
+        }
+        while (@$reader->read() && \XMLReader::END_ELEMENT !== $reader->nodeType) {
+            if (\XMLReader::TEXT === $reader->nodeType || \XMLReader::CDATA === $reader->nodeType || \XMLReader::SIGNIFICANT_WHITESPACE === $reader->nodeType || \XMLReader::WHITESPACE === $reader->nodeType) {
+                $text .= $reader->value;
+            }
+        }
+
+        return $text;
+    }
+
+    private static function escape(string $text): string
+    {
+        return htmlspecialchars($text, \ENT_XML1 | \ENT_NOQUOTES, 'UTF-8');
+    }
+
+    /** Carriage returns don't survive XML line-end handling, so they count as unfit too. */
+    private static function fitsXml(string $text): bool
+    {
+        return 1 === preg_match('/^[\x{9}\x{A}\x{20}-\x{D7FF}\x{E000}-\x{FFFD}\x{10000}-\x{10FFFF}]*$/uD', $text);
+    }
+}

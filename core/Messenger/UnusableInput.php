@@ -1,0 +1,59 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger;
+
+/** What was given can't be read as chats. The message says what, where and what to do now, in one line. */
+final class UnusableInput extends \RuntimeException
+{
+    public static function notThere(string $path): self
+    {
+        return new self(sprintf('There is nothing at %s. Check the path.', $path));
+    }
+
+    public static function notMessengerData(string $path): self
+    {
+        return new self(sprintf('%s holds no messenger data that Geschenk knows, no backup and no chat store. Give the data folder of a messenger, a backup folder or a chat store file.', $path));
+    }
+
+    public static function unknownGeneration(string $path, string $messenger, int $generation, string $known): self
+    {
+        return new self(sprintf('%s is %s data of storage generation %d; Geschenk reads %s. Update Geschenk, or the messenger on the phone.', $path, $messenger, $generation, $known));
+    }
+
+    public static function notSqlite(string $path): self
+    {
+        return new self(sprintf('%s is not an SQLite database: its first bytes are something else. Pull it from the phone again.', $path));
+    }
+
+    public static function cutShort(string $path, int $found, int $promised): self
+    {
+        return new self(sprintf('%s is cut short: it has %d bytes and its header promises %d. Pull it from the phone again.', $path, $found, $promised));
+    }
+
+    public static function damaged(string $path, string $detail): self
+    {
+        return new self(sprintf('%s is damaged: %s. Pull it from the phone again; if it stays so, the phone\'s own copy is damaged.', $path, preg_replace('/\s+/', ' ', rtrim($detail, '. ')) ?? ''));
+    }
+
+    public static function unreadable(string $path): self
+    {
+        return new self(sprintf('%s can\'t be read. Check its permissions.', $path));
+    }
+
+    public static function backupBroken(string $path, string $detail): self
+    {
+        return new self(sprintf('The backup at %s is not whole: %s. Don\'t restore from it; take a new backup.', $path, rtrim($detail, '. ')));
+    }
+
+    public static function noWriter(string $messenger, string $platform): self
+    {
+        return new self(sprintf('Geschenk can\'t write %s for %s. Choose another target platform.', $messenger, $platform));
+    }
+
+    public static function alreadyThere(string $path): self
+    {
+        return new self(sprintf('%s exists already and is left as it is. Give a path that is free.', $path));
+    }
+}

@@ -1,0 +1,111 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Phone;
+
+use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Store\StoreWriter;
+
+/** Reads the chats that a phone holds right now into a chat store, over the cable. */
+final class PhoneChats
+{
+    private const ATTEMPTS = 5;
+
+    public function __construct(private readonly Formats $formats)
+    {
+    }
+
+    /**
+     * @param string $path where the chat store goes
+     * @param bool   $hash whether to read every attachment back to the last byte, or only to see whether it is there
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws UnusableInput
+     */
+    public function read(PhoneLink $link, string $app, string $path, bool $hash, Progress $progress): void
+    {
+        $scratch = ScratchFolder::make();
+        $format = $this->pullDatabase($link, $app, $scratch->path, static fn (int $bytes) => null);
+        $store = new StoreWriter($path);
+        $format->reader()->read($scratch->path, new LinkFiles($link, $app, $hash), $store, $progress);
+        $store->finish();
+    }
+
+    /**
+     * Pulls a messenger's database with its write-ahead log: both as they were at one moment.
+     *
+     * @param callable(int): void $onBytes
+     *
+     * @throws UnusableInput when the files are of no known format
+     */
+    public function pullDatabase(PhoneLink $link, string $app, string $folder, callable $onBytes): Format
+    {
+        foreach ($this->formats->all() as $format) {
+            if (null === $link->file($app, $format->databaseFiles()[0])) {
+                continue;
+            }
+            for ($attempt = 1; $attempt <= self::ATTEMPTS; ++$attempt) {
+                $before = $this->marks($link, $app, $format);
+                foreach ($format->databaseFiles() as $path) {
+                    @unlink($folder.'/'.$path);
+                    if (isset($before[$path])) {
+                        self::pullFile($link, $app, $path, $folder.'/'.$path, $onBytes);
+                    }
+                }
+                if ($this->marks($link, $app, $format) === $before) {
+                    return $format->detect($folder) ? $format : throw UnusableInput::notMessengerData($app);
+                }
+            }
+            throw PhoneRefuses::stillWriting();
+        }
+        throw UnusableInput::notMessengerData(sprintf('The data of %s on phone %s', $app, $link->serial()));
+    }
+
+    /**
+     * Pulls one file; it appears under its name only when it is whole.
+     *
+     * @param callable(int): void $onBytes
+     *
+     * @return array{bytes: int, sha256: string}
+     */
+    public static function pullFile(PhoneLink $link, string $app, string $path, string $target, callable $onBytes): array
+    {
+        Folder::make(dirname($target));
+        $sink = fopen($target.'.part', 'w');
+        if (false === $sink) {
+            throw new \RuntimeException(sprintf('%s can\'t be written.', $target));
+        }
+        try {
+            $pulled = $link->pull($app, $path, $sink, $onBytes);
+        } finally {
+            fclose($sink);
+        }
+        if (!rename($target.'.part', $target)) {
+            throw new \RuntimeException(sprintf('%s can\'t be put in place.', $target));
+        }
+
+        return $pulled;
+    }
+
+    /** @return array<string, string> change marks by path of the database files that are there */
+    private function marks(PhoneLink $link, string $app, Format $format): array
+    {
+        $marks = [];
+        foreach ($format->databaseFiles() as $path) {
+            $file = $link->file($app, $path);
+            if (null !== $file) {
+                $marks[$path] = $file->bytes.':'.$file->changed;
+            }
+        }
+
+        return $marks;
+    }
+}

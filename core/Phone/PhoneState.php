@@ -1,0 +1,50 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Phone;
+
+/** What can be seen of a phone. What it does not show to this computer is null. */
+final readonly class PhoneState
+{
+    /**
+     * @param string              $platform "android" or "ios"
+     * @param int|null            $battery  percent
+     * @param int|null            $free     bytes
+     * @param bool|null           $debugging USB debugging; null on platforms that have none
+     * @param bool                $admitted  the phone allows or trusts this computer
+     * @param list<AppState>|null $apps      messengers
+     */
+    public function __construct(
+        public string $serial,
+        public string $maker,
+        public string $model,
+        public string $platform,
+        public string $osVersion,
+        public bool $plugged,
+        public bool $unlocked,
+        public ?int $battery,
+        public ?bool $debugging,
+        public bool $admitted,
+        public ?int $free,
+        public ?array $apps,
+    ) {
+    }
+
+    /** Whether files can be read and written now. */
+    public function isOpen(): bool
+    {
+        return $this->plugged && $this->admitted && false !== $this->debugging;
+    }
+
+    public function app(string $id): ?AppState
+    {
+        foreach ($this->apps ?? [] as $app) {
+            if ($app->id === $id) {
+                return $app;
+            }
+        }
+
+        return null;
+    }
+}

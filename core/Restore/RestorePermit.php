@@ -1,0 +1,38 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Restore;
+
+use Geschenk\Core\Arrival\Totals;
+
+/** The proof that a phone may be written to. There is no other way to get one than to meet the rules of the job. */
+final readonly class RestorePermit
+{
+    private function __construct(public string $tag)
+    {
+    }
+
+    /**
+     * @param string                                       $tag       the receiving phone's tag
+     * @param string                                       $confirmed the tag that the technician typed
+     * @param Totals|null                                  $rehearsal what the rehearsal found
+     * @param array{conversations: int, messages: int}     $holds     what was just read from the receiving phone
+     *
+     * @throws RestoreRefused
+     */
+    public static function grant(string $tag, string $confirmed, ?Totals $rehearsal, array $holds): self
+    {
+        if (mb_strtoupper(trim($confirmed)) !== mb_strtoupper($tag)) {
+            throw RestoreRefused::wrongTag($tag);
+        }
+        if (null === $rehearsal || !$rehearsal->complete()) {
+            throw RestoreRefused::notRehearsed();
+        }
+        if ($holds['messages'] > 0) {
+            throw RestoreRefused::holdsChats($holds['conversations'], $holds['messages']);
+        }
+
+        return new self($tag);
+    }
+}

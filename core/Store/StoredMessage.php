@@ -1,0 +1,19 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Store;
+
+use Geschenk\Core\Chat\Message;
+
+/** A message with its place in a chat store. */
+final readonly class StoredMessage
+{
+    /**
+     * @param int          $place running number in the conversation, from 1
+     * @param list<string> $rules names of the loss rules that apply to it
+     */
+    public function __construct(public int $id, public int $place, public Message $message, public Fate $fate, public array $rules)
+    {
+    }
+}

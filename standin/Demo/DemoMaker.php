@@ -1,0 +1,98 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Standin\Demo;
+
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Standin\Phone\Hands;
+use Geschenk\Standin\Phone\PhoneFolder;
+
+/**
+ * Lays the demonstration's phones on the bench: a harbour-town shop with four customers. Makers, models, people and
+ * texts are made up, numbers are from ranges reserved for fiction, and the same seed makes the same chats.
+ *
+ * @phpstan-import-type State from PhoneFolder
+ */
+final class DemoMaker
+{
+    public const SEED = 19_070_412;
+
+    /**
+     * @param string                 $folder where the phones go
+     * @param callable(string): void $say    told what is being made
+     * @param float                  $cable  megabytes a second; 0 is unlimited
+     */
+    public static function make(string $folder, callable $say, float $cable = 0.0): void
+    {
+        $android = ['platform' => 'android', 'developer_options' => true, 'debugging' => true, 'admitted' => true];
+        $ios = ['platform' => 'ios', 'developer_options' => false, 'debugging' => false, 'admitted' => true];
+        self::phone($folder, $say, Customer::secretary(), 1, ['serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14', 'admitted' => false, 'debugging' => false, 'developer_options' => false, 'unlocked' => false, 'screen_code' => '1907', 'battery' => 64, 'cable_mb_s' => $cable] + $android, true);
+        self::fresh($folder, ['serial' => 'LSL2260418', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::secretary()->name, 'admitted' => false, 'battery' => 81, 'cable_mb_s' => $cable] + $ios, Customer::secretary());
+        self::phone($folder, $say, Customer::skipper(), 2, ['serial' => 'BRG0090233', 'maker' => 'Bergmann', 'model' => 'Quay S', 'os_version' => '12', 'battery' => 58, 'cable_mb_s' => $cable] + $android, false);
+        self::fresh($folder, ['serial' => 'LSL2260907', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::skipper()->name, 'cable_mb_s' => $cable, 'faults' => [['on' => 'first_open', 'do' => 'lose_files', 'largest' => 2, 'from' => 0.38, 'to' => 0.56]]] + $ios, Customer::skipper());
+        self::phone($folder, $say, Customer::baker(), 3, ['serial' => 'KFM3055821', 'maker' => 'Kestrelworks', 'model' => 'Fathom 3', 'os_version' => '13', 'battery' => 22, 'cable_mb_s' => $cable] + $android, false);
+        self::fresh($folder, ['serial' => 'LSM1130052', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '17.6', 'owner' => Customer::baker()->name, 'admitted' => false, 'unlocked' => false, 'cable_mb_s' => $cable] + $ios, null);
+        self::phone($folder, $say, Customer::conductor(), 4, ['serial' => 'BRG0114460', 'maker' => 'Bergmann', 'model' => 'Quay', 'os_version' => '13', 'cable_mb_s' => $cable] + $android, false);
+        self::phone($folder, $say, Customer::conductorsFirstWeek(), 5, ['serial' => 'LSL2261544', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'cable_mb_s' => $cable] + $ios, false);
+    }
+
+    /**
+     * A phone in use.
+     *
+     * @param callable(string): void $say
+     * @param array<string, mixed>   $state
+     */
+    public static function phone(string $folder, callable $say, Customer $customer, int $number, array $state, bool $awkward): PhoneFolder
+    {
+        $say(sprintf('%s’s %s: %s messages in %d conversations', $customer->name, is_string($state['model']) ? $state['model'] : '', number_format($customer->slips), $customer->rooms));
+        $phone = self::blank($folder, ['owner' => $customer->name, 'apps' => [[...Hands::APP, 'number' => $customer->number]]] + $state);
+        $scratch = ScratchFolder::make();
+        $store = new StoreWriter($scratch->path.'/demo.sqlite');
+        (new ChatMaker($customer, self::SEED + $number, $scratch->path))->fill($store);
+        $store->finish();
+        $writer = (new Formats())->find('Otterpost', $phone->state()['platform'])?->writer() ?? throw new \LogicException('No writer.');
+        $target = $phone->data(Hands::APP['id']);
+        $writer->write(new ChatStore($scratch->path.'/demo.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress());
+        if ($awkward) {
+            AwkwardRows::add($target);
+        }
+        if ('android' === $phone->state()['platform']) {
+            AwkwardRows::newest($target);
+        }
+
+        return $phone;
+    }
+
+    /**
+     * A new phone, its messenger registered with the customer's number, or without a messenger.
+     *
+     * @param array<string, mixed> $state
+     */
+    public static function fresh(string $folder, array $state, ?Customer $customer): PhoneFolder
+    {
+        $phone = self::blank($folder, ['apps' => null === $customer ? [] : [[...Hands::APP, 'number' => $customer->number]]] + $state);
+        if (null !== $customer) {
+            EmptyMessenger::install($phone, $customer->number, $customer->name);
+        }
+
+        return $phone;
+    }
+
+    /** @param array<string, mixed> $state */
+    private static function blank(string $folder, array $state): PhoneFolder
+    {
+        $defaults = ['owner' => '', 'screen_code' => '2580', 'plugged' => true, 'unlocked' => true, 'battery' => 76, 'storage_total' => 128_000_000_000, 'storage_other' => 61_300_000_000, 'cable_mb_s' => 0.0, 'apps' => [], 'faults' => []];
+        /** @var State $whole */
+        $whole = $state + $defaults;
+        Folder::remove($folder.'/'.$whole['serial']);
+
+        return PhoneFolder::make($folder.'/'.$whole['serial'], $whole);
+    }
+}

@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Standin\Demo;
+
+use Geschenk\Core\Chat\Source;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Standin\Phone\Hands;
+use Geschenk\Standin\Phone\PhoneFolder;
+
+/** A freshly installed messenger: its database is there and holds no chats. */
+final class EmptyMessenger
+{
+    public static function install(PhoneFolder $phone, string $number = '', ?string $name = null): void
+    {
+        $platform = $phone->state()['platform'];
+        $scratch = ScratchFolder::make();
+        $store = new StoreWriter($scratch->path.'/empty.sqlite');
+        $store->source(new Source('Otterpost', 'Otterpost', $platform, 0, $number, $name));
+        $store->finish();
+        $writer = (new Formats())->find('Otterpost', $platform)?->writer() ?? throw new \LogicException('No writer for '.$platform);
+        $target = $phone->data(Hands::APP['id']);
+        Folder::remove($target);
+        $writer->write(new ChatStore($scratch->path.'/empty.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress());
+    }
+
+    /** The messenger notes its own number; chats that are there stay. */
+    public static function register(PhoneFolder $phone, string $number): void
+    {
+        $isAndroid = 'android' === $phone->state()['platform'];
+        $path = $phone->data(Hands::APP['id']).($isAndroid ? '/pouch.db' : '/Pouch.sqlite');
+        if (is_file($path)) {
+            $database = new Database(new \SQLite3($path));
+            $isAndroid
+                ? $database->run("UPDATE holt SET value = ? WHERE name = 'own_handle'", [$number.'~river'])
+                : $database->run('UPDATE ZHOLT SET ZOWNHANDLE = ?', [$number.'~stream']);
+            $database->close();
+        }
+    }
+}

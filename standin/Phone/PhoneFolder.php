@@ -1,0 +1,90 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Standin\Phone;
+
+use Geschenk\Core\Files\Folder;
+
+/**
+ * A stand-in phone on disk: phone.json is its state, data/<app>/ what its messengers keep, incoming/ what is staged.
+ *
+ * @phpstan-type App array{id: string, name: string, version: string, number: string|null}
+ * @phpstan-type Fault array{on: string, do: string, after_bytes?: int, largest?: int, from?: float, to?: float}
+ * @phpstan-type State array{serial: string, maker: string, model: string, platform: string, os_version: string, owner: string, screen_code: string, plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool, storage_total: int, storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>}
+ */
+final class PhoneFolder
+{
+    public function __construct(public readonly string $path)
+    {
+    }
+
+    /** @param State $state */
+    public static function make(string $path, array $state): self
+    {
+        Folder::make($path.'/data');
+        $phone = new self($path);
+        $phone->write($state);
+
+        return $phone;
+    }
+
+    /** @return State */
+    public function state(): array
+    {
+        /** @var State $state written by this class alone */
+        $state = json_decode((string) file_get_contents($this->path.'/phone.json'), true, 16, \JSON_THROW_ON_ERROR);
+
+        return $state;
+    }
+
+    /**
+     * Changes the state under a lock, so that two hands at the same phone don't lose each other's work.
+     *
+     * @param callable(State): State $change
+     *
+     * @return State
+     */
+    public function change(callable $change): array
+    {
+        $lock = fopen($this->path.'/lock', 'c');
+        if (false === $lock || !flock($lock, \LOCK_EX)) {
+            throw new \RuntimeException(sprintf('The stand-in phone at %s can\'t be locked.', $this->path));
+        }
+        $state = $change($this->state());
+        $this->write($state);
+        fclose($lock);
+
+        return $state;
+    }
+
+    public function data(string $app): string
+    {
+        return $this->path.'/data/'.$app;
+    }
+
+    public function stage(string $app, string $stage): string
+    {
+        return $this->path.'/incoming/'.$app.'/'.$stage;
+    }
+
+    /** Bytes that the messengers' data and the stages take. */
+    public function used(): int
+    {
+        $bytes = 0;
+        foreach (['data', 'incoming'] as $below) {
+            foreach (Folder::files($this->path, $below) as $file) {
+                $bytes += (int) @filesize($this->path.'/'.$file);
+            }
+        }
+
+        return $bytes;
+    }
+
+    /** @param State $state */
+    private function write(array $state): void
+    {
+        file_put_contents($this->path.'/phone.json.new', json_encode($state, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_THROW_ON_ERROR));
+        rename($this->path.'/phone.json.new', $this->path.'/phone.json');
+    }
+}
