@@ -52,7 +52,8 @@ final class Restorer
         $this->verify($link, $app, $folder, $stage, $items, $progress);
     }
 
-    public function swapIn(RestorePermit $permit, PhoneLink $link, string $app, string $stage, Progress $progress): void
+    /** For a stage that was verified; called again after an interruption it finishes what it began. */
+    public function swapIn(PhoneLink $link, string $app, string $stage, Progress $progress): void
     {
         $progress->phase('swapping');
         $link->swap($app, $stage);

@@ -104,6 +104,20 @@ final class ChatStore
         }
     }
 
+    /** The first preview picture of a message, when the message is in that conversation. */
+    public function previewIn(int $conversationId, int $messageId): ?string
+    {
+        return $this->database->one('SELECT a.preview FROM attachment a JOIN message m USING (message_id) WHERE m.message_id = ? AND m.conversation_id = ? AND a.preview IS NOT NULL ORDER BY a.attachment_id LIMIT 1', [$messageId, $conversationId])?->nullableText('preview');
+    }
+
+    /** What a person is called here; their key when nobody knows. */
+    public function nameOf(string $personKey): string
+    {
+        $row = $this->database->one('SELECT COALESCE(book_name, own_name, number, key) AS name FROM person WHERE key = ?', [$personKey]);
+
+        return null === $row ? $personKey : $row->text('name');
+    }
+
     public function message(int $messageId): ?StoredMessage
     {
         $row = $this->database->one('SELECT * FROM message WHERE message_id = ?', [$messageId]);

@@ -11,6 +11,7 @@ use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\Hands;
 use Geschenk\Standin\Phone\PhoneFolder;
 
@@ -27,20 +28,28 @@ final class DemoMaker
     /**
      * @param string                 $folder where the phones go
      * @param callable(string): void $say    told what is being made
-     * @param float                  $cable  megabytes a second; 0 is unlimited
      */
-    public static function make(string $folder, callable $say, float $cable = 0.0): void
+    public static function make(string $folder, callable $say): void
     {
         $android = ['platform' => 'android', 'developer_options' => true, 'debugging' => true, 'admitted' => true];
         $ios = ['platform' => 'ios', 'developer_options' => false, 'debugging' => false, 'admitted' => true];
-        self::phone($folder, $say, Customer::secretary(), 1, ['serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14', 'admitted' => false, 'debugging' => false, 'developer_options' => false, 'unlocked' => false, 'screen_code' => '1907', 'battery' => 64, 'cable_mb_s' => $cable] + $android, true);
-        self::fresh($folder, ['serial' => 'LSL2260418', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::secretary()->name, 'admitted' => false, 'battery' => 81, 'cable_mb_s' => $cable] + $ios, Customer::secretary());
-        self::phone($folder, $say, Customer::skipper(), 2, ['serial' => 'BRG0090233', 'maker' => 'Bergmann', 'model' => 'Quay S', 'os_version' => '12', 'battery' => 58, 'cable_mb_s' => $cable] + $android, false);
-        self::fresh($folder, ['serial' => 'LSL2260907', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::skipper()->name, 'cable_mb_s' => $cable, 'faults' => [['on' => 'first_open', 'do' => 'lose_files', 'largest' => 2, 'from' => 0.38, 'to' => 0.56]]] + $ios, Customer::skipper());
-        self::phone($folder, $say, Customer::baker(), 3, ['serial' => 'KFM3055821', 'maker' => 'Kestrelworks', 'model' => 'Fathom 3', 'os_version' => '13', 'battery' => 22, 'cable_mb_s' => $cable] + $android, false);
-        self::fresh($folder, ['serial' => 'LSM1130052', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '17.6', 'owner' => Customer::baker()->name, 'admitted' => false, 'unlocked' => false, 'cable_mb_s' => $cable] + $ios, null);
-        self::phone($folder, $say, Customer::conductor(), 4, ['serial' => 'BRG0114460', 'maker' => 'Bergmann', 'model' => 'Quay', 'os_version' => '13', 'cable_mb_s' => $cable] + $android, false);
-        self::phone($folder, $say, Customer::conductorsFirstWeek(), 5, ['serial' => 'LSL2261544', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'cable_mb_s' => $cable] + $ios, false);
+        self::phone($folder, $say, Customer::secretary(), 1, ['serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14', 'admitted' => false, 'debugging' => false, 'developer_options' => false, 'unlocked' => false, 'screen_code' => '1907', 'battery' => 64] + $android, true);
+        self::fresh($folder, ['serial' => 'LSL2260418', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::secretary()->name, 'admitted' => false, 'battery' => 81] + $ios, Customer::secretary());
+        self::phone($folder, $say, Customer::skipper(), 2, ['serial' => 'BRG0090233', 'maker' => 'Bergmann', 'model' => 'Quay S', 'os_version' => '12', 'battery' => 58] + $android, false);
+        self::fresh($folder, ['serial' => 'LSL2260907', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::skipper()->name, 'faults' => [['on' => 'first_open', 'do' => 'lose_files', 'largest' => 2, 'from' => 0.38, 'to' => 0.56]]] + $ios, Customer::skipper());
+        self::phone($folder, $say, Customer::baker(), 3, ['serial' => 'KFM3055821', 'maker' => 'Kestrelworks', 'model' => 'Fathom 3', 'os_version' => '13', 'battery' => 22] + $android, false);
+        self::fresh($folder, ['serial' => 'LSM1130052', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '17.6', 'owner' => Customer::baker()->name, 'admitted' => false, 'unlocked' => false] + $ios, null);
+        self::phone($folder, $say, Customer::conductor(), 4, ['serial' => 'BRG0114460', 'maker' => 'Bergmann', 'model' => 'Quay', 'os_version' => '13'] + $android, false);
+        self::phone($folder, $say, Customer::conductorsFirstWeek(), 5, ['serial' => 'LSL2261544', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1'] + $ios, false);
+    }
+
+    /** @param float $megabytesPerSecond 0 is unlimited */
+    public static function setCables(string $folder, float $megabytesPerSecond): void
+    {
+        $bench = new Bench($folder);
+        foreach ($bench->serials() as $serial) {
+            Hands::setCableSpeed($bench->phone($serial), $megabytesPerSecond);
+        }
     }
 
     /**

@@ -1,0 +1,101 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Command;
+
+use Geschenk\Core\Conversion\Expectation;
+use Geschenk\Core\Conversion\Loss;
+use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Messenger\ChatSource;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\Messenger\Writer;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Store\ChatStore;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Input\InputArgument;
+use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Input\InputOption;
+use Symfony\Component\Console\Output\OutputInterface;
+
+#[AsCommand('chats:convert', 'Writes chats in the format of the other platform and lists every loss')]
+final class ChatsConvertCommand extends Command
+{
+    use ReportsUnusableInput;
+
+    public function __construct(private readonly Formats $formats)
+    {
+        parent::__construct();
+    }
+
+    protected function configure(): void
+    {
+        $this->addArgument('in', InputArgument::REQUIRED, 'A messenger’s data folder or a backup')
+            ->addArgument('out', InputArgument::REQUIRED, 'The data folder to write; must not exist')
+            ->addOption('to', null, InputOption::VALUE_REQUIRED, 'android or ios')
+            ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
+    }
+
+    protected function execute(InputInterface $input, OutputInterface $output): int
+    {
+        return $this->answer($output, function () use ($input, $output): int {
+            [$in, $out, $to] = [$input->getArgument('in'), $input->getArgument('out'), $input->getOption('to')];
+            if (!is_string($in) || !is_string($out) || !in_array($to, ['android', 'ios'], true)) {
+                throw new UnusableInput('Say with --to=android or --to=ios which platform to write for.');
+            }
+            if (file_exists($out) || is_link($out)) {
+                throw UnusableInput::alreadyThere($out);
+            }
+            $source = ChatSource::open($in, $this->formats, true, new NoProgress());
+            if (null === $source->files) {
+                throw new UnusableInput(sprintf('%s is a chat store alone and has no attachments to convert. Give the backup it belongs to, or the data folder.', $in));
+            }
+            $messenger = $source->chats->source()->messenger;
+            $format = $this->formats->find($messenger, $to);
+            $writer = $format?->writer();
+            if (null === $format || null === $writer) {
+                throw UnusableInput::noWriter($messenger, $to);
+            }
+            $losses = $this->convert($source->chats, $source->files, $format->capabilities(), $writer, $out);
+            if ($input->getOption('json')) {
+                self::json($output, ['out' => $out, 'platform' => $to, 'messages' => $source->chats->messageCount(), 'losses' => array_map(static fn (Loss $loss): array => $loss->toArray(), $losses)]);
+
+                return Command::SUCCESS;
+            }
+            $output->writeln(sprintf('%s messages written to %s', number_format($source->chats->messageCount()), $out), OutputInterface::OUTPUT_RAW);
+            foreach ($losses as $loss) {
+                $output->writeln(sprintf('%-16s %6s messages, %4s conversations  %s', $loss->rule, number_format($loss->messages), number_format($loss->conversations), $loss->sentence), OutputInterface::OUTPUT_RAW);
+            }
+
+            return Command::SUCCESS;
+        });
+    }
+
+    /**
+     * Writes beside the target and renames at the end, so that there is never half a folder under its name.
+     *
+     * @return list<Loss>
+     */
+    private function convert(ChatStore $chats, AttachmentFiles $files, Capabilities $target, Writer $writer, string $out): array
+    {
+        $scratch = ScratchFolder::make();
+        $losses = Expectation::of($target)->build($chats, $scratch->path.'/expected.sqlite', new NoProgress());
+        $part = rtrim($out, '/').'.part';
+        Folder::remove($part);
+        try {
+            $writer->write(new ChatStore($scratch->path.'/expected.sqlite'), $files, $part, new NoProgress());
+            if (!rename($part, $out)) {
+                throw new UnusableInput(sprintf('%s can’t be written.', $out));
+            }
+        } finally {
+            Folder::remove($part);
+        }
+
+        return $losses;
+    }
+}

@@ -1,0 +1,68 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Command;
+
+use Geschenk\App\Http\Time;
+use Geschenk\Core\Messenger\ChatSource;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\NoProgress;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Input\InputArgument;
+use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Input\InputOption;
+use Symfony\Component\Console\Output\OutputInterface;
+
+#[AsCommand('chats:inspect', 'Says what chats are at a path: whose, in which format, how many')]
+final class ChatsInspectCommand extends Command
+{
+    use ReportsUnusableInput;
+
+    public function __construct(private readonly Formats $formats)
+    {
+        parent::__construct();
+    }
+
+    protected function configure(): void
+    {
+        $this->addArgument('path', InputArgument::REQUIRED, 'A messenger’s data folder, a backup or a chat store')->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
+    }
+
+    protected function execute(InputInterface $input, OutputInterface $output): int
+    {
+        return $this->answer($output, function () use ($input, $output): int {
+            $path = $input->getArgument('path');
+            $source = ChatSource::open(is_string($path) ? $path : '', $this->formats, false, new NoProgress());
+            $about = $source->chats->source();
+            $summary = $source->chats->summary();
+            $report = [
+                'form' => $source->form, 'messenger' => $about->messenger, 'edition' => $about->edition, 'platform' => $about->platform, 'generation' => $about->generation, 'account' => $about->account,
+                'conversations' => $summary['conversations'], 'messages' => $summary['messages'], 'messages_by_kind' => (object) $summary['messages_by_kind'],
+                'attachments' => ['total' => $summary['attachments'], 'present' => $summary['attachments_present'], 'missing' => $summary['attachments_missing'], 'bytes' => $summary['attachment_bytes']],
+                'people' => $summary['people'], 'first_message_at' => Time::ofMilliseconds($summary['first_at']), 'last_message_at' => Time::ofMilliseconds($summary['last_at']),
+                'findings' => $source->chats->findings(),
+            ];
+            if ($input->getOption('json')) {
+                self::json($output, $report);
+
+                return Command::SUCCESS;
+            }
+            $output->writeln([
+                sprintf('%s, edition %s, on %s, generation %d (%s)', $about->messenger, $about->edition, 'ios' === $about->platform ? 'iOS' : 'Android', $about->generation, str_replace('_', ' ', $source->form)),
+                sprintf('account        %s', $about->account),
+                sprintf('conversations  %s', number_format($summary['conversations'])),
+                sprintf('messages       %s  (%s)', number_format($summary['messages']), implode(', ', array_map(static fn (string $kind, int $n): string => $kind.' '.number_format($n), array_keys($summary['messages_by_kind']), $summary['messages_by_kind']))),
+                sprintf('attachments    %s  (%s there, %s missing, %s MB)', number_format($summary['attachments']), number_format($summary['attachments_present']), number_format($summary['attachments_missing']), number_format($summary['attachment_bytes'] / 1e6, 1)),
+                sprintf('people         %s', number_format($summary['people'])),
+                sprintf('first, last    %s, %s', $report['first_message_at'] ?? 'none', $report['last_message_at'] ?? 'none'),
+            ], OutputInterface::OUTPUT_RAW);
+            foreach ($report['findings'] as $finding) {
+                $output->writeln(sprintf('listed         %s: %s (%d)', str_replace('_', ' ', $finding['code']), mb_scrub($finding['subject']), $finding['count']), OutputInterface::OUTPUT_RAW);
+            }
+
+            return Command::SUCCESS;
+        });
+    }
+}

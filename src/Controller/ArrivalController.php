@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Controller;
+
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Http\Time;
+use Geschenk\App\Tray\RunDesk;
+use Geschenk\App\Tray\TrayFiles;
+use Geschenk\App\Work\RunKind;
+use Geschenk\Core\Arrival\Result;
+use Geschenk\Core\Store\ChatStore;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Losses before the fact, the rehearsal's tally, and what the arrival check found. */
+final readonly class ArrivalController
+{
+    public function __construct(private Trays $trays, private TrayFiles $files, private RunDesk $runs)
+    {
+    }
+
+    #[Route('/api/trays/{number<\d+>}/losses', methods: ['GET'])]
+    public function losses(int $number): JsonResponse
+    {
+        $tray = $this->trays->get($number);
+        if (!$this->files->isConverted($tray)) {
+            throw new NotFoundHttpException('Nothing was converted in this tray yet.');
+        }
+        $result = new Result($this->files->rehearsal($tray));
+        $expected = new ChatStore($this->files->expected($tray));
+        $titles = array_column($expected->overview(), 'title', 'key');
+
+        return new JsonResponse([
+            'losses' => array_map(static fn (array $loss): array => [...$loss, 'example' => null === $loss['example'] ? null : mb_scrub($titles[$loss['example']] ?? $loss['example'])], $this->files->losses($tray)),
+            'attachments_absent' => $expected->summary()['attachments_missing'], 'totals' => $result->totals()->toArray(),
+        ]);
+    }
+
+    #[Route('/api/trays/{number<\d+>}/arrival', methods: ['GET'])]
+    public function arrival(int $number): JsonResponse
+    {
+        $tray = $this->trays->get($number);
+        $result = $this->result($tray);
+        $months = $result->months();
+        $rows = [];
+        foreach ($result->conversations() as $row) {
+            $rows[] = [
+                ...array_diff_key($row, ['key' => 1]), 'title' => null === $row['title'] ? null : mb_scrub($row['title']), 'first_expected' => Time::ofMilliseconds($row['first_expected']), 'first_found' => Time::ofMilliseconds($row['first_found']),
+                'last_expected' => Time::ofMilliseconds($row['last_expected']), 'last_found' => Time::ofMilliseconds($row['last_found']), 'months' => $months[$row['id']] ?? [],
+            ];
+        }
+        $check = $this->runs->lastDone($tray, RunKind::Check);
+
+        return new JsonResponse([
+            'totals' => $result->totals()->toArray(), 'reasons' => (object) $result->reasons(), 'checked_at' => null === $check?->finishedAt() ? null : Time::iso($check->finishedAt()),
+            'losses' => $this->files->losses($tray), 'conversations' => $rows,
+        ]);
+    }
+
+    #[Route('/api/trays/{number<\d+>}/arrival/{conversation<\d+>}', methods: ['GET'])]
+    public function findings(int $number, int $conversation, Request $request): JsonResponse
+    {
+        $tray = $this->trays->get($number);
+        $expected = new ChatStore($this->files->expected($tray));
+        $findings = [];
+        foreach ($this->result($tray)->findings($conversation, max(0, $request->query->getInt('from')), 200) as $finding) {
+            $message = null === $finding['expected_id'] ? null : $expected->message($finding['expected_id'])?->message;
+            $attachment = $message->attachments[0] ?? null;
+            $findings[] = [
+                'id' => $finding['id'], 'account' => $finding['account'], 'reason' => $finding['reason'], 'place' => $finding['place'], 'kind' => $finding['kind'], 'sent_at' => Time::ofMilliseconds($finding['sent_at']),
+                'sender' => null === $finding['sender_key'] ? null : mb_scrub($expected->nameOf($finding['sender_key'])), 'from_owner' => $finding['from_owner'], 'aspects' => $finding['aspects'],
+                'found' => null !== $finding['found_id'], 'attachment' => null === $attachment ? null : ['media_type' => $attachment->mediaType, 'bytes' => $attachment->bytes],
+            ];
+        }
+
+        return new JsonResponse(['findings' => $findings]);
+    }
+
+    private function result(Tray $tray): Result
+    {
+        $path = $this->files->arrival($tray);
+
+        return is_file($path) ? new Result($path) : throw new NotFoundHttpException('Nothing was checked in this tray yet.');
+    }
+}

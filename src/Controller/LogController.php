@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Controller;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\LogEntry;
+use Geschenk\App\Http\Time;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** Who saw and did what; for the manager. */
+final readonly class LogController
+{
+    public function __construct(private EntityManagerInterface $entities)
+    {
+    }
+
+    #[Route('/api/log', methods: ['GET'])]
+    public function log(): JsonResponse
+    {
+        $entries = $this->entities->getRepository(LogEntry::class)->findBy([], ['id' => 'DESC'], 500);
+
+        return new JsonResponse(['entries' => array_map(static fn (LogEntry $e): array => ['id' => $e->id(), 'at' => Time::iso($e->at), 'by' => $e->by, 'act' => $e->act, 'tray' => $e->trayNumber, 'detail' => $e->detail], $entries)]);
+    }
+}

@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Controller;
+
+use Geschenk\App\Http\Time;
+use Geschenk\App\Tray\Holdings;
+use Geschenk\App\Tray\Intake;
+use Geschenk\App\Tray\PhoneView;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\Routing\Attribute\Route;
+
+final readonly class PhoneController
+{
+    private const APP = 'otterpost';
+
+    public function __construct(private PhoneDirectory $phones, private PhoneView $view, private Intake $intake, private Holdings $holdings)
+    {
+    }
+
+    /** The phones on the bench. */
+    #[Route('/api/phones', methods: ['GET'])]
+    public function bench(): JsonResponse
+    {
+        return new JsonResponse(['phones' => array_map(fn (string $serial): array => ['live' => $this->view->live($serial, self::APP), 'tray' => $this->intake->trayOf($serial)], $this->phones->serials())]);
+    }
+
+    /** What a phone holds; why not, where it can't be seen. */
+    #[Route('/api/phones/{serial}/holdings', methods: ['GET'])]
+    public function holdings(string $serial): JsonResponse
+    {
+        try {
+            $counts = $this->holdings->read($this->phones->link($serial), self::APP);
+        } catch (PhoneUnplugged|PhoneRefuses|UnusableInput $hindrance) {
+            return new JsonResponse(['readable' => false, 'why' => $hindrance->getMessage(), 'counts' => null]);
+        }
+
+        return new JsonResponse(['readable' => true, 'why' => null, 'counts' => [...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at'])]]);
+    }
+}

@@ -1,0 +1,58 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Controller;
+
+use Geschenk\App\Http\Input;
+use Geschenk\Standin\Phone\Bench;
+use Geschenk\Standin\Phone\Hands;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** The stand-in desk: the customer's hands at the stand-in phones. */
+final readonly class StandinController
+{
+    public function __construct(private Bench $bench)
+    {
+    }
+
+    #[Route('/api/standin/phones', methods: ['GET'])]
+    public function phones(): JsonResponse
+    {
+        return new JsonResponse(['phones' => array_map($this->view(...), $this->bench->serials())]);
+    }
+
+    #[Route('/api/standin/phones/{serial}/acts', methods: ['POST'])]
+    public function act(string $serial, Request $request): JsonResponse
+    {
+        $input = Input::of($request);
+        $number = $input->optionalText('number');
+        Hands::do($this->bench->phone($serial), $input->text('act', 40), null === $number ? null : (string) preg_replace('/[\s()-]+/', '', $number));
+
+        return new JsonResponse($this->view($serial));
+    }
+
+    #[Route('/api/standin/phones/{serial}/cable', methods: ['PUT'])]
+    public function cable(string $serial, Request $request): JsonResponse
+    {
+        Hands::setCableSpeed($this->bench->phone($serial), Input::of($request)->number('megabytes_per_second'));
+
+        return new JsonResponse($this->view($serial));
+    }
+
+    /** @return array<string, mixed> */
+    private function view(string $serial): array
+    {
+        $phone = $this->bench->phone($serial);
+        $state = $phone->state();
+
+        return [
+            'serial' => $serial, 'owner' => $state['owner'], 'maker' => $state['maker'], 'model' => $state['model'], 'platform' => $state['platform'], 'os_version' => $state['os_version'],
+            'plugged' => $state['plugged'], 'unlocked' => $state['unlocked'], 'battery' => $state['battery'], 'debugging' => $state['debugging'], 'admitted' => $state['admitted'],
+            'megabytes_per_second' => (float) $state['cable_mb_s'], 'messenger' => [] === $state['apps'] ? null : ['name' => $state['apps'][0]['name'], 'version' => $state['apps'][0]['version'], 'number' => $state['apps'][0]['number']],
+            'question' => Hands::question($state), 'acts' => array_map(static fn (string $act, string $label): array => ['act' => $act, 'label' => $label], array_keys(Hands::offered($phone)), array_values(Hands::offered($phone))),
+        ];
+    }
+}

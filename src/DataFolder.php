@@ -1,0 +1,40 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App;
+
+use Geschenk\Core\Files\Folder;
+
+/** Where the shop keeps what is not in its database: backups, converted chats, stand-in phones. */
+final readonly class DataFolder
+{
+    public function __construct(public string $path)
+    {
+    }
+
+    public function phones(): string
+    {
+        return Folder::make($this->path.'/standin/phones');
+    }
+
+    public function backup(string $id): string
+    {
+        return Folder::make($this->path.'/backups').'/'.$id;
+    }
+
+    public function backups(): string
+    {
+        return Folder::make($this->path.'/backups');
+    }
+
+    public function tray(int $number): string
+    {
+        return Folder::make($this->path.'/trays/'.$number);
+    }
+
+    public function holdings(): string
+    {
+        return Folder::make($this->path.'/holdings');
+    }
+}

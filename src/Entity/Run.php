@@ -1,0 +1,117 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+use Geschenk\App\Work\RunKind;
+use Geschenk\App\Work\RunState;
+
+/** One piece of long work. Its progress columns are written by the worker while it goes. */
+#[ORM\Entity]
+class Run
+{
+    #[ORM\Column(length: 20, enumType: RunState::class)]
+    private RunState $state = RunState::Queued;
+
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $finishedAt = null;
+
+    /** What stands in the way, for the technician; null when nothing does. */
+    #[ORM\Column(length: 1000, nullable: true)]
+    private ?string $trouble = null;
+
+    /** How far a step that must not be done twice has got. */
+    #[ORM\Column(length: 40, nullable: true)]
+    private ?string $checkpoint = null;
+
+    #[ORM\Column(length: 40)]
+    public string $phase = '';
+    #[ORM\Column]
+    public int $itemsDone = 0;
+    #[ORM\Column]
+    public int $itemsTotal = 0;
+    #[ORM\Column(type: 'bigint')]
+    public int $bytesDone = 0;
+    #[ORM\Column(type: 'bigint')]
+    public int $bytesTotal = 0;
+    /** Unix time with fraction: when the phase began, and what of it was done before that. */
+    #[ORM\Column]
+    public float $phaseStartedAt = 0.0;
+    #[ORM\Column(type: 'bigint')]
+    public int $bytesBefore = 0;
+    #[ORM\Column]
+    public int $itemsBefore = 0;
+    #[ORM\Column]
+    public float $movedAt = 0.0;
+
+    public function __construct(
+        #[ORM\Id, ORM\Column(length: 36)] public readonly string $id,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Tray $tray,
+        #[ORM\Column(length: 20, enumType: RunKind::class)] public readonly RunKind $kind,
+        #[ORM\Column] public readonly \DateTimeImmutable $askedAt,
+        #[ORM\Column(length: 60)] public readonly string $askedBy,
+        /** For a restore: the tag that the technician typed. */
+        #[ORM\Column(length: 20, nullable: true)] public readonly ?string $confirmedTag = null,
+    ) {
+    }
+
+    public function state(): RunState
+    {
+        return $this->state;
+    }
+
+    public function trouble(): ?string
+    {
+        return $this->trouble;
+    }
+
+    public function checkpoint(): ?string
+    {
+        return $this->checkpoint;
+    }
+
+    public function reach(string $checkpoint): void
+    {
+        $this->checkpoint = $checkpoint;
+    }
+
+    public function queue(): void
+    {
+        $this->state = RunState::Queued;
+        $this->trouble = null;
+        $this->finishedAt = null;
+    }
+
+    public function work(): void
+    {
+        $this->state = RunState::Working;
+        $this->trouble = null;
+    }
+
+    public function wait(string $trouble): void
+    {
+        $this->state = RunState::Waiting;
+        $this->trouble = mb_substr($trouble, 0, 1000);
+    }
+
+    public function fail(string $trouble, \DateTimeImmutable $at): void
+    {
+        $this->state = RunState::Failed;
+        $this->trouble = mb_substr($trouble, 0, 1000);
+        $this->finishedAt = $at;
+    }
+
+    public function finish(\DateTimeImmutable $at): void
+    {
+        $this->state = RunState::Done;
+        $this->trouble = null;
+        $this->finishedAt = $at;
+    }
+
+    public function finishedAt(): ?\DateTimeImmutable
+    {
+        return $this->finishedAt;
+    }
+}

@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+use Geschenk\Core\Phone\Role;
+
+/** A phone in a tray, with the tag that is stuck on it and the role it was given. */
+#[ORM\Entity]
+class TrayPhone
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    private ?int $id = null;
+
+    public function __construct(
+        #[ORM\ManyToOne(inversedBy: 'phones'), ORM\JoinColumn(nullable: false)] public readonly Tray $tray,
+        #[ORM\Column(length: 40)] public readonly string $serial,
+        #[ORM\Column(length: 12)] public readonly string $tag,
+        #[ORM\Column(length: 10, enumType: Role::class)] private Role $role,
+    ) {
+    }
+
+    public function id(): ?int
+    {
+        return $this->id;
+    }
+
+    public function role(): Role
+    {
+        return $this->role;
+    }
+
+    public function give(Role $role): void
+    {
+        $this->role = $role;
+    }
+}

@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+use Symfony\Component\Security\Core\User\PasswordAuthenticatedUserInterface;
+use Symfony\Component\Security\Core\User\UserInterface;
+
+/** Somebody who works at the shop. */
+#[ORM\Entity]
+#[ORM\Table(name: 'shop_user')]
+class User implements UserInterface, PasswordAuthenticatedUserInterface
+{
+    public const TECHNICIAN = 'technician';
+    public const MANAGER = 'manager';
+
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    private ?int $id = null;
+
+    #[ORM\Column]
+    private string $password = '';
+
+    public function __construct(
+        #[ORM\Column(length: 60, unique: true)] private readonly string $username,
+        #[ORM\Column(length: 120)] private readonly string $displayName,
+        #[ORM\Column(length: 20)] private readonly string $role,
+    ) {
+    }
+
+    public function id(): ?int
+    {
+        return $this->id;
+    }
+
+    public function setPassword(string $hash): void
+    {
+        $this->password = $hash;
+    }
+
+    public function getPassword(): string
+    {
+        return $this->password;
+    }
+
+    public function displayName(): string
+    {
+        return $this->displayName;
+    }
+
+    public function role(): string
+    {
+        return $this->role;
+    }
+
+    public function getRoles(): array
+    {
+        return [self::MANAGER === $this->role ? 'ROLE_MANAGER' : 'ROLE_TECHNICIAN'];
+    }
+
+    public function eraseCredentials(): void
+    {
+    }
+
+    /** @return non-empty-string */
+    public function getUserIdentifier(): string
+    {
+        return '' === $this->username ? throw new \LogicException('A user without a name.') : $this->username;
+    }
+}

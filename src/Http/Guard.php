@@ -1,0 +1,83 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Http;
+
+use Symfony\Component\EventDispatcher\EventSubscriberInterface;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpKernel\Event\ExceptionEvent;
+use Symfony\Component\HttpKernel\Event\RequestEvent;
+use Symfony\Component\HttpKernel\Event\ResponseEvent;
+use Symfony\Component\HttpKernel\Exception\HttpExceptionInterface;
+use Symfony\Component\HttpKernel\KernelEvents;
+use Symfony\Component\Security\Core\Exception\AccessDeniedException;
+use Symfony\Component\Security\Core\Exception\AuthenticationException;
+use Symfony\Component\Security\Csrf\CsrfToken;
+use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
+
+/** What holds for every answer: a CSRF token for every change, strict headers, errors as problem details. */
+final readonly class Guard implements EventSubscriberInterface
+{
+    public const CSRF_ID = 'geschenk';
+    public const CSRF_HEADER = 'X-Geschenk-Token';
+    public const NONCE = '_style_nonce';
+
+    public function __construct(private CsrfTokenManagerInterface $tokens)
+    {
+    }
+
+    public static function getSubscribedEvents(): array
+    {
+        return [
+            // Before the firewall, so that signing in needs the token as well.
+            KernelEvents::REQUEST => [['demandToken', 20], ['giveNonce', 100]],
+            KernelEvents::RESPONSE => 'harden',
+            KernelEvents::EXCEPTION => ['explain', 10],
+        ];
+    }
+
+    public function giveNonce(RequestEvent $event): void
+    {
+        $event->getRequest()->attributes->set(self::NONCE, base64_encode(random_bytes(16)));
+    }
+
+    public function demandToken(RequestEvent $event): void
+    {
+        $request = $event->getRequest();
+        if ($request->isMethodSafe() || !str_starts_with($request->getPathInfo(), '/api/')) {
+            return;
+        }
+        if (!$this->tokens->isTokenValid(new CsrfToken(self::CSRF_ID, (string) $request->headers->get(self::CSRF_HEADER)))) {
+            $event->setResponse(Problem::response(403, 'The page is out of date', 'This page was opened before the last sign-in. Reload it and try again; nothing was changed.'));
+        }
+    }
+
+    public function harden(ResponseEvent $event): void
+    {
+        $nonce = $event->getRequest()->attributes->get(self::NONCE);
+        $headers = $event->getResponse()->headers;
+        $headers->set('Content-Security-Policy', sprintf("default-src 'none'; script-src 'self'; style-src 'self' 'nonce-%s'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'", is_string($nonce) ? $nonce : ''));
+        $headers->set('X-Content-Type-Options', 'nosniff');
+        $headers->set('Referrer-Policy', 'no-referrer');
+        $headers->set('Cross-Origin-Opener-Policy', 'same-origin');
+        $headers->set('Permissions-Policy', 'camera=(), microphone=(), geolocation=()');
+        $headers->set('Cache-Control', 'no-store');
+    }
+
+    public function explain(ExceptionEvent $event): void
+    {
+        if (!str_starts_with($event->getRequest()->getPathInfo(), '/api/')) {
+            return;
+        }
+        $error = $event->getThrowable();
+        if ($error instanceof \DomainException) {
+            $event->setResponse(Problem::response(422, 'That can’t be done now', $error->getMessage()));
+        } elseif ($error instanceof HttpExceptionInterface) {
+            $event->setResponse(Problem::response($error->getStatusCode(), JsonResponse::$statusTexts[$error->getStatusCode()] ?? 'Error', $error->getMessage()));
+        } elseif (!$error instanceof AccessDeniedException && !$error instanceof AuthenticationException) {
+            $event->setResponse(Problem::response(500, 'Something went wrong', 'The server met something unexpected; it is in the log. Nothing half done was kept. Try again, or tell the manager.'));
+            $event->allowCustomResponseCode();
+        }
+    }
+}

@@ -1,0 +1,38 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App;
+
+use Doctrine\DBAL\Driver;
+use Doctrine\DBAL\Driver\Middleware;
+use Doctrine\DBAL\Driver\Middleware\AbstractConnectionMiddleware;
+use Doctrine\DBAL\Driver\Middleware\AbstractDriverMiddleware;
+
+/**
+ * Web requests and workers write to one SQLite file. A transaction takes the write lock when it begins, so that it
+ * waits its turn there instead of failing in its middle; https://www.sqlite.org/lang_transaction.html
+ */
+final class ImmediateTransactions implements Middleware
+{
+    public function wrap(Driver $driver): Driver
+    {
+        return new class($driver) extends AbstractDriverMiddleware {
+            public function connect(#[\SensitiveParameter] array $params): Driver\Connection
+            {
+                $connection = parent::connect($params);
+                $connection->exec('PRAGMA busy_timeout = 15000');
+                $connection->exec('PRAGMA journal_mode = WAL');
+                $connection->exec('PRAGMA synchronous = NORMAL');
+                $connection->exec('PRAGMA foreign_keys = ON');
+
+                return new class($connection) extends AbstractConnectionMiddleware {
+                    public function beginTransaction(): void
+                    {
+                        $this->exec('BEGIN IMMEDIATE');
+                    }
+                };
+            }
+        };
+    }
+}

@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Security;
+
+use Geschenk\App\Entity\User;
+use Geschenk\App\Http\Guard;
+use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
+
+final readonly class SessionView
+{
+    public function __construct(private CsrfTokenManagerInterface $tokens)
+    {
+    }
+
+    /** @return array{user: array{name: string, display_name: string, role: string}|null, token: string} */
+    public function of(?User $user): array
+    {
+        return [
+            'user' => null === $user ? null : ['name' => $user->getUserIdentifier(), 'display_name' => $user->displayName(), 'role' => $user->role()],
+            'token' => $this->tokens->getToken(Guard::CSRF_ID)->getValue(),
+        ];
+    }
+}

@@ -1,0 +1,62 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Security;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\User;
+use Geschenk\App\Http\Problem;
+use Geschenk\App\Tray\RunSheet;
+use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Security\Core\Authentication\Token\TokenInterface;
+use Symfony\Component\Security\Core\Exception\AuthenticationException;
+use Symfony\Component\Security\Core\Exception\CustomUserMessageAuthenticationException;
+use Symfony\Component\Security\Http\Authentication\AuthenticationFailureHandlerInterface;
+use Symfony\Component\Security\Http\Authentication\AuthenticationSuccessHandlerInterface;
+use Symfony\Component\Security\Http\Authenticator\Passport\Badge\UserBadge;
+use Symfony\Component\Security\Http\Event\CheckPassportEvent;
+
+/** What signing in answers, and the log of it. */
+final readonly class SignInAnswer implements AuthenticationSuccessHandlerInterface, AuthenticationFailureHandlerInterface
+{
+    public function __construct(private SessionView $session, private SignInAttempts $attempts, private RunSheet $sheet, private EntityManagerInterface $entities)
+    {
+    }
+
+    #[AsEventListener(priority: 1000)]
+    public function beforePassword(CheckPassportEvent $event): void
+    {
+        $badge = $event->getPassport()->getBadge(UserBadge::class);
+        if ($badge instanceof UserBadge && $this->attempts->isResting($badge->getUserIdentifier())) {
+            throw new CustomUserMessageAuthenticationException('Too many wrong passwords. Wait a minute and try again.');
+        }
+    }
+
+    public function onAuthenticationSuccess(Request $request, TokenInterface $token): Response
+    {
+        $user = $token->getUser();
+        if (!$user instanceof User) {
+            throw new \LogicException('Signed in as something that is no user of the shop.');
+        }
+        $this->attempts->succeeded($user->getUserIdentifier());
+        $this->sheet->log($user->getUserIdentifier(), 'signed_in', null, '');
+        $this->entities->flush();
+
+        return new JsonResponse($this->session->of($user));
+    }
+
+    public function onAuthenticationFailure(Request $request, AuthenticationException $exception): Response
+    {
+        $body = json_decode($request->getContent(), true, 4);
+        $name = is_array($body) && is_string($body['username'] ?? null) ? mb_substr($body['username'], 0, 60) : '';
+        $this->attempts->failed($name);
+        $this->sheet->log('' === $name ? '?' : mb_scrub($name), 'sign_in_refused', null, '');
+        $this->entities->flush();
+
+        return Problem::response(401, 'Not signed in', $exception instanceof CustomUserMessageAuthenticationException ? $exception->getMessageKey() : 'Name or password is wrong.');
+    }
+}

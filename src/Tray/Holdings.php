@@ -1,0 +1,88 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Tray;
+
+use Geschenk\App\DataFolder;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Phone\PhoneChats;
+use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Store\ChatStore;
+
+/**
+ * What a phone holds, read from the phone: so that swapped roles are seen before anything is written.
+ *
+ * @phpstan-type Counts array{number: string, conversations: int, messages: int, attachments: int, attachment_bytes: int, newest_at: int|null}
+ */
+final readonly class Holdings
+{
+    public function __construct(private PhoneChats $reader, private Formats $formats, private DataFolder $data)
+    {
+    }
+
+    /**
+     * As last read, if the phone's database has not changed since.
+     *
+     * @return Counts
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws UnusableInput
+     */
+    public function read(PhoneLink $link, string $app): array
+    {
+        $marks = [];
+        foreach ($this->formats->all() as $format) {
+            foreach ($format->databaseFiles() as $path) {
+                $file = $link->file($app, $path);
+                $marks[] = null === $file ? '-' : $file->bytes.':'.$file->changed;
+            }
+        }
+        $cache = $this->data->holdings().'/'.hash('sha256', $link->serial()."\0".$app."\0".implode("\0", $marks)).'.json';
+        if (is_file($cache)) {
+            /** @var Counts $counts written below */
+            $counts = json_decode((string) file_get_contents($cache), true, 8, \JSON_THROW_ON_ERROR);
+
+            return $counts;
+        }
+        $counts = $this->readNow($link, $app);
+        file_put_contents($cache.'.part', json_encode($counts, \JSON_THROW_ON_ERROR));
+        rename($cache.'.part', $cache);
+
+        return $counts;
+    }
+
+    /**
+     * Read from the phone at this moment.
+     *
+     * @return Counts
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws UnusableInput
+     */
+    public function readNow(PhoneLink $link, string $app): array
+    {
+        $path = tempnam(sys_get_temp_dir(), 'geschenk');
+        if (false === $path) {
+            throw new \RuntimeException('No temporary file could be made.');
+        }
+        unlink($path);
+        try {
+            $this->reader->read($link, $app, $path, false, new NoProgress());
+            $chats = new ChatStore($path);
+            $summary = $chats->summary();
+            $account = $chats->source()->account;
+            $chats->close();
+        } finally {
+            @unlink($path);
+        }
+
+        return ['number' => $account, 'conversations' => $summary['conversations'], 'messages' => $summary['messages'], 'attachments' => $summary['attachments'], 'attachment_bytes' => $summary['attachment_bytes'], 'newest_at' => $summary['last_at']];
+    }
+}

@@ -1,0 +1,128 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Tray;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Work\RunKind;
+use Geschenk\App\Work\RunState;
+use Geschenk\App\Work\WorkOnRun;
+use Geschenk\Core\Arrival\Result;
+use Geschenk\Core\Phone\Check;
+use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Phone\Readiness;
+use Geschenk\Core\Phone\Role;
+use Geschenk\Core\Restore\RestorePermit;
+use Geschenk\Core\Restore\RestoreRefused;
+use Psr\Clock\ClockInterface;
+use Symfony\Component\Messenger\MessageBusInterface;
+use Symfony\Component\Uid\Uuid;
+
+/** Where runs are asked for: checks that the tray is ready for one, notes it and hands it to the worker. */
+final readonly class RunDesk
+{
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private MessageBusInterface $bus,
+        private ClockInterface $clock,
+        private PhoneDirectory $phones,
+        private Holdings $holdings,
+        private TrayFiles $files,
+        private RunSheet $sheet,
+    ) {
+    }
+
+    public function latest(Tray $tray): ?Run
+    {
+        return $this->entities->getRepository(Run::class)->findOneBy(['tray' => $tray], ['askedAt' => 'DESC', 'id' => 'DESC']);
+    }
+
+    /**
+     * @throws \DomainException when the tray is not ready for it; the message says what is missing
+     */
+    public function ask(Tray $tray, RunKind $kind, string $by, ?string $confirmedTag = null): Run
+    {
+        $latest = $this->latest($tray);
+        if (null !== $latest && !$latest->state()->isOver()) {
+            throw new \DomainException('Work on this tray is going on already. Wait until it is done.');
+        }
+        if (null !== $tray->closedAt()) {
+            throw new \DomainException('This tray was handed over. Open a new one for further work.');
+        }
+        match ($kind) {
+            RunKind::Backup => $this->ensureReady($tray, $by),
+            RunKind::Conversion => null !== $this->files->backup($tray) ?: throw new \DomainException('There is no backup yet. Take one first.'),
+            RunKind::Restore => $this->ensureRestorable($tray, $confirmedTag ?? ''),
+            RunKind::Check => null !== $this->lastDone($tray, RunKind::Restore) ?: throw new \DomainException('Nothing was restored yet, so there is nothing to check.'),
+        };
+        $run = new Run(Uuid::v7()->toRfc4122(), $tray, $kind, $this->clock->now(), $by, $confirmedTag);
+        $this->entities->persist($run);
+        $this->sheet->log($by, 'asked_'.$kind->value, $tray->number, 'Asked for');
+        $this->entities->flush();
+        $this->bus->dispatch(new WorkOnRun($run->id));
+
+        return $run;
+    }
+
+    /** @throws \DomainException when it is not a run that stands still */
+    public function goOn(Run $run): void
+    {
+        if (RunState::Failed !== $run->state()) {
+            throw new \DomainException('This run is not standing still.');
+        }
+        $run->queue();
+        $this->entities->flush();
+        $this->bus->dispatch(new WorkOnRun($run->id));
+    }
+
+    public function lastDone(Tray $tray, RunKind $kind): ?Run
+    {
+        foreach ($this->entities->getRepository(Run::class)->findBy(['tray' => $tray, 'kind' => $kind], ['askedAt' => 'DESC', 'id' => 'DESC']) as $run) {
+            if (RunState::Done === $run->state()) {
+                return $run;
+            }
+        }
+
+        return null;
+    }
+
+    private function ensureReady(Tray $tray, string $by): void
+    {
+        $number = null;
+        foreach ([Role::Gives, Role::Receives] as $role) {
+            $phone = $tray->phone($role);
+            try {
+                $state = $this->phones->link($phone->serial)->state();
+            } catch (PhoneUnplugged) {
+                throw new \DomainException(sprintf('Phone %s is not on the bench.', $phone->tag));
+            }
+            foreach (Readiness::of($state, $role, $tray->app, $number, null) as $check) {
+                if (Check::READY !== $check->status) {
+                    throw new \DomainException(sprintf('Phone %s is not ready: %s. %s', $phone->tag, $check->what, $check->how ?? ''));
+                }
+            }
+            $number ??= $state->app($tray->app)?->number;
+        }
+        $this->sheet->note($tray, Stage::Ready, $by, sprintf('Phones %s and %s ready', $tray->phone(Role::Gives)->tag, $tray->phone(Role::Receives)->tag));
+    }
+
+    private function ensureRestorable(Tray $tray, string $confirmedTag): void
+    {
+        if (!$this->files->isConverted($tray)) {
+            throw new \DomainException('Nothing was converted yet. Convert first.');
+        }
+        $receiving = $tray->phone(Role::Receives);
+        try {
+            $holds = $this->holdings->read($this->phones->link($receiving->serial), $tray->app);
+            RestorePermit::grant($receiving->tag, $confirmedTag, (new Result($this->files->rehearsal($tray)))->totals(), $holds);
+        } catch (RestoreRefused $refusal) {
+            throw new \DomainException($refusal->getMessage());
+        } catch (PhoneUnplugged) {
+            throw new \DomainException(sprintf('Phone %s is not connected. Plug it in first.', $receiving->tag));
+        }
+    }
+}

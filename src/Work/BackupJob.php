@@ -1,0 +1,77 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\DataFolder;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Tray\RunSheet;
+use Geschenk\App\Tray\Stage;
+use Geschenk\Core\Archive\BackupMaker;
+use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\Core\Phone\Role;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\Schema;
+use Psr\Clock\ClockInterface;
+
+final class BackupJob extends PhoneJob
+{
+    public function __construct(
+        PhoneDirectory $phones,
+        private readonly BackupMaker $maker,
+        private readonly DataFolder $data,
+        private readonly EntityManagerInterface $entities,
+        private readonly RunSheet $sheet,
+        private readonly ClockInterface $clock,
+    ) {
+        parent::__construct($phones);
+    }
+
+    public static function kind(): string
+    {
+        return RunKind::Backup->value;
+    }
+
+    public function do(Run $run, Progress $progress): void
+    {
+        $tray = $run->tray;
+        $link = $this->link($run);
+        $folder = $this->data->backup($run->id);
+        $this->ensureSpace($run);
+        $this->maker->make($link, $tray->app, $folder, [
+            'Bagging-Date' => $this->clock->now()->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk', 'External-Identifier' => $run->id,
+            'External-Description' => sprintf('Chats of %s on phone %s, for tray %d', $tray->app, $link->serial(), $tray->number),
+        ], $progress);
+        if (null === $this->entities->find(Backup::class, $run->id)) {
+            $chats = new ChatStore($folder.'/data/'.Schema::FILE_NAME);
+            $summary = $chats->summary();
+            $this->entities->persist(new Backup(
+                $run->id, $tray, $link->serial(), $this->clock->now(), $chats->source()->account, $summary['conversations'], $summary['messages'],
+                $summary['attachments'], $summary['attachments_missing'], $summary['attachment_bytes'], $summary['last_at'],
+            ));
+            $this->sheet->note($tray, Stage::BackUp, $run->askedBy, sprintf('%s messages in %d conversations and %s attachments from phone %s; sealed', number_format($summary['messages']), $summary['conversations'], number_format($summary['attachments_present']), $tray->phone(Role::Gives)->tag));
+        }
+    }
+
+    protected function role(): Role
+    {
+        return Role::Gives;
+    }
+
+    private function ensureSpace(Run $run): void
+    {
+        $bytes = 0;
+        foreach ($this->link($run)->files($run->tray->app) as $file) {
+            $bytes += $file->bytes;
+        }
+        $free = disk_free_space($this->data->backups());
+        // Room for the raw files and the chats read out of them.
+        if (false !== $free && $free < 2 * $bytes) {
+            throw new \RuntimeException(sprintf('This computer has not enough space for the backup: %.1f GB are needed and %.1f GB are free. Free some space and go on; nothing is lost.', 2 * $bytes / 1e9, $free / 1e9));
+        }
+    }
+}

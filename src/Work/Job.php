@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work;
+
+use Geschenk\App\Entity\Run;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Progress;
+use Symfony\Component\DependencyInjection\Attribute\AutoconfigureTag;
+
+/** How one kind of run is done. */
+#[AutoconfigureTag]
+interface Job
+{
+    public static function kind(): string;
+
+    /** The serial of the phone that the run needs for itself; the tray's own name when it needs none. */
+    public function serial(Run $run): string;
+
+    /**
+     * A quick look whether the work can begin.
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     */
+    public function ensurePossible(Run $run): void;
+
+    /** Does the work, or goes on with it. */
+    public function do(Run $run, Progress $progress): void;
+
+    /** A run that follows by itself. */
+    public function next(Run $run): ?Run;
+}

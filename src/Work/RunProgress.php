@@ -1,0 +1,53 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work;
+
+use Doctrine\DBAL\Connection;
+use Geschenk\Core\Progress;
+
+/** Writes a run's progress into its row, a few times a second, beside the transaction of whoever works. */
+final class RunProgress implements Progress
+{
+    private const INTERVAL = 0.25;
+
+    private int $items = 0;
+    private int $bytes = 0;
+    private float $written = 0.0;
+    private bool $started = false;
+
+    public function __construct(private readonly Connection $connection, private readonly string $runId)
+    {
+    }
+
+    public function phase(string $name, int $items = 0, int $bytes = 0): void
+    {
+        $now = microtime(true);
+        $this->items = 0;
+        $this->bytes = 0;
+        $this->written = $now;
+        $this->started = false;
+        $this->connection->update('run', [
+            'phase' => $name, 'items_done' => 0, 'items_total' => $items, 'bytes_done' => 0, 'bytes_total' => $bytes, 'phase_started_at' => $now, 'moved_at' => $now, 'items_before' => 0, 'bytes_before' => 0,
+        ], ['id' => $this->runId]);
+    }
+
+    public function advance(int $items, int $bytes = 0): void
+    {
+        $this->items += $items;
+        $this->bytes += $bytes;
+        $now = microtime(true);
+        if (!$this->started) {
+            // What an earlier run had done is told in the first step and must not count as speed.
+            $this->started = true;
+            if ($items > 1) {
+                $this->connection->update('run', ['items_before' => $items, 'bytes_before' => $bytes, 'items_done' => $items, 'bytes_done' => $bytes, 'moved_at' => $now], ['id' => $this->runId]);
+            }
+        }
+        if ($now - $this->written >= self::INTERVAL) {
+            $this->written = $now;
+            $this->connection->update('run', ['items_done' => $this->items, 'bytes_done' => $this->bytes, 'moved_at' => $now], ['id' => $this->runId]);
+        }
+    }
+}
