@@ -1,0 +1,23 @@
+import { defineConfig } from 'vite'
+import vue from '@vitejs/plugin-vue'
+import vuetify from 'vite-plugin-vuetify'
+
+export default defineConfig({
+  plugins: [vue(), vuetify({ autoImport: true })],
+  base: '/build/',
+  publicDir: false,
+  build: {
+    outDir: 'public/build',
+    manifest: true,
+    // Inlined pictures and fonts would need a weaker content security policy.
+    assetsInlineLimit: 0,
+    modulePreload: { polyfill: false },
+    rollupOptions: { input: 'web/main.ts' },
+    chunkSizeWarningLimit: 1200,
+  },
+  test: {
+    environment: 'jsdom',
+    include: ['web/tests/**/*.test.ts'],
+    server: { deps: { inline: ['vuetify'] } },
+  },
+} as Parameters<typeof defineConfig>[0])

@@ -1,0 +1,152 @@
+import { computed, type Ref } from 'vue'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { api, body, setToken, type Schemas } from './client'
+
+const LIVE = 1_500
+
+export function useSession() {
+  return useQuery({
+    queryKey: ['session'],
+    queryFn: async () => {
+      const session = await body(api.GET('/api/session'))
+      setToken(session.token)
+      return session
+    },
+    staleTime: Infinity,
+  })
+}
+
+export function useShelf(enabled: Ref<boolean>) {
+  return useQuery({
+    queryKey: ['trays'],
+    queryFn: () => body(api.GET('/api/trays')),
+    select: (data) => data.trays,
+    refetchInterval: LIVE,
+    refetchIntervalInBackground: true,
+    enabled,
+  })
+}
+
+export function useTray(number: Ref<number>) {
+  return useQuery({
+    queryKey: computed(() => ['tray', number.value]),
+    queryFn: () => body(api.GET('/api/trays/{number}', { params: { path: { number: number.value } } })),
+    refetchInterval: (query) => (query.state.data?.waits.for === 'machine' ? 600 : LIVE),
+  })
+}
+
+export function useReadiness(number: Ref<number>, enabled: Ref<boolean>) {
+  return useQuery({
+    queryKey: computed(() => ['readiness', number.value]),
+    queryFn: () => body(api.GET('/api/trays/{number}/readiness', { params: { path: { number: number.value } } })),
+    select: (data) => data.phones,
+    refetchInterval: LIVE,
+    enabled,
+  })
+}
+
+export function useBench() {
+  return useQuery({
+    queryKey: ['bench'],
+    queryFn: () => body(api.GET('/api/phones')),
+    select: (data) => data.phones,
+    refetchInterval: LIVE,
+  })
+}
+
+/** @param state changes whenever the phone should be read anew */
+export function useHoldings(serial: Ref<string>, state: Ref<string>) {
+  return useQuery({
+    queryKey: computed(() => ['holdings', serial.value, state.value]),
+    queryFn: () => body(api.GET('/api/phones/{serial}/holdings', { params: { path: { serial: serial.value } } })),
+    placeholderData: keepPreviousData,
+    enabled: computed(() => serial.value !== ''),
+  })
+}
+
+export function useConversations(number: Ref<number>) {
+  return useQuery({
+    queryKey: computed(() => ['conversations', number.value]),
+    queryFn: () => body(api.GET('/api/trays/{number}/conversations', { params: { path: { number: number.value } } })),
+    staleTime: Infinity,
+  })
+}
+
+export function useLosses(number: Ref<number>, stamp: Ref<string>) {
+  return useQuery({
+    queryKey: computed(() => ['losses', number.value, stamp.value]),
+    queryFn: () => body(api.GET('/api/trays/{number}/losses', { params: { path: { number: number.value } } })),
+  })
+}
+
+export function useArrival(number: Ref<number>, stamp: Ref<string>) {
+  return useQuery({
+    queryKey: computed(() => ['arrival', number.value, stamp.value]),
+    queryFn: () => body(api.GET('/api/trays/{number}/arrival', { params: { path: { number: number.value } } })),
+  })
+}
+
+export function useFindings(number: Ref<number>, conversation: Ref<number | null>) {
+  return useQuery({
+    queryKey: computed(() => ['findings', number.value, conversation.value]),
+    queryFn: () =>
+      body(
+        api.GET('/api/trays/{number}/arrival/{id}', {
+          params: { path: { number: number.value, id: conversation.value ?? 0 } },
+        }),
+      ),
+    select: (data) => data.findings,
+    enabled: computed(() => conversation.value !== null),
+  })
+}
+
+export function useStandins() {
+  return useQuery({
+    queryKey: ['standins'],
+    queryFn: () => body(api.GET('/api/standin/phones')),
+    select: (data) => data.phones,
+    refetchInterval: LIVE,
+  })
+}
+
+export function useLog() {
+  return useQuery({ queryKey: ['log'], queryFn: () => body(api.GET('/api/log')), select: (data) => data.entries })
+}
+
+/** Changes to a tray answer with the tray, which is shown at once. */
+function useTrayChange<Input>(number: Ref<number>, change: (input: Input) => Promise<Schemas['Tray']>) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: change,
+    onSuccess: async (tray) => {
+      client.setQueryData(['tray', number.value], tray)
+      await client.invalidateQueries({ queryKey: ['trays'] })
+    },
+  })
+}
+
+export function useAskForRun(number: Ref<number>) {
+  return useTrayChange(number, (input: { kind: Schemas['RunKind']; confirmed_tag?: string }) =>
+    body(api.POST('/api/trays/{number}/runs', { params: { path: { number: number.value } }, body: input })),
+  )
+}
+
+export function useGoOn(number: Ref<number>) {
+  return useTrayChange(number, (id: string) =>
+    body(api.POST('/api/trays/{number}/runs/{id}/go-on', { params: { path: { number: number.value, id } } })),
+  )
+}
+
+export function useGiveRoles(number: Ref<number>) {
+  return useTrayChange(number, (tag: string) =>
+    body(
+      api.PUT('/api/trays/{number}/roles', { params: { path: { number: number.value } }, body: { giving_tag: tag } }),
+    ),
+  )
+}
+
+export function useHandOver(number: Ref<number>) {
+  return useTrayChange(number, () =>
+    body(api.POST('/api/trays/{number}/hand-over', { params: { path: { number: number.value } } })),
+  )
+}

@@ -1,0 +1,118 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '../api/client'
+import { count } from '../lib/format'
+
+/** The four accounts as one bar and one sum that adds up, and what came on top. */
+const props = defineProps<{ totals: Schemas['Totals']; of: string }>()
+const accounts = computed(() => [
+  { key: 'arrived', word: 'arrived', n: props.totals.arrived },
+  { key: 'changed', word: 'changed as listed', n: props.totals.changed },
+  { key: 'left_out', word: 'left out', n: props.totals.left_out },
+  { key: 'missing', word: 'missing', n: props.totals.missing },
+])
+/** Widths in percent; an account with anything in it is never too thin to see. */
+const widths = computed(() => {
+  const least = accounts.value.map((a) =>
+    a.n > 0 ? Math.max(1.2, (100 * a.n) / Math.max(1, props.totals.messages)) : 0,
+  )
+  const sum = least.reduce((a, b) => a + b, 0) || 1
+  let at = 0
+  return least.map((width) => {
+    const bar = { x: at, width: (100 * width) / sum }
+    at += bar.width
+    return bar
+  })
+})
+</script>
+
+<template>
+  <div class="accounts">
+    <svg viewBox="0 0 100 10" preserveAspectRatio="none" aria-hidden="true">
+      <rect
+        v-for="(a, n) in accounts"
+        :key="a.key"
+        :x="widths[n]!.x"
+        :width="widths[n]!.width"
+        height="10"
+        :class="a.key"
+      />
+    </svg>
+    <p class="sum">
+      <template v-for="(a, n) in accounts" :key="a.key">
+        <span v-if="n > 0" class="soft"> + </span>
+        <span class="account" :class="[a.key, { none: a.n === 0 }]">
+          <b>{{ count(a.n) }}</b> {{ a.word }}
+        </span>
+      </template>
+      <span class="soft"> = </span>
+      <b>{{ count(totals.messages) }}</b> {{ of }}
+      <span v-if="totals.extra > 0" class="extra">
+        · <b>{{ count(totals.extra) }}</b> more than expected</span
+      >
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.accounts {
+  display: grid;
+  gap: 8px;
+}
+svg {
+  display: block;
+  width: 100%;
+  height: 16px;
+  border-radius: 3px;
+}
+rect.arrived {
+  fill: var(--arrived);
+}
+rect.changed {
+  fill: var(--changed);
+}
+rect.left_out {
+  fill: var(--left_out);
+}
+rect.missing {
+  fill: var(--missing);
+}
+.sum {
+  font-size: 1rem;
+}
+.account::before {
+  content: '';
+  display: inline-block;
+  width: 9px;
+  height: 9px;
+  margin-right: 5px;
+  border: 2px solid currentcolor;
+}
+.account.arrived {
+  color: var(--arrived);
+}
+.account.arrived::before {
+  background: currentcolor;
+}
+.account.changed {
+  color: var(--changed);
+}
+.account.changed::before {
+  background: linear-gradient(135deg, currentcolor 50%, transparent 50%);
+}
+.account.left_out {
+  color: var(--left_out);
+}
+.account.missing {
+  color: var(--missing);
+}
+.account.missing::before {
+  border-radius: 50%;
+}
+.account.none {
+  color: var(--soft);
+}
+.extra {
+  color: var(--extra);
+}
+</style>

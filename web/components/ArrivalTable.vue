@@ -1,0 +1,239 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas } from '../api/client'
+import { useFindings } from '../api/queries'
+import { bytes, count, date, dateTime } from '../lib/format'
+import { KINDS, REASONS, VERDICTS, type Verdict } from '../lib/words'
+
+const props = defineProps<{ number: number; rows: Schemas['ArrivalRow'][]; losses: Schemas['Loss'][] }>()
+const picked = defineModel<number | null>('picked', { required: true })
+const show = ref<'all' | 'differences' | Verdict>('all')
+const find = ref('')
+const findings = useFindings(
+  computed(() => props.number),
+  picked,
+)
+const counts = computed(() => {
+  const n: Record<string, number> = {
+    all: props.rows.length,
+    differences: props.rows.filter((r) => r.verdict === 'missing' || r.verdict === 'extra').length,
+  }
+  for (const row of props.rows) n[row.verdict] = (n[row.verdict] ?? 0) + 1
+  return n
+})
+const filters = computed(() =>
+  (['all', 'differences', 'missing', 'extra', 'left_out', 'changed', 'arrived'] as const).filter(
+    (f) => f === 'all' || (f === 'differences' ? (counts.value['extra'] ?? 0) > 0 : (counts.value[f] ?? 0) > 0),
+  ),
+)
+const word = (f: string): string => (f === 'all' ? 'all' : f === 'differences' ? 'differences' : VERDICTS[f as Verdict])
+const shown = computed(() =>
+  props.rows.filter(
+    (r) =>
+      (show.value === 'all' ||
+        (show.value === 'differences' ? r.verdict === 'missing' || r.verdict === 'extra' : r.verdict === show.value)) &&
+      (r.title ?? '').toLocaleLowerCase().includes((find.value ?? '').trim().toLocaleLowerCase()),
+  ),
+)
+const sentence = (rule: string): string => props.losses.find((l) => l.rule === rule)?.sentence ?? rule
+const pair = (expected: number, found: number): string =>
+  expected === found ? count(found) : `${count(found)} of ${count(expected)}`
+</script>
+
+<template>
+  <div class="sheet">
+    <div class="tools">
+      <div class="filters" role="group" aria-label="Show">
+        <button v-for="f in filters" :key="f" type="button" :aria-pressed="show === f" @click="show = f">
+          {{ word(f) }} <b>{{ count(counts[f] ?? 0) }}</b>
+        </button>
+      </div>
+      <v-text-field v-model="find" label="Find by title" clearable />
+    </div>
+    <div class="scroll" tabindex="0" role="region" aria-label="Conversations compared">
+      <table class="plain">
+        <thead>
+          <tr>
+            <th>Conversation</th>
+            <th>Verdict</th>
+            <th class="n">Messages</th>
+            <th class="n">Attachments</th>
+            <th class="n">People</th>
+            <th class="n">First</th>
+            <th class="n">Last</th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="r in shown" :key="r.id">
+            <tr class="pick" :class="{ open: picked === r.id }" @click="picked = picked === r.id ? null : r.id">
+              <td class="title">
+                <button type="button" :aria-expanded="picked === r.id" class="clip">
+                  {{ r.title ?? 'Without a title' }}
+                </button>
+              </td>
+              <td>
+                <span class="verdict" :class="r.verdict"
+                  >{{ VERDICTS[r.verdict] }}<template v-if="r.missing > 0"> {{ count(r.missing) }}</template></span
+                >
+              </td>
+              <td class="n">{{ pair(r.messages_expected - r.left_out, r.messages_found) }}</td>
+              <td class="n" :class="{ hole: r.attachments_found < r.attachments_expected && r.verdict === 'missing' }">
+                {{ pair(r.verdict === 'left_out' ? 0 : r.attachments_expected, r.attachments_found) }}
+              </td>
+              <td class="n">{{ pair(r.verdict === 'left_out' ? 0 : r.people_expected, r.people_found) }}</td>
+              <td class="n">
+                {{ date(r.first_found ?? r.first_expected)
+                }}<span v-if="r.first_found !== r.first_expected && r.verdict !== 'left_out'" class="hole"> ≠</span>
+              </td>
+              <td class="n">
+                {{ date(r.last_found ?? r.last_expected)
+                }}<span v-if="r.last_found !== r.last_expected && r.verdict !== 'left_out'" class="hole"> ≠</span>
+              </td>
+            </tr>
+            <tr v-if="picked === r.id" class="detail">
+              <td colspan="7">
+                <p v-if="r.settings.length > 0" class="hole">
+                  Other than meant: {{ r.settings.join(', ').replaceAll('_', ' ') }}.
+                </p>
+                <p v-for="rule in r.rules" :key="rule" class="soft">{{ sentence(rule) }}</p>
+                <p v-if="findings.isPending.value" class="soft" role="status">Looking at the messages…</p>
+                <table v-else-if="(findings.data.value ?? []).length > 0" class="plain inner">
+                  <thead>
+                    <tr>
+                      <th>Sent</th>
+                      <th>By</th>
+                      <th>Meant to arrive</th>
+                      <th>On the phone</th>
+                    </tr>
+                  </thead>
+                  <tbody>
+                    <tr v-for="f in findings.data.value" :key="f.id">
+                      <td class="when">{{ dateTime(f.sent_at) }}</td>
+                      <td>{{ f.from_owner ? 'the owner' : (f.sender ?? '–') }}</td>
+                      <td>
+                        {{ f.account === 'extra' ? 'nothing' : (KINDS[f.kind] ?? f.kind)
+                        }}<template v-if="f.attachment && f.account !== 'extra'"
+                          >, {{ bytes(f.attachment.bytes) }}</template
+                        >
+                      </td>
+                      <td class="hole">
+                        {{ REASONS[f.reason]
+                        }}<template v-if="f.reason === 'different'"
+                          >: {{ f.aspects.join(', ').replaceAll('_', ' ') }}</template
+                        >
+                      </td>
+                    </tr>
+                  </tbody>
+                </table>
+                <p v-else-if="r.rules.length === 0 && r.settings.length === 0">
+                  Every message, attachment, person and setting is there as it was.
+                </p>
+              </td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+      <p v-if="shown.length === 0" class="pad soft">No conversation matches.</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.tools {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: var(--gap-4);
+  padding: var(--gap-2) var(--gap-3);
+}
+.tools .v-text-field {
+  max-width: 200px;
+}
+.filters {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+}
+.filters button {
+  padding: 3px 10px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  font-size: var(--t-small);
+}
+.filters button[aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--surface);
+  border-color: var(--ink);
+}
+.scroll {
+  max-height: 62vh;
+  overflow: auto;
+  border-top: 1px solid var(--line);
+}
+thead th {
+  position: sticky;
+  top: 0;
+  background: var(--surface);
+  z-index: 1;
+}
+.inner thead th {
+  position: static;
+  background: transparent;
+}
+.title {
+  max-width: 210px;
+}
+.title button {
+  max-width: 100%;
+  font-weight: 600;
+  text-align: left;
+}
+.verdict {
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+  font-weight: 600;
+  white-space: nowrap;
+}
+.verdict::before {
+  content: '';
+  width: 10px;
+  height: 10px;
+  border: 2px solid currentcolor;
+}
+.verdict.arrived {
+  color: var(--arrived);
+}
+.verdict.arrived::before {
+  background: currentcolor;
+}
+.verdict.changed {
+  color: var(--changed);
+}
+.verdict.changed::before {
+  background: linear-gradient(135deg, currentcolor 50%, transparent 50%);
+}
+.verdict.left_out {
+  color: var(--left_out);
+}
+.verdict.missing,
+.hole {
+  color: var(--missing);
+}
+.verdict.missing::before {
+  border-radius: 50%;
+}
+.verdict.extra {
+  color: var(--extra);
+}
+.open td {
+  background: var(--sunk);
+}
+.detail > td {
+  padding: var(--gap-2) var(--gap-4) var(--gap-4);
+  background: var(--sunk);
+}
+.when {
+  white-space: nowrap;
+}
+</style>

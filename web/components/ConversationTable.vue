@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import { useConversations } from '../api/queries'
+import { bytes, count, date } from '../lib/format'
+import { CONVERSATIONS, FINDINGS } from '../lib/words'
+
+const props = defineProps<{ number: number; find: string }>()
+const router = useRouter()
+const query = useConversations(computed(() => props.number))
+const all = computed(() => query.data.value?.conversations ?? [])
+const rows = computed(() =>
+  all.value.filter((c) => (c.title ?? '').toLocaleLowerCase().includes(props.find.trim().toLocaleLowerCase())),
+)
+const findings = computed(() => query.data.value?.findings ?? [])
+const address = (id: number) => `/trays/${props.number}/conversations/${id}`
+</script>
+
+<template>
+  <p v-if="query.isPending.value" class="pad soft" role="status">Reading the backup…</p>
+  <p v-else-if="query.error.value" class="trouble" role="alert">{{ query.error.value.message }}</p>
+  <template v-else>
+    <div class="scroll" tabindex="0" role="region" aria-label="Conversations of the backup">
+      <table class="plain">
+        <thead>
+          <tr>
+            <th>Conversation</th>
+            <th>Kind</th>
+            <th class="n">Messages</th>
+            <th class="n">Attachments</th>
+            <th class="n">First</th>
+            <th class="n">Newest</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="c in rows" :key="c.id" class="pick" @click="router.push(address(c.id))">
+            <td class="title">
+              <RouterLink :to="address(c.id)" @click.stop>{{ c.title ?? 'Without a title' }}</RouterLink>
+              <span v-if="c.pin_place !== null" class="soft small"> pinned {{ c.pin_place }}</span
+              ><span v-if="c.archived" class="soft small"> archived</span
+              ><span v-if="c.unread > 0" class="soft small"> {{ c.unread }} unread</span>
+            </td>
+            <td class="soft">{{ CONVERSATIONS[c.kind] ?? c.kind }}</td>
+            <td class="n">{{ count(c.messages) }}</td>
+            <td class="n">
+              {{ c.attachments > 0 ? `${count(c.attachments)} · ${bytes(c.attachment_bytes)}` : '–'
+              }}<span v-if="c.attachments_absent > 0" class="absent"> {{ c.attachments_absent }} gone</span>
+            </td>
+            <td class="n">{{ date(c.first_at) }}</td>
+            <td class="n">{{ date(c.last_at) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="rows.length === 0" class="pad soft">
+        {{ all.length === 0 ? 'The backup holds no conversations.' : 'No conversation has that in its title.' }}
+      </p>
+    </div>
+    <p v-if="findings.length > 0" class="listed soft small">
+      Carried along and listed:
+      <template v-for="(f, n) in findings" :key="f.code + f.subject"
+        >{{ n > 0 ? '; ' : '' }}{{ FINDINGS[f.code] ?? f.code }} ({{ f.subject }}), {{ count(f.count) }}</template
+      >.
+    </p>
+  </template>
+</template>
+
+<style scoped>
+.scroll {
+  max-height: calc(100vh - 330px);
+  min-height: 260px;
+  overflow: auto;
+  border-top: 1px solid var(--line);
+}
+thead th {
+  position: sticky;
+  top: 0;
+  background: var(--surface);
+  z-index: 1;
+}
+.title {
+  max-width: 300px;
+}
+.title a {
+  color: inherit;
+  font-weight: 600;
+  text-decoration: none;
+}
+.title a:hover {
+  text-decoration: underline;
+}
+.absent {
+  color: var(--missing);
+}
+.listed {
+  padding: var(--gap-2) var(--gap-4);
+  border-top: 1px solid var(--line);
+}
+</style>

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+/** A tray's number on a cloakroom tag. The shape of its left side says what it waits for. */
+defineProps<{ number: number; waits: 'person' | 'machine' | 'nobody'; size?: 'small' | 'large' }>()
+</script>
+
+<template>
+  <span class="tag" :class="[waits, size ?? 'large']">
+    <span class="hole" aria-hidden="true"></span>
+    <span class="number slab">{{ number }}</span>
+  </span>
+</template>
+
+<style scoped>
+.tag {
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+  background: var(--sunk);
+  color: var(--ink);
+  clip-path: polygon(12px 0, 100% 0, 100% 100%, 12px 100%, 0 72%, 0 28%);
+  padding: 0 14px 0 10px;
+  height: 60px;
+  min-width: 92px;
+}
+.number {
+  font-size: var(--t-number);
+  font-weight: 700;
+  line-height: 1;
+}
+.hole {
+  width: 9px;
+  height: 9px;
+  border-radius: 50%;
+  background: var(--surface);
+  box-shadow: inset 0 0 0 1px var(--line);
+}
+.person {
+  background: var(--ribbon);
+  color: var(--on-ribbon);
+}
+.person .hole {
+  box-shadow: none;
+}
+.nobody {
+  color: var(--soft);
+}
+.small {
+  height: 28px;
+  min-width: 0;
+  padding: 0 9px 0 7px;
+  gap: 5px;
+  clip-path: polygon(7px 0, 100% 0, 100% 100%, 7px 100%, 0 72%, 0 28%);
+}
+.small .number {
+  font-size: 1.0625rem;
+}
+.small .hole {
+  width: 5px;
+  height: 5px;
+}
+</style>

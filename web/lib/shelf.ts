@@ -1,0 +1,34 @@
+import type { components } from '../api/schema'
+
+export type TrayTag = components['schemas']['TrayTag']
+
+/** Those that wait for a person first, then the machine's, then what is handed over; each by number. */
+export function shelfOrder(
+  trays: TrayTag[],
+): { title: string; key: 'person' | 'machine' | 'nobody'; trays: TrayTag[] }[] {
+  const sections = [
+    { key: 'person' as const, title: 'Waits for a person' },
+    { key: 'machine' as const, title: 'The machine is at work' },
+    { key: 'nobody' as const, title: 'Handed over' },
+  ]
+  return sections
+    .map((section) => ({
+      ...section,
+      trays: trays.filter((t) => t.waits.for === section.key).sort((a, b) => a.number - b.number),
+    }))
+    .filter((section) => section.trays.length > 0)
+}
+
+/** Numbers of the trays that the machine had before and a person has now: these call. */
+export function calling(before: TrayTag[], now: TrayTag[]): number[] {
+  const was = new Map(before.map((t) => [t.number, t.waits.for]))
+  return now.filter((t) => t.waits.for === 'person' && was.get(t.number) === 'machine').map((t) => t.number)
+}
+
+/** From 0 to 1, or null while nobody knows. */
+export function share(progress: components['schemas']['Progress'] | null): number | null {
+  if (progress === null) return null
+  if (progress.bytes_total > 0) return Math.min(1, progress.bytes_done / progress.bytes_total)
+  if (progress.items_total > 0) return Math.min(1, progress.items_done / progress.items_total)
+  return null
+}

@@ -1,0 +1,23 @@
+import '@fontsource-variable/source-sans-3'
+import '@fontsource-variable/bitter'
+import { createApp } from 'vue'
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { ApiProblem } from './api/client'
+import App from './App.vue'
+import { router } from './router'
+import { makeVuetify } from './styles/vuetify'
+import './styles/main.css'
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // What the server says no to, it says no to again; only a lost connection is worth another try.
+      retry: (failures, error) => failures < 2 && error instanceof ApiProblem && error.status === 0,
+      refetchOnWindowFocus: true,
+      staleTime: 300,
+    },
+  },
+})
+
+createApp(App).use(makeVuetify(nonce)).use(VueQueryPlugin, { queryClient: client }).use(router).mount('#app')

@@ -1,0 +1,18 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory('/'),
+  routes: [
+    { path: '/', name: 'shelf', component: () => import('./views/ShelfView.vue') },
+    { path: '/trays/new', name: 'new-tray', component: () => import('./views/NewTrayView.vue') },
+    { path: '/trays/:number(\\d+)/:stage?', name: 'tray', component: () => import('./views/TrayView.vue') },
+    {
+      path: '/trays/:number(\\d+)/conversations/:conversation(\\d+)',
+      name: 'ledger',
+      component: () => import('./views/LedgerView.vue'),
+    },
+    { path: '/stand-in', name: 'stand-in', component: () => import('./views/StandinView.vue') },
+    { path: '/log', name: 'log', component: () => import('./views/LogView.vue') },
+    { path: '/:rest(.*)', name: 'nowhere', component: () => import('./views/NowhereView.vue') },
+  ],
+})
