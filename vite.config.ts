@@ -9,6 +9,8 @@ export default defineConfig({
   build: {
     outDir: 'public/build',
     manifest: true,
+    // One style sheet: the shell names it, and no view waits for its own.
+    cssCodeSplit: false,
     // Inlined pictures and fonts would need a weaker content security policy.
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },

@@ -2,8 +2,8 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
-import { api, body, setToken, whenSignedOut } from './api/client'
-import { useSession, useShelf } from './api/queries'
+import { api, body, whenSignedOut } from './api/client'
+import { enter, useSession, useShelf } from './api/queries'
 import HelpOverlay from './components/HelpOverlay.vue'
 import TopBar from './components/TopBar.vue'
 import SignInView from './views/SignInView.vue'
@@ -23,10 +23,7 @@ const { soundOn } = useCalls(trays)
 whenSignedOut(() => void client.invalidateQueries({ queryKey: ['session'] }))
 
 async function signOut(): Promise<void> {
-  const left = await body(api.DELETE('/api/session'))
-  setToken(left.token)
-  client.clear()
-  client.setQueryData(['session'], left)
+  enter(client, await body(api.DELETE('/api/session')))
   await router.push('/')
 }
 

@@ -5,5 +5,7 @@ declare module '*.vue' {
   export default component
 }
 declare module '@fontsource-variable/bitter'
+declare module '@fontsource-variable/noto-sans-arabic'
+declare module '@fontsource-variable/noto-sans-jp'
 declare module '@fontsource-variable/source-sans-3'
 declare module 'vuetify/styles'

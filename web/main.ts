@@ -1,5 +1,7 @@
 import '@fontsource-variable/source-sans-3'
 import '@fontsource-variable/bitter'
+import '@fontsource-variable/noto-sans-arabic'
+import '@fontsource-variable/noto-sans-jp'
 import { createApp } from 'vue'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { ApiProblem } from './api/client'

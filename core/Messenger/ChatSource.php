@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger;
 
-use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Archive\BackupMaker;
+use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\ScratchFolder;
@@ -23,7 +23,7 @@ final class ChatSource
         public readonly ?Format $format,
         /** "data_folder", "backup" or "chat_store" */
         public readonly string $form,
-        /** Holds the scratch store for as long as this object lives. */
+        // @phpstan-ignore property.onlyWritten (it holds the scratch store for as long as this object lives)
         private readonly ?ScratchFolder $scratch = null,
     ) {
     }

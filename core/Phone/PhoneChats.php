@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Phone;
 
-use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\Format;

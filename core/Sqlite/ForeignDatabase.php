@@ -13,7 +13,7 @@ use Geschenk\Core\Messenger\UnusableInput;
  */
 final class ForeignDatabase
 {
-    private const ALLOWED = [\SQLITE3::READ, \SQLITE3::SELECT, \SQLITE3::FUNCTION, \SQLITE3::RECURSIVE];
+    private const ALLOWED = [\SQLite3::READ, \SQLite3::SELECT, \SQLite3::FUNCTION, \SQLite3::RECURSIVE];
 
     private function __construct(
         public readonly Database $database,
@@ -118,6 +118,7 @@ final class ForeignDatabase
         if (strlen($header) < 100) {
             throw UnusableInput::cutShort($path, $size, 512);
         }
+        /** @var array{page: int, changed: int, pages: int, valid: int}|false $numbers four big-endian numbers */
         $numbers = unpack('npage/x10/Nchanged/Npages/x60/Nvalid', $header, 16);
         if (false === $numbers) {
             return;

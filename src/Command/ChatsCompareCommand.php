@@ -59,11 +59,11 @@ final class ChatsCompareCommand extends Command
     private function printJson(OutputInterface $output, Result $result): void
     {
         $rows = array_map(static function (array $row): array {
-            foreach (['first_expected', 'first_found', 'last_expected', 'last_found'] as $time) {
-                $row[$time] = Time::ofMilliseconds($row[$time]);
-            }
-
-            return array_diff_key($row, ['id' => 1]);
+            return [
+                ...array_diff_key($row, ['id' => 1]),
+                'first_expected' => Time::ofMilliseconds($row['first_expected']), 'first_found' => Time::ofMilliseconds($row['first_found']),
+                'last_expected' => Time::ofMilliseconds($row['last_expected']), 'last_found' => Time::ofMilliseconds($row['last_found']),
+            ];
         }, $result->conversations());
         self::json($output, ['totals' => $result->totals()->toArray(), 'reasons' => (object) $result->reasons(), 'conversations' => $rows]);
     }

@@ -51,10 +51,11 @@ final readonly class PageController
     public function shell(Request $request): Response
     {
         $manifest = $this->project.'/public/build/.vite/manifest.json';
-        /** @var array<string, array{file: string, css?: list<string>, isEntry?: bool}> $entries made by the build */
+        /** @var array<string, array{file: string}> $entries made by the build */
         $entries = is_file($manifest) ? json_decode((string) file_get_contents($manifest), true, 8, \JSON_THROW_ON_ERROR) : [];
-        $entry = $entries['web/main.ts'] ?? null;
+        $script = $entries['web/main.ts']['file'] ?? null;
+        $style = $entries['style.css']['file'] ?? null;
 
-        return new Response($this->twig->render('shell.html.twig', ['entry' => $entry, 'nonce' => $request->attributes->get(Guard::NONCE)]), null === $entry ? 503 : 200);
+        return new Response($this->twig->render('shell.html.twig', ['script' => $script, 'style' => $style, 'nonce' => $request->attributes->get(Guard::NONCE)]), null === $script ? 503 : 200);
     }
 }

@@ -68,7 +68,7 @@ final readonly class TrayStatus
             Stage::Convert => self::waiting('person', 'technician', null, 'The rehearsal does not tally: see what is missing'),
             Stage::Restore => $this->waitsForRestore($tray, $receives),
             Stage::Check => is_file($this->files->arrival($tray))
-                ? self::waiting('person', 'technician', $receives, sprintf('%s messages missing on %s', number_format((new Result($this->files->arrival($tray)))->totals()->missing), $receives))
+                ? self::waiting('person', 'technician', $receives, $this->differences($tray))
                 : self::waiting('person', 'technician', $receives, 'Check what arrived'),
             Stage::HandOver => self::waiting('person', 'technician', null, 'All arrived: hand over with the sheet'),
             default => self::waiting('person', 'technician', $gives, 'Go on'),
@@ -145,7 +145,7 @@ final readonly class TrayStatus
             }
         }
 
-        return self::waiting('person', 'technician', $tray->phone(Role::Gives)->tag, sprintf('Both phones ready: back up %s', $tray->phone(Role::Gives)->tag));
+        return self::waiting('person', 'technician', $tray->phone(Role::Gives)->tag, 'Both phones are ready: back it up');
     }
 
     /** @return Waits */
@@ -154,13 +154,24 @@ final readonly class TrayStatus
         try {
             $holds = $this->holdings->read($this->directory->link($tray->phone(Role::Receives)->serial), $tray->app);
             if ($holds['messages'] > 0) {
-                return self::waiting('person', 'technician', $tag, sprintf('%s holds chats already', $tag), sprintf('%d conversations with %d messages are on it and would be lost. Ask the customer; take another phone or keep these chats elsewhere first.', $holds['conversations'], $holds['messages']));
+                return self::waiting('person', 'technician', $tag, 'Holds chats already', sprintf('%d conversations with %d messages are on it and would be lost. Ask the customer; take another phone or keep these chats elsewhere first.', $holds['conversations'], $holds['messages']));
             }
         } catch (PhoneUnplugged|PhoneRefuses|UnusableInput $hindrance) {
-            return self::waiting('person', 'customer', $tag, sprintf('%s can’t be reached', $tag), $hindrance->getMessage());
+            return self::waiting('person', 'customer', $tag, 'Can’t be read now', $hindrance->getMessage());
         }
 
-        return self::waiting('person', 'technician', $tag, sprintf('Rehearsal tallies: confirm the restore onto %s', $tag));
+        return self::waiting('person', 'technician', $tag, 'The rehearsal tallies: confirm the restore');
+    }
+
+    private function differences(Tray $tray): string
+    {
+        $totals = (new Result($this->files->arrival($tray)))->totals();
+
+        return match (true) {
+            $totals->missing > 0 => sprintf('%s messages are missing', number_format($totals->missing)),
+            $totals->extra > 0 => sprintf('%s messages more than expected', number_format($totals->extra)),
+            default => sprintf('%s conversations with other settings', number_format($totals->settingsDiffering)),
+        };
     }
 
     private static function lacking(string $id, string $what): string

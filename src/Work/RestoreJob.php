@@ -14,8 +14,8 @@ use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\Role;
 use Geschenk\Core\Progress;
-use Geschenk\Core\Restore\Restorer;
 use Geschenk\Core\Restore\RestorePermit;
+use Geschenk\Core\Restore\Restorer;
 use Psr\Clock\ClockInterface;
 use Symfony\Component\Uid\Uuid;
 

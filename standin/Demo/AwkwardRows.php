@@ -22,7 +22,13 @@ final class AwkwardRows
         $room = $database->one("SELECT room_id FROM room WHERE title = 'Committee'")?->int('room_id') ?? 1;
         $person = $database->one('SELECT folk_id FROM room_folk WHERE room_id = ? LIMIT 1', [$room])?->int('folk_id') ?? 1;
         $database->execute('ALTER TABLE slip ADD COLUMN shimmer TEXT');
-        $slip = static fn (array $values): int => $database->insert('slip', [...['room_id' => $room, 'wire_id' => null, 'folk_id' => $person, 'mine' => 0, 'sort' => 10, 'body' => null, 'sent_ms' => ChatMaker::NOW - 600_000, 'landed_ms' => null, 'stage' => 6], ...$values]);
+        $common = ['room_id' => $room, 'wire_id' => null, 'folk_id' => $person, 'mine' => 0, 'sort' => 10, 'body' => null, 'sent_ms' => ChatMaker::NOW - 600_000, 'landed_ms' => null, 'stage' => 6];
+        $slip = static function (array $values) use ($database, $common): int {
+            /** @var array<string, scalar|null> $row */
+            $row = [...$common, ...$values];
+
+            return $database->insert('slip', $row);
+        };
         $long = str_repeat('All that was said about the new extractor, from the beginning. ', 1_040);
         $odd = [
             ['wire_id' => 'TWICE-000001', 'body' => 'Sent twice by a bad connection.'], ['wire_id' => 'TWICE-000001', 'body' => 'Sent twice by a bad connection.'],

@@ -108,7 +108,9 @@ final class ChatMaker
         $members = [];
         foreach ($crowd as $i => $person) {
             $left = $i > 4 && 0 === $i % 7 ? $start + 400 * self::DAY : null;
-            $members[] = new Member($person->key, match (true) { 0 === $i => MemberRole::Owner, 1 === $i => MemberRole::Admin, default => MemberRole::Member }, $start + $i * 60_000, $left);
+            $members[] = new Member($person->key, match (true) {
+                0 === $i => MemberRole::Owner, 1 === $i => MemberRole::Admin, default => MemberRole::Member
+            }, $start + $i * 60_000, $left);
         }
         $key = 0 === $index % 2 ? sprintf('raft-%08x', 0x1A2B3C + $index * 7919) : sprintf('raft.01HB%022d', $index);
         $id = $store->conversation(new Conversation($key, ConversationKind::Group, $group['title'], 0 === $index ? 'Everything about the bees. Nothing about politics.' : null, $start, 8 === $index, $pin, 2 === $index ? Conversation::MUTED_FOR_GOOD : (5 === $index ? self::NOW + 7 * self::DAY : null), 0 === $index ? 7 : 0, 1 === $index ? 'comb-04' : null, $members));

@@ -160,7 +160,7 @@ final class SampleFiles
 
     private static function colour(\GdImage $image, int $hue, float $saturation, float $value): int
     {
-        $part = static fn (int $n): int => (int) (255 * ($value - $value * $saturation * max(0.0, min(fmod($n + $hue / 60, 6), 4 - fmod($n + $hue / 60, 6), 1.0))));
+        $part = static fn (int $n): int => max(0, min(255, (int) (255 * ($value - $value * $saturation * max(0.0, min(fmod($n + $hue / 60, 6), 4 - fmod($n + $hue / 60, 6), 1.0))))));
 
         return (int) imagecolorallocate($image, $part(5), $part(3), $part(1));
     }

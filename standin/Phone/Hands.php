@@ -22,7 +22,7 @@ final class Hands
     {
         $s = $phone->state();
         $offered = $s['plugged'] ? ['unplug' => 'Pull the cable'] : ['plug' => 'Plug the cable in'];
-        $offered += $s['unlocked'] ? ['lock' => 'Lock the screen'] : ['unlock' => 'Unlock with the screen code'];
+        $offered += $s['unlocked'] ? ['lock' => 'Lock the screen'] : ['unlock' => 'Unlock the screen'];
         if ($s['unlocked'] && 'android' === $s['platform']) {
             if (!$s['developer_options']) {
                 $offered['tap_build_number'] = 'Tap the build number seven times';
@@ -40,7 +40,7 @@ final class Hands
             $offered['install'] = 'Install Otterpost';
         }
         if ($s['unlocked'] && [] !== $s['apps']) {
-            $offered['register'] = 'Register Otterpost with a number';
+            $offered['register'] = 'Register a number';
         }
 
         return $offered;

@@ -1,5 +1,5 @@
 import { computed, type Ref } from 'vue'
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/vue-query'
 import { api, body, setToken, type Schemas } from './client'
 
 const LIVE = 1_500
@@ -14,6 +14,13 @@ export function useSession() {
     },
     staleTime: Infinity,
   })
+}
+
+/** Takes over a new session; what the one before had read is forgotten. */
+export function enter(client: QueryClient, session: Schemas['Session']): void {
+  setToken(session.token)
+  client.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' })
+  client.setQueryData(['session'], session)
 }
 
 export function useShelf(enabled: Ref<boolean>) {

@@ -72,9 +72,9 @@ const pair = (expected: number, found: number): string =>
                 </button>
               </td>
               <td>
-                <span class="verdict" :class="r.verdict"
-                  >{{ VERDICTS[r.verdict] }}<template v-if="r.missing > 0"> {{ count(r.missing) }}</template></span
-                >
+                <span class="verdict" :class="r.verdict">{{
+                  VERDICTS[r.verdict] + (r.missing > 0 ? ` ${count(r.missing)}` : '')
+                }}</span>
               </td>
               <td class="n">{{ pair(r.messages_expected - r.left_out, r.messages_found) }}</td>
               <td class="n" :class="{ hole: r.attachments_found < r.attachments_expected && r.verdict === 'missing' }">

@@ -13,6 +13,11 @@ const rows = computed(() =>
   all.value.filter((c) => (c.title ?? '').toLocaleLowerCase().includes(props.find.trim().toLocaleLowerCase())),
 )
 const findings = computed(() => query.data.value?.findings ?? [])
+const notes = (c: (typeof all.value)[number]): string =>
+  [c.pin_place !== null && `pinned ${c.pin_place}`, c.archived && 'archived', c.unread > 0 && `${c.unread} unread`]
+    .filter(Boolean)
+    .map((note) => ` · ${note}`)
+    .join('')
 const address = (id: number) => `/trays/${props.number}/conversations/${id}`
 </script>
 
@@ -36,9 +41,7 @@ const address = (id: number) => `/trays/${props.number}/conversations/${id}`
           <tr v-for="c in rows" :key="c.id" class="pick" @click="router.push(address(c.id))">
             <td class="title">
               <RouterLink :to="address(c.id)" @click.stop>{{ c.title ?? 'Without a title' }}</RouterLink>
-              <span v-if="c.pin_place !== null" class="soft small"> pinned {{ c.pin_place }}</span
-              ><span v-if="c.archived" class="soft small"> archived</span
-              ><span v-if="c.unread > 0" class="soft small"> {{ c.unread }} unread</span>
+              <span class="soft small">{{ notes(c) }}</span>
             </td>
             <td class="soft">{{ CONVERSATIONS[c.kind] ?? c.kind }}</td>
             <td class="n">{{ count(c.messages) }}</td>

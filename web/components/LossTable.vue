@@ -43,7 +43,7 @@ const data = computed(() => query.data.value)
               {{ loss.sentence }}
               <span v-if="loss.example" class="soft small">For instance in “{{ loss.example }}”.</span>
             </td>
-            <td class="n">{{ count(loss.messages) }}</td>
+            <td class="n">{{ loss.messages > 0 ? count(loss.messages) : '–' }}</td>
             <td class="n">{{ count(loss.conversations) }}</td>
           </tr>
         </tbody>

@@ -138,6 +138,9 @@ function press(name: string): void {
   gap: 6px;
   justify-items: start;
 }
+.hands .v-btn :deep(.v-btn__content) {
+  white-space: normal;
+}
 .hands .v-btn {
   white-space: normal;
   height: auto !important;

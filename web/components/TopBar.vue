@@ -85,6 +85,7 @@ function title(tray: TrayTag): string {
   z-index: 5;
 }
 .home {
+  display: flex;
   text-decoration: none;
 }
 .strip {

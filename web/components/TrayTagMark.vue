@@ -5,7 +5,11 @@ defineProps<{ number: number; waits: 'person' | 'machine' | 'nobody'; size?: 'sm
 
 <template>
   <span class="tag" :class="[waits, size ?? 'large']">
-    <span class="hole" aria-hidden="true"></span>
+    <svg class="hole" viewBox="0 0 10 10" aria-hidden="true">
+      <path v-if="waits === 'person'" d="M5 0.500 10 9.500H0z" />
+      <circle v-else-if="waits === 'machine'" cx="5" cy="5" r="4.500" />
+      <path v-else d="M0 5.500 1.500 4l2 2L8.500 1 10 2.500 3.500 9z" />
+    </svg>
     <span class="number slab">{{ number }}</span>
   </span>
 </template>
@@ -28,18 +32,16 @@ defineProps<{ number: number; waits: 'person' | 'machine' | 'nobody'; size?: 'sm
   line-height: 1;
 }
 .hole {
-  width: 9px;
-  height: 9px;
-  border-radius: 50%;
-  background: var(--surface);
-  box-shadow: inset 0 0 0 1px var(--line);
+  width: 11px;
+  height: 11px;
+  fill: var(--soft);
 }
 .person {
   background: var(--ribbon);
   color: var(--on-ribbon);
 }
 .person .hole {
-  box-shadow: none;
+  fill: var(--on-ribbon);
 }
 .nobody {
   color: var(--soft);
@@ -55,7 +57,7 @@ defineProps<{ number: number; waits: 'person' | 'machine' | 'nobody'; size?: 'sm
   font-size: 1.0625rem;
 }
 .small .hole {
-  width: 5px;
-  height: 5px;
+  width: 8px;
+  height: 8px;
 }
 </style>

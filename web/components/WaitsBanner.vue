@@ -45,7 +45,9 @@ const isShown = computed(
           @click="goOn.mutate(tray.run.id)"
           >Go on from here</v-btn
         >
-        <v-btn v-else-if="!isInterrupted && shown !== tray.stage" :to="`/trays/${tray.number}`">To what is next</v-btn>
+        <v-btn v-else-if="!isInterrupted && shown !== tray.stage" :to="`/trays/${tray.number}`" :active="false"
+          >To what is next</v-btn
+        >
       </div>
     </template>
   </section>

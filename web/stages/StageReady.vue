@@ -44,8 +44,7 @@ const words = { ready: 'ready', to_do: 'to do', unseen: 'can’t be seen yet' }
     <div class="phones">
       <article v-for="phone in phones" :key="phone.tag" class="sheet phone" :aria-label="`Phone ${phone.tag}`">
         <header>
-          <b class="slab tag">{{ phone.tag }}</b
-          ><RoleMark :role="phone.role" />
+          <b class="slab tag">{{ phone.tag }}</b><RoleMark :role="phone.role" />
         </header>
         <ul>
           <li v-for="check in phone.checks" :key="check.id" :class="check.status">

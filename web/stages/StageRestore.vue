@@ -63,6 +63,11 @@ const isNamed = computed(() => typed.value.trim().toUpperCase() === phone.value?
       </template>
       <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
     </div>
+    <p v-else-if="tray.stage === 'restore'" class="soft">
+      Everything is staged beside the messenger’s own data first; the messenger sees nothing of it until each file is
+      verified on the phone. Then it is swapped in as a whole. If the cable comes out, {{ phone?.tag }} stays as it was
+      and the restore goes on from there.
+    </p>
     <p v-else-if="!tray.rehearsal" class="sheet pad soft">Nothing can be restored before the rehearsal tallies.</p>
     <LossTable v-if="tray.rehearsal && isNow" :tray="tray" />
     <EvidenceList :tray="tray" stage="restore" />

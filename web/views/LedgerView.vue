@@ -121,7 +121,7 @@ useKeys({ u: () => void toggleCover(), g: () => dayField.value?.focus() })
           >
         </p>
       </div>
-      <form class="day" @submit.prevent="goToDay">
+      <form class="jump" @submit.prevent="goToDay">
         <v-text-field ref="dayField" v-model="day" type="date" label="Go to a day" @update:model-value="goToDay" />
       </form>
       <v-btn :aria-pressed="!covered" class="cover" @click="toggleCover"
@@ -190,7 +190,7 @@ useKeys({ u: () => void toggleCover(), g: () => dayField.value?.focus() })
   color: var(--soft);
   font-size: var(--t-small);
 }
-.day {
+.jump {
   width: 190px;
 }
 .cover {

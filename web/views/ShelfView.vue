@@ -74,7 +74,7 @@ const marks = { person: '▲', machine: '◷', nobody: '✓' }
   margin: 0 auto;
   padding: var(--gap-4) var(--gap-6) var(--gap-8);
   display: grid;
-  gap: var(--gap-4);
+  gap: var(--gap-3);
 }
 .head {
   display: flex;
@@ -122,7 +122,7 @@ ul {
   align-items: baseline;
   min-width: 0;
 }
-.phones li :first-child {
+.phones li > :first-child {
   min-width: 84px;
 }
 .waits {

@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { api, body, setToken } from '../api/client'
+import { enter } from '../api/queries'
 import WordMark from '../components/WordMark.vue'
 
 const client = useQueryClient()
@@ -16,12 +17,10 @@ async function signIn(): Promise<void> {
   try {
     // A fresh token first: this page may have been open since before the last session ended.
     setToken((await body(api.GET('/api/session'))).token)
-    const session = await body(
-      api.POST('/api/session', { body: { username: username.value.trim(), password: password.value } }),
+    enter(
+      client,
+      await body(api.POST('/api/session', { body: { username: username.value.trim(), password: password.value } })),
     )
-    setToken(session.token)
-    client.clear()
-    client.setQueryData(['session'], session)
   } catch (error) {
     trouble.value = error instanceof Error ? error.message : 'Signing in did not work.'
     password.value = ''

@@ -44,8 +44,7 @@ const panels = {
       <div class="who">
         <TrayTagMark :number="tray.number" :waits="tray.waits.for" />
         <div class="customer">
-          <b>{{ tray.customer }}</b
-          ><span class="soft small">{{ tray.contact }}</span>
+          <b>{{ tray.customer }}</b><span class="soft small">{{ tray.contact }}</span>
         </div>
       </div>
       <RunSheet :tray="tray" :shown="shown" />
