@@ -61,8 +61,8 @@ final class BackupMaker
         $this->read($work, $journal, $progress);
         $this->seal($work, $journal, $info, $progress);
         $journal->close();
-        foreach (glob($work.'/pull.sqlite*') ?: [] as $leftover) {
-            unlink($leftover);
+        foreach ([...(glob($work.'/pull.sqlite*') ?: []), $work.'/piece'] as $leftover) {
+            @unlink($leftover);
         }
         if (!rename($work, $target)) {
             throw new \RuntimeException(sprintf('The backup could not be put in place at %s.', $target));
@@ -77,7 +77,7 @@ final class BackupMaker
         while ([] !== ($waiting = $journal->waiting())) {
             foreach ($waiting as $file) {
                 try {
-                    $pulled = PhoneChats::pullFile($link, $app, $file['path'], $work.'/'.self::RAW.'/'.$file['path'], static fn (int $bytes) => $progress->advance(0, $bytes));
+                    $pulled = PhoneChats::pullFile($link, $app, $file['path'], $work.'/'.self::RAW.'/'.$file['path'], $work.'/piece', static fn (int $bytes) => $progress->advance(0, $bytes));
                     $journal->pulled($file['path'], $pulled['sha256']);
                 } catch (PhoneRefuses $refusal) {
                     if (null !== $link->file($app, $file['path'])) {

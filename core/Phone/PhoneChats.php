@@ -56,7 +56,7 @@ final class PhoneChats
                 foreach ($format->databaseFiles() as $path) {
                     @unlink($folder.'/'.$path);
                     if (isset($before[$path])) {
-                        self::pullFile($link, $app, $path, $folder.'/'.$path, $onBytes);
+                        self::pullFile($link, $app, $path, $folder.'/'.$path, $folder.'/'.$path.'.part', $onBytes);
                     }
                 }
                 if ($this->marks($link, $app, $format) === $before) {
@@ -71,14 +71,15 @@ final class PhoneChats
     /**
      * Pulls one file; it appears under its name only when it is whole.
      *
+     * @param string              $piece   where the file is until it is whole, on the same disk
      * @param callable(int): void $onBytes
      *
      * @return array{bytes: int, sha256: string}
      */
-    public static function pullFile(PhoneLink $link, string $app, string $path, string $target, callable $onBytes): array
+    public static function pullFile(PhoneLink $link, string $app, string $path, string $target, string $piece, callable $onBytes): array
     {
         Folder::make(dirname($target));
-        $sink = fopen($target.'.part', 'w');
+        $sink = fopen($piece, 'w');
         if (false === $sink) {
             throw new \RuntimeException(sprintf('%s can\'t be written.', $target));
         }
@@ -87,7 +88,7 @@ final class PhoneChats
         } finally {
             fclose($sink);
         }
-        if (!rename($target.'.part', $target)) {
+        if (!rename($piece, $target)) {
             throw new \RuntimeException(sprintf('%s can\'t be put in place.', $target));
         }
 

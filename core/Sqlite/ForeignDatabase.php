@@ -119,7 +119,7 @@ final class ForeignDatabase
             throw UnusableInput::cutShort($path, $size, 512);
         }
         /** @var array{page: int, changed: int, pages: int, valid: int}|false $numbers four big-endian numbers */
-        $numbers = unpack('npage/x10/Nchanged/Npages/x60/Nvalid', $header, 16);
+        $numbers = unpack('npage/x6/Nchanged/Npages/x60/Nvalid', $header, 16);
         if (false === $numbers) {
             return;
         }

@@ -22,6 +22,7 @@ use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
+use Geschenk\Core\Sqlite\Selection;
 
 /** Reads a chat store as streams. */
 final class ChatStore
@@ -69,7 +70,7 @@ final class ChatStore
     /** @return \Generator<int, Person> */
     public function people(): \Generator
     {
-        foreach ($this->database->rows('SELECT * FROM person ORDER BY person_id') as $row) {
+        foreach ($this->database->rows('SELECT '.self::columns('person').' FROM person ORDER BY person_id') as $row) {
             yield new Person($row->text('key'), $row->nullableText('number'), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred'));
         }
     }
@@ -77,14 +78,14 @@ final class ChatStore
     /** @return \Generator<int, StoredConversation> */
     public function conversations(): \Generator
     {
-        foreach ($this->database->rows('SELECT * FROM conversation ORDER BY conversation_id') as $row) {
+        foreach ($this->database->rows('SELECT '.self::columns('conversation').' FROM conversation ORDER BY conversation_id') as $row) {
             yield $this->conversationOf($row);
         }
     }
 
     public function conversation(string $key): ?StoredConversation
     {
-        $row = $this->database->one('SELECT * FROM conversation WHERE key = ?', [$key]);
+        $row = $this->database->one('SELECT '.self::columns('conversation').' FROM conversation WHERE key = ?', [$key]);
 
         return null === $row ? null : $this->conversationOf($row);
     }
@@ -99,7 +100,7 @@ final class ChatStore
      */
     public function messages(int $conversationId, int $from = 1, ?int $limit = null): \Generator
     {
-        foreach ($this->database->rows('SELECT * FROM message WHERE conversation_id = ? AND place >= ? ORDER BY place LIMIT ?', [$conversationId, $from, $limit ?? -1]) as $row) {
+        foreach ($this->database->rows('SELECT '.self::columns('message').' FROM message WHERE conversation_id = ? AND place >= ? ORDER BY place LIMIT ?', [$conversationId, $from, $limit ?? -1]) as $row) {
             yield $this->messageOf($row);
         }
     }
@@ -120,7 +121,7 @@ final class ChatStore
 
     public function message(int $messageId): ?StoredMessage
     {
-        $row = $this->database->one('SELECT * FROM message WHERE message_id = ?', [$messageId]);
+        $row = $this->database->one('SELECT '.self::columns('message').' FROM message WHERE message_id = ?', [$messageId]);
 
         return null === $row ? null : $this->messageOf($row);
     }
@@ -128,7 +129,7 @@ final class ChatStore
     /** The newest message known under a wire id, looked for in its own conversation first. */
     public function answered(int $conversationId, string $wireId): ?StoredMessage
     {
-        $row = $this->database->one('SELECT * FROM message WHERE conversation_id = ? AND identity = ? ORDER BY occurrence LIMIT 1', [$conversationId, 'w:'.$wireId]);
+        $row = $this->database->one('SELECT '.self::columns('message').' FROM message WHERE conversation_id = ? AND identity = ? ORDER BY occurrence LIMIT 1', [$conversationId, 'w:'.$wireId]);
 
         return null === $row ? null : $this->messageOf($row);
     }
@@ -217,12 +218,21 @@ final class ChatStore
         $this->database->close();
     }
 
+    /** @param key-of<Schema::TABLES> $table */
+    private static function columns(string $table): string
+    {
+        /** @var array<string, string> $known */
+        static $known = [];
+
+        return $known[$table] ??= Selection::of(Schema::TABLES[$table]);
+    }
+
     private function conversationOf(Row $row): StoredConversation
     {
         $id = $row->int('conversation_id');
         $members = array_map(
             static fn (Row $m): Member => new Member($m->text('person_key'), MemberRole::from($m->text('role')), $m->nullableInt('joined_at'), $m->nullableInt('left_at')),
-            $this->database->few('SELECT * FROM member WHERE conversation_id = ? ORDER BY person_key', [$id]),
+            $this->database->few('SELECT '.self::columns('member').' FROM member WHERE conversation_id = ? ORDER BY person_key', [$id]),
         );
 
         return new StoredConversation($id, new Conversation(
@@ -237,15 +247,15 @@ final class ChatStore
         $id = $row->int('message_id');
         $attachments = array_map(
             static fn (Row $a): Attachment => new Attachment($a->text('path'), $a->nullableText('shown_name'), $a->text('media_type'), $a->int('bytes'), $a->nullableText('sha256'), Presence::from($a->text('presence')), $a->nullableInt('duration_ms'), $a->nullableInt('width'), $a->nullableInt('height'), $a->nullableText('preview')),
-            $this->database->few('SELECT * FROM attachment WHERE message_id = ? ORDER BY attachment_id', [$id]),
+            $this->database->few('SELECT '.self::columns('attachment').' FROM attachment WHERE message_id = ? ORDER BY attachment_id', [$id]),
         );
         $reactions = array_map(
             static fn (Row $r): Reaction => new Reaction($r->nullableText('person_key'), $r->text('sign'), $r->nullableInt('given_at')),
-            $this->database->few('SELECT * FROM reaction WHERE message_id = ?', [$id]),
+            $this->database->few('SELECT '.self::columns('reaction').' FROM reaction WHERE message_id = ?', [$id]),
         );
         $receipts = array_map(
             static fn (Row $r): Receipt => new Receipt($r->text('person_key'), $r->nullableInt('delivered_at'), $r->nullableInt('read_at'), $r->nullableInt('heard_at')),
-            $this->database->few('SELECT * FROM receipt WHERE message_id = ?', [$id]),
+            $this->database->few('SELECT '.self::columns('receipt').' FROM receipt WHERE message_id = ?', [$id]),
         );
 
         return new StoredMessage($id, $row->int('place'), new Message(

@@ -28,7 +28,7 @@ final class StoreWriter
         }
         @unlink($path.'.part');
         $this->database = Database::create($path.'.part');
-        $this->database->execute(Schema::TABLES.sprintf('PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION));
+        $this->database->execute(implode(';', Schema::TABLES).sprintf('; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION));
         $this->database->execute('BEGIN');
     }
 

@@ -24,6 +24,7 @@ use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
+use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\SafeJson;
 use Geschenk\Core\Store\StoreWriter;
 
@@ -35,6 +36,9 @@ final class AndroidReading
     /** @var array<string, list<string>> columns that generation 7 does not have, by table */
     private array $unknownColumns = [];
 
+    /** @var array<string, string> what to select, by table */
+    private array $columns = [];
+
     /** @param array<string, list<string>> $tables columns by table, as found */
     public function __construct(
         private readonly Database $database,
@@ -43,7 +47,8 @@ final class AndroidReading
         private readonly StoreWriter $store,
         private readonly Progress $progress,
     ) {
-        foreach (Schema::TABLES as $table => $_) {
+        foreach (Schema::TABLES as $table => $statement) {
+            $this->columns[$table] = Selection::of($statement, $tables[$table] ?? []);
             $this->unknownColumns[$table] = array_values(array_diff($tables[$table] ?? [], Schema::columns($table)));
         }
     }
@@ -53,7 +58,7 @@ final class AndroidReading
         $this->progress->phase('reading', $this->database->one('SELECT COUNT(*) AS n FROM slip')?->int('n') ?? 0);
         $this->source();
         $this->people();
-        foreach ($this->database->rows('SELECT * FROM room ORDER BY room_id') as $row) {
+        foreach ($this->database->rows('SELECT '.$this->columns['room'].' FROM room ORDER BY room_id') as $row) {
             $this->slips($row->int('room_id'), $this->store->conversation($this->conversation($row)));
         }
         foreach ($this->database->rows('SELECT DISTINCT room_id FROM slip WHERE room_id NOT IN (SELECT room_id FROM room)') as $row) {
@@ -67,7 +72,7 @@ final class AndroidReading
     private function source(): void
     {
         $holt = [];
-        foreach ($this->database->few('SELECT name, value FROM holt') as $row) {
+        foreach ($this->database->few('SELECT '.$this->columns['holt'].' FROM holt') as $row) {
             $holt[$row->text('name')] = $row->nullableText('value');
         }
         $this->store->source(new Source('Otterpost', $holt['edition'] ?? 'Otterpost', 'android', Schema::GENERATION, Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null));
@@ -75,7 +80,7 @@ final class AndroidReading
 
     private function people(): void
     {
-        foreach ($this->database->rows('SELECT * FROM folk ORDER BY folk_id') as $row) {
+        foreach ($this->database->rows('SELECT '.$this->columns['folk'].' FROM folk ORDER BY folk_id') as $row) {
             $key = Handle::toKey($row->text('handle'), Handle::ANDROID_SUFFIX);
             $this->folk[$row->int('folk_id')] = $key;
             $this->store->person(new Person($key, Handle::number($key), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred')));
@@ -85,7 +90,7 @@ final class AndroidReading
     private function conversation(Row $row): Conversation
     {
         $members = [];
-        foreach ($this->database->few('SELECT * FROM room_folk WHERE room_id = ? ORDER BY folk_id', [$row->int('room_id')]) as $member) {
+        foreach ($this->database->few('SELECT '.$this->columns['room_folk'].' FROM room_folk WHERE room_id = ? ORDER BY folk_id', [$row->int('room_id')]) as $member) {
             $role = Codes::RANKS[$member->int('rank')] ?? MemberRole::Member;
             $members[] = new Member($this->personOf($member->int('folk_id')), $role, $member->nullableInt('since_ms'), $member->nullableInt('until_ms'));
         }
@@ -103,7 +108,7 @@ final class AndroidReading
 
     private function slips(int $roomId, int $conversationId): void
     {
-        foreach ($this->database->rows('SELECT * FROM slip WHERE room_id = ? ORDER BY slip_id', [$roomId]) as $row) {
+        foreach ($this->database->rows('SELECT '.$this->columns['slip'].' FROM slip WHERE room_id = ? ORDER BY slip_id', [$roomId]) as $row) {
             $this->store->message($conversationId, $this->message($row));
             $this->progress->advance(1);
         }
@@ -154,7 +159,7 @@ final class AndroidReading
     private function attachments(int $slipId): array
     {
         $list = [];
-        foreach ($this->database->few('SELECT * FROM parcel WHERE slip_id = ? ORDER BY parcel_id', [$slipId]) as $row) {
+        foreach ($this->database->few('SELECT '.$this->columns['parcel'].' FROM parcel WHERE slip_id = ? ORDER BY parcel_id', [$slipId]) as $row) {
             $path = Schema::PARCELS.'/'.$row->text('store_name');
             $found = $this->files->look($path);
             if (Presence::Refused === $found['presence']) {
@@ -174,7 +179,7 @@ final class AndroidReading
     {
         return array_map(
             fn (Row $row): Reaction => new Reaction(null === $row->nullableInt('folk_id') ? null : $this->personOf($row->int('folk_id')), $row->text('sign'), $row->nullableInt('given_ms')),
-            $this->database->few('SELECT * FROM nod WHERE slip_id = ?', [$slipId]),
+            $this->database->few('SELECT '.$this->columns['nod'].' FROM nod WHERE slip_id = ?', [$slipId]),
         );
     }
 
@@ -183,7 +188,7 @@ final class AndroidReading
     {
         return array_map(
             fn (Row $row): Receipt => new Receipt($this->personOf($row->int('folk_id')), $row->nullableInt('handed_ms'), $row->nullableInt('read_ms'), $row->nullableInt('heard_ms')),
-            $this->database->few('SELECT * FROM mark WHERE slip_id = ?', [$slipId]),
+            $this->database->few('SELECT '.$this->columns['mark'].' FROM mark WHERE slip_id = ?', [$slipId]),
         );
     }
 

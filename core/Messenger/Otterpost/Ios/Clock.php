@@ -15,7 +15,7 @@ final class Clock
         return null === $milliseconds ? null : ($milliseconds - self::OFFSET * 1000) / 1000.0;
     }
 
-    /** Exact to the millisecond for every time within 100,000 years of 2001. */
+    /** Exact to the millisecond for every time within 10,000 years of 2001. */
     public static function toMilliseconds(?float $seconds): ?int
     {
         return null === $seconds ? null : (int) round($seconds * 1000.0) + self::OFFSET * 1000;

@@ -21,6 +21,7 @@ use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
+use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\StoreWriter;
 
 /** One pass over one generation 3 database. */
@@ -33,6 +34,9 @@ final class IosReading
     /** @var array<string, list<string>> columns that generation 3 does not have, by table */
     private array $unknownColumns = [];
 
+    /** @var array<string, string> what to select, by table */
+    private array $columns = [];
+
     /** @param array<string, list<string>> $tables columns by table, as found */
     public function __construct(
         private readonly Database $database,
@@ -41,7 +45,8 @@ final class IosReading
         private readonly StoreWriter $store,
         private readonly Progress $progress,
     ) {
-        foreach (Schema::TABLES as $table => $_) {
+        foreach (Schema::TABLES as $table => $statement) {
+            $this->columns[$table] = Selection::of($statement, $tables[$table] ?? []);
             $this->unknownColumns[$table] = array_values(array_diff($tables[$table] ?? [], Schema::columns($table)));
         }
     }
@@ -50,12 +55,12 @@ final class IosReading
     {
         $this->progress->phase('reading', $this->database->one('SELECT COUNT(*) AS n FROM ZSLIP')?->int('n') ?? 0);
         $this->source();
-        foreach ($this->database->rows('SELECT * FROM ZFOLK ORDER BY Z_PK') as $row) {
+        foreach ($this->database->rows('SELECT '.$this->columns['ZFOLK'].' FROM ZFOLK ORDER BY Z_PK') as $row) {
             $key = Handle::toKey($row->text('ZHANDLE'), Handle::IOS_SUFFIX);
             $this->folk[$row->int('Z_PK')] = $key;
             $this->store->person(new Person($key, Handle::number($key), $row->nullableText('ZBOOKNAME'), $row->nullableText('ZOWNNAME'), $row->bool('ZBARRED')));
         }
-        foreach ($this->database->rows('SELECT * FROM ZROOM ORDER BY Z_PK') as $row) {
+        foreach ($this->database->rows('SELECT '.$this->columns['ZROOM'].' FROM ZROOM ORDER BY Z_PK') as $row) {
             $people = $this->peopleOf($row->int('Z_PK'));
             $this->slips($row->int('Z_PK'), $this->store->conversation($this->conversation($row, $people['members'])), $people['keys']);
         }
@@ -68,7 +73,7 @@ final class IosReading
 
     private function source(): void
     {
-        $row = $this->database->one('SELECT * FROM ZHOLT LIMIT 1') ?? new Row([]);
+        $row = $this->database->one('SELECT '.$this->columns['ZHOLT'].' FROM ZHOLT LIMIT 1') ?? new Row([]);
         $this->store->source(new Source('Otterpost', $row->nullableText('ZEDITION') ?? 'Otterpost', 'ios', Schema::GENERATION, Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX), $row->nullableText('ZOWNNAME')));
     }
 
@@ -77,7 +82,7 @@ final class IosReading
     {
         $members = [];
         $keys = [];
-        foreach ($this->database->few('SELECT * FROM ZROOMFOLK WHERE ZROOM = ? ORDER BY Z_PK', [$room]) as $row) {
+        foreach ($this->database->few('SELECT '.$this->columns['ZROOMFOLK'].' FROM ZROOMFOLK WHERE ZROOM = ? ORDER BY Z_PK', [$room]) as $row) {
             $key = $this->folk[$row->nullableInt('ZFOLK') ?? 0] ?? null;
             if (null === $key) {
                 $key = 'folk-'.($row->nullableInt('ZFOLK') ?? 0);
@@ -114,7 +119,7 @@ final class IosReading
     /** @param array<int, string> $people */
     private function slips(int $room, int $conversationId, array $people): void
     {
-        foreach ($this->database->rows('SELECT * FROM ZSLIP WHERE ZROOM = ? ORDER BY ZPLACE, Z_PK', [$room]) as $row) {
+        foreach ($this->database->rows('SELECT '.$this->columns['ZSLIP'].' FROM ZSLIP WHERE ZROOM = ? ORDER BY ZPLACE, Z_PK', [$room]) as $row) {
             $this->store->message($conversationId, $this->message($row, $people));
             $this->progress->advance(1);
         }
@@ -157,7 +162,7 @@ final class IosReading
     private function attachments(int $slip): array
     {
         $list = [];
-        foreach ($this->database->few('SELECT * FROM ZPARCEL WHERE ZSLIP = ? ORDER BY Z_PK', [$slip]) as $row) {
+        foreach ($this->database->few('SELECT '.$this->columns['ZPARCEL'].' FROM ZPARCEL WHERE ZSLIP = ? ORDER BY Z_PK', [$slip]) as $row) {
             $path = $row->nullableText('ZPATH') ?? '';
             $found = '' === $path ? ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null] : $this->files->look($path);
             if (Presence::Refused === $found['presence']) {

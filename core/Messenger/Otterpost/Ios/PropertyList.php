@@ -25,12 +25,15 @@ final class PropertyList
      */
     public static function read(string $xml): array
     {
+        if ('' === $xml) {
+            throw new \UnexpectedValueException('A property list is empty.');
+        }
         $reader = new \XMLReader();
         $before = libxml_use_internal_errors(true);
         try {
             // Entities are never substituted and nothing is fetched: a foreign list is hostile until proven otherwise.
             if (!$reader->XML($xml, 'UTF-8', \LIBXML_NONET)) {
-                throw new \UnexpectedValueException('A property list is empty.');
+                throw new \UnexpectedValueException('A property list can\'t be read.');
             }
             while ($reader->read()) {
                 if (\XMLReader::ELEMENT === $reader->nodeType && 'plist' !== $reader->name) {

@@ -1,0 +1,30 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Sqlite;
+
+/**
+ * The list of columns for a SELECT in which every text keeps all its bytes: PHP's sqlite3 extension ends a TEXT at its
+ * first NUL and leaves a BLOB whole.
+ */
+final class Selection
+{
+    /**
+     * @param string            $createTable the statement that makes the table, one line
+     * @param list<string>|null $found       the columns that are really there; those the statement does not name are taken as they are
+     */
+    public static function of(string $createTable, ?array $found = null): string
+    {
+        preg_match_all('/(?:\(|, )([A-Za-z_0-9]+) (TEXT|INTEGER|BLOB|REAL)/', $createTable, $columns, \PREG_SET_ORDER);
+        $list = [];
+        foreach ($columns as [, $name, $type]) {
+            $list[$name] = 'TEXT' === $type ? sprintf('CAST("%1$s" AS BLOB) AS "%1$s"', $name) : sprintf('"%s"', $name);
+        }
+        foreach (array_diff($found ?? [], array_keys($list)) as $name) {
+            $list[$name] = '"'.str_replace('"', '""', $name).'"';
+        }
+
+        return implode(', ', $list);
+    }
+}

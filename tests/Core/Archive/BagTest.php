@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Core\Archive;
+
+use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+final class BagTest extends TestCase
+{
+    use Scratch;
+
+    public function testASealedBagIsWhole(): void
+    {
+        $bag = $this->bag();
+        Bag::validate($bag);
+        self::assertSame("BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n", file_get_contents($bag.'/bagit.txt'));
+        self::assertSame('17.3', Bag::info($bag)['Payload-Oxum'] ?? null);
+        self::assertStringContainsString("  data/odd%25%0Aname.txt\n", (string) file_get_contents($bag.'/manifest-sha256.txt'));
+    }
+
+    /** @return iterable<string, array{callable(string): mixed, string}> */
+    public static function damage(): iterable
+    {
+        yield 'a changed byte' => [static fn (string $bag) => file_put_contents($bag.'/data/one.txt', 'Hallo'), 'data/one.txt is not what it was'];
+        yield 'a missing file' => [static fn (string $bag) => unlink($bag.'/data/one.txt'), 'data/one.txt is missing'];
+        yield 'a file too many' => [static fn (string $bag) => file_put_contents($bag.'/data/new.txt', ''), '4 files are in it and its manifest lists 3'];
+        yield 'a changed manifest' => [static fn (string $bag) => file_put_contents($bag.'/manifest-sha256.txt', '', \FILE_APPEND) + file_put_contents($bag.'/manifest-sha256.txt', "x\n", \FILE_APPEND), 'manifest-sha256.txt is not what it was'];
+        yield 'no manifest' => [static fn (string $bag) => unlink($bag.'/manifest-sha256.txt'), 'manifest-sha256.txt is missing'];
+        yield 'a path that leads out' => [static function (string $bag): void {
+            file_put_contents($bag.'/tagmanifest-sha256.txt', str_repeat('0', 64)."  ../outside.txt\n");
+        }, 'is not a hash and a path inside the backup'];
+        yield 'another version' => [static fn (string $bag) => file_put_contents($bag.'/bagit.txt', "BagIt-Version: 0.97\n"), 'not of version 1.0'];
+    }
+
+    /** @param callable(string): mixed $damage */
+    #[DataProvider('damage')]
+    public function testDamageIsFoundAndNamed(callable $damage, string $message): void
+    {
+        $bag = $this->bag();
+        $damage($bag);
+        $this->expectException(UnusableInput::class);
+        $this->expectExceptionMessageMatches('/'.preg_quote($message, '/').'/');
+        Bag::validate($bag);
+    }
+
+    private function bag(): string
+    {
+        mkdir($this->path('bag/data/sub'), 0o700, true);
+        file_put_contents($this->path('bag/data/one.txt'), 'Hello');
+        file_put_contents($this->path('bag/data/sub/two.txt'), 'everybody');
+        file_put_contents($this->path("bag/data/odd%\nname.txt"), 'odd');
+        Bag::seal($this->path('bag'), ['Bagging-Date' => '2026-11-20', 'Note' => "no\nline: breaks"], static fn () => null, static fn () => null);
+
+        return $this->path('bag');
+    }
+}

@@ -1,0 +1,176 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Core\Messenger;
+
+use Geschenk\Core\Messenger\ChatSource;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\NoProgress;
+use Geschenk\Tests\Support\Chats;
+use Geschenk\Tests\Support\Phones;
+use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+/** Each kind of bad input gets its own clear answer, and nothing is touched by looking. */
+final class BadInputTest extends TestCase
+{
+    use Scratch;
+
+    public function testAFolderThatHoldsNoMessenger(): void
+    {
+        mkdir($this->path('holiday'));
+        touch($this->path('holiday/picture.jpg'));
+        $this->assertRefused($this->path('holiday'), 'holds no messenger data');
+    }
+
+    public function testAPathThatIsNotThere(): void
+    {
+        $this->assertRefused($this->path('nowhere'), 'There is nothing at');
+    }
+
+    /** @return iterable<string, array{string}> */
+    public static function platforms(): iterable
+    {
+        yield 'Android' => ['android'];
+        yield 'iOS' => ['ios'];
+    }
+
+    #[DataProvider('platforms')]
+    public function testWhatIsNotSqlite(string $platform): void
+    {
+        $path = $this->data($platform);
+        file_put_contents($path, random_bytes(9_000));
+        $this->assertRefused(dirname($path), 'is not an SQLite database');
+    }
+
+    #[DataProvider('platforms')]
+    public function testADatabaseThatIsCutShort(string $platform): void
+    {
+        $path = $this->data($platform);
+        file_put_contents($path, substr((string) file_get_contents($path), 0, (int) (filesize($path) * 0.6)));
+        $this->assertRefused(dirname($path), 'is cut short');
+    }
+
+    #[DataProvider('platforms')]
+    public function testADatabaseWithADamagedPage(string $platform): void
+    {
+        $path = $this->data($platform);
+        $bytes = (string) file_get_contents($path);
+        for ($page = 3; $page < strlen($bytes) / 4096 - 1; $page += 4) {
+            $bytes = substr_replace($bytes, random_bytes(2_000), 4096 * $page, 2_000);
+        }
+        file_put_contents($path, $bytes);
+        $this->assertRefused(dirname($path), 'is damaged');
+    }
+
+    public function testUnknownGenerations(): void
+    {
+        $android = $this->data('android');
+        $database = new \SQLite3($android);
+        $database->exec('PRAGMA user_version = 9');
+        $database->close();
+        $this->assertRefused(dirname($android), 'storage generation 9; Geschenk reads generation 7');
+        $ios = $this->data('ios');
+        $database = new \SQLite3($ios);
+        $database->exec('UPDATE Z_METADATA SET Z_VERSION = 44');
+        $database->close();
+        $this->assertRefused(dirname($ios), 'storage generation 44; Geschenk reads generation 3');
+    }
+
+    public function testATableThatLacksAColumn(): void
+    {
+        $path = $this->data('android');
+        $database = new \SQLite3($path);
+        $database->exec('ALTER TABLE slip DROP COLUMN answers_wire_id');
+        $database->close();
+        $this->assertRefused(dirname($path), 'table slip lacks answers_wire_id');
+    }
+
+    public function testTextWhereANumberBelongs(): void
+    {
+        $path = $this->data('android');
+        $database = new \SQLite3($path);
+        $database->exec("UPDATE slip SET sent_ms = 'yesterday' WHERE slip_id = (SELECT MIN(slip_id) FROM slip)");
+        $database->close();
+        $this->assertRefused(dirname($path), 'Column sent_ms holds string');
+    }
+
+    public function testAViewInThePlaceOfATableIsNotRun(): void
+    {
+        $path = $this->data('android');
+        $database = new \SQLite3($path);
+        $database->exec('ALTER TABLE mark RENAME TO mark_real; CREATE VIEW mark AS SELECT * FROM mark_real');
+        $database->close();
+        $this->assertRefused(dirname($path), 'table mark lacks');
+    }
+
+    public function testAnAttachmentPathThatLeadsOutIsNeverFollowed(): void
+    {
+        $path = $this->data('android');
+        file_put_contents($this->path('secret.txt'), 'not yours');
+        symlink($this->path('secret.txt'), dirname($path).'/parcels/photo/link.jpg');
+        $database = new \SQLite3($path);
+        $database->exec("UPDATE parcel SET store_name = '../../secret.txt' WHERE parcel_id = 1; UPDATE parcel SET store_name = 'photo/link.jpg' WHERE parcel_id = 2; UPDATE parcel SET store_name = '/etc/hostname' WHERE parcel_id = 3");
+        $database->close();
+        $source = ChatSource::open(dirname($path), new Formats(), true, new NoProgress());
+        $summary = $source->chats->summary();
+        $outside = array_values(array_filter($source->chats->findings(), static fn (array $f): bool => 'attachment_outside' === $f['code']));
+        self::assertSame(3, $outside[0]['count'] ?? 0);
+        self::assertGreaterThanOrEqual(3, $summary['attachments_missing']);
+        self::assertNull($source->files?->open('parcels/../../secret.txt'));
+        self::assertNull($source->files->open('parcels/photo/link.jpg'));
+    }
+
+    public function testLookingChangesNothing(): void
+    {
+        $folder = dirname($this->data('android'));
+        $before = Phones::fingerprint($folder);
+        ChatSource::open($folder, new Formats(), true, new NoProgress());
+        self::assertSame($before, Phones::fingerprint($folder));
+    }
+
+    public function testAChatStoreOfALaterVersion(): void
+    {
+        Chats::store($this->path('later.sqlite'), static fn () => null)->close();
+        $database = new \SQLite3($this->path('later.sqlite'));
+        $database->exec('PRAGMA user_version = 2');
+        $database->close();
+        $this->assertRefused($this->path('later.sqlite'), 'version 1');
+    }
+
+    private function assertRefused(string $path, string $because): void
+    {
+        try {
+            ChatSource::open($path, new Formats(), true, new NoProgress());
+        } catch (UnusableInput $error) {
+            self::assertStringContainsString($because, $error->getMessage());
+            self::assertStringNotContainsString("\n", $error->getMessage());
+
+            return;
+        }
+        self::fail('It was taken for chats.');
+    }
+
+    /** The database of a small phone, all of it in the main file. */
+    private function data(string $platform): string
+    {
+        $phone = Phones::giving($this->path(), [], false);
+        $android = $phone->data('otterpost');
+        $checkpoint = new \SQLite3($android.'/pouch.db');
+        $checkpoint->exec('PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode = DELETE');
+        $checkpoint->close();
+        if ('android' === $platform) {
+            return $android.'/pouch.db';
+        }
+        $source = ChatSource::open($android, new Formats(), true, new NoProgress());
+        Chats::format('ios')->writer()?->write($source->chats, $source->files ?? throw new \LogicException(), $this->path('ios'), new NoProgress());
+        $checkpoint = new \SQLite3($this->path('ios/Pouch.sqlite'));
+        $checkpoint->exec('PRAGMA journal_mode = DELETE');
+        $checkpoint->close();
+
+        return $this->path('ios/Pouch.sqlite');
+    }
+}

@@ -1,0 +1,77 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Core\Store;
+
+use Eris\Generators;
+use Eris\TestTrait;
+use Geschenk\Core\Messenger\ChatSource;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Store\SafeJson;
+use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Tests\Support\Chats;
+use Geschenk\Tests\Support\Phones;
+use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\TestCase;
+
+final class StoreTest extends TestCase
+{
+    use Scratch;
+    use TestTrait;
+
+    public function testAnyBytesSurviveJson(): void
+    {
+        $this->limitTo(300)->forAll(Generators::string(), Generators::int())->then(static function (string $text, int $n): void {
+            $values = ['a' => $text, 'b' => "\xFF".$text, 'c' => 'base64:'.$text, 'd' => $n, 'e' => null, 'f' => 1.0, 'g' => true];
+            self::assertSame($values, SafeJson::map(SafeJson::encode($values)));
+        });
+    }
+
+    public function testAnUnfinishedStoreLeavesNothing(): void
+    {
+        $writer = new StoreWriter($this->path('x.sqlite'));
+        $writer->conversation(Chats::direct());
+        unset($writer);
+        self::assertSame([], array_diff(scandir($this->path()) ?: [], ['.', '..']));
+    }
+
+    public function testAPlaceIsFoundByTime(): void
+    {
+        $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w): void {
+            $id = $w->conversation(Chats::direct());
+            foreach ([100, 200, 300] as $time) {
+                $w->message($id, Chats::text('m', $time));
+            }
+        });
+        self::assertSame([1, 2, 3, 3], array_map(static fn (int $t): int => $chats->placeAt(1, $t), [0, 150, 300, 999]));
+    }
+
+    public function testMemoryStaysFlatAsChatsGrow(): void
+    {
+        // Once before measuring, so that classes and statements are loaded.
+        $this->peakOfReading(50, 'warm');
+        $small = $this->peakOfReading(300, 'small');
+        $large = $this->peakOfReading(6_000, 'large');
+        self::assertLessThan(1_500_000, $large - $small, sprintf('%d bytes for 300 messages, %d for 6,000.', $small, $large));
+    }
+
+    private function peakOfReading(int $slips, string $name): int
+    {
+        $folder = Phones::giving($this->path($name), [], false, $slips)->data('otterpost');
+        gc_collect_cycles();
+        $before = memory_get_usage();
+        memory_reset_peak_usage();
+        $source = ChatSource::open($folder, new Formats(), true, new NoProgress());
+        $n = 0;
+        foreach ($source->chats->conversations() as $c) {
+            foreach ($source->chats->messages($c->id) as $_) {
+                ++$n;
+            }
+        }
+        self::assertGreaterThanOrEqual($slips - 20, $n);
+
+        return memory_get_peak_usage() - $before;
+    }
+}

@@ -1,0 +1,209 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Standin;
+
+use Geschenk\Core\Archive\BackupMaker;
+use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Arrival\Comparison;
+use Geschenk\Core\Arrival\Totals;
+use Geschenk\Core\Conversion\Expectation;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Messenger\ChatSource;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Phone\PhoneChats;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Restore\RestorePermit;
+use Geschenk\Core\Restore\Restorer;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Standin\Phone\PhoneFolder;
+use Geschenk\Tests\Support\Chats;
+use Geschenk\Tests\Support\Phones;
+use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\TestCase;
+
+/** A pulled cable is a shrug: the core against stand-in phones with faults. */
+final class BackupAndRestoreTest extends TestCase
+{
+    use Scratch;
+
+    public function testABackupHoldsTheRawFilesAndTheChats(): void
+    {
+        $phone = Phones::giving($this->path('phones'));
+        $before = Phones::fingerprint($phone->data('otterpost'));
+        $this->backUp($phone);
+        self::assertSame($before, Phones::fingerprint($phone->data('otterpost')), 'The giving phone is only read.');
+        Bag::validate($this->path('bag'));
+        self::assertFileEquals($phone->data('otterpost').'/pouch.db-wal', $this->path('bag/data/raw/pouch.db-wal'));
+        $kept = ChatSource::open($this->path('bag'), new Formats(), true, new NoProgress());
+        $live = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress());
+        self::assertSame('backup', $kept->form);
+        self::assertSame($live->chats->summary(), $kept->chats->summary());
+        self::assertFileDoesNotExist($this->path('bag/pull.sqlite'));
+    }
+
+    public function testAnInterruptedBackupGoesOnFromWhereItWas(): void
+    {
+        $phone = Phones::giving($this->path('phones'));
+        Phones::plan($phone, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => 300_000]);
+        try {
+            $this->backUp($phone);
+            self::fail('The cable was pulled.');
+        } catch (PhoneUnplugged) {
+            self::assertDirectoryDoesNotExist($this->path('bag'));
+        }
+        $pulled = [];
+        foreach (Folder::files($this->path('bag.part'), 'data/raw/parcels') as $file) {
+            $pulled[$file] = fileinode($this->path('bag.part/'.$file));
+        }
+        self::assertNotEmpty($pulled);
+        Phones::plug($phone);
+        $this->backUp($phone);
+        Bag::validate($this->path('bag'));
+        foreach ($pulled as $file => $inode) {
+            self::assertSame($inode, fileinode($this->path('bag/'.$file)), "$file was pulled twice");
+        }
+    }
+
+    public function testAFileThatChangedSinceIsPulledAgain(): void
+    {
+        $phone = Phones::giving($this->path('phones'));
+        Phones::plan($phone, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => 400_000]);
+        try {
+            $this->backUp($phone);
+        } catch (PhoneUnplugged) {
+        }
+        $changed = iterator_to_array(Folder::files($this->path('bag.part'), 'data/raw/parcels'), false)[0];
+        $path = substr($changed, strlen('data/raw/'));
+        file_put_contents($phone->data('otterpost').'/'.$path, 'changed meanwhile');
+        Phones::plug($phone);
+        $this->backUp($phone);
+        self::assertSame('changed meanwhile', file_get_contents($this->path('bag/'.$changed)));
+        Bag::validate($this->path('bag'));
+    }
+
+    public function testAPhoneThatDoesNotAllowItIsNotRead(): void
+    {
+        $this->expectException(PhoneRefuses::class);
+        $this->backUp(Phones::giving($this->path('phones'), ['admitted' => false]));
+    }
+
+    public function testDamagedDataOnThePhoneIsNoBackup(): void
+    {
+        $phone = Phones::giving($this->path('phones'));
+        unlink($phone->data('otterpost').'/pouch.db-wal');
+        file_put_contents($phone->data('otterpost').'/pouch.db', random_bytes(5_000));
+        $this->expectException(UnusableInput::class);
+        $this->backUp($phone);
+    }
+
+    public function testARestoreArrivesWholly(): void
+    {
+        [$expected, $folder] = $this->converted();
+        $phone = Phones::receiving($this->path('phones'));
+        $this->restore($phone, $folder);
+        self::assertTrue($this->check($phone, $expected)->complete());
+        self::assertDirectoryDoesNotExist($phone->path.'/incoming');
+        self::assertDirectoryDoesNotExist($phone->path.'/old-otterpost');
+    }
+
+    public function testAnInterruptedRestoreLeavesThePhoneAsItWasAndGoesOn(): void
+    {
+        [$expected, $folder] = $this->converted();
+        $phone = Phones::receiving($this->path('phones'));
+        $before = Phones::fingerprint($phone->data('otterpost'));
+        Phones::plan($phone, ['on' => 'push', 'do' => 'unplug', 'after_bytes' => 200_000]);
+        try {
+            $this->restore($phone, $folder);
+            self::fail('The cable was pulled.');
+        } catch (PhoneUnplugged) {
+        }
+        self::assertSame($before, Phones::fingerprint($phone->data('otterpost')));
+        self::assertNotEmpty(iterator_to_array(Folder::files($phone->stage('otterpost', 'job')), false));
+        Phones::plug($phone);
+        $this->restore($phone, $folder);
+        self::assertTrue($this->check($phone, $expected)->complete());
+    }
+
+    public function testPowerThatGoesInTheMiddleOfTheSwapLeavesEverythingOrNothing(): void
+    {
+        [$expected, $folder] = $this->converted();
+        $phone = Phones::receiving($this->path('phones'));
+        Phones::plan($phone, ['on' => 'swap', 'do' => 'power_cut']);
+        $code = sprintf(
+            'require %s; $l = new Geschenk\Standin\Phone\FolderPhoneLink(new Geschenk\Standin\Phone\PhoneFolder(%s)); foreach (Geschenk\Core\Files\Folder::files(%s) as $f) { $l->push("otterpost", "job", $f, fopen(%s."/".$f, "r"), fn () => null); } $l->swap("otterpost", "job");',
+            ...array_map(static fn (string $s): string => var_export($s, true), [dirname(__DIR__, 2).'/vendor/autoload.php', $phone->path, $folder, $folder]),
+        );
+        exec(escapeshellarg(\PHP_BINARY).' -r '.escapeshellarg($code).' 2>&1', $output, $status);
+        self::assertSame(128 + \SIGKILL, $status, implode("\n", $output));
+        self::assertDirectoryDoesNotExist($phone->data('otterpost'), 'The power went between the two renames.');
+        // Whoever opens the phone next finds it whole.
+        self::assertTrue($this->check($phone, $expected)->complete());
+        self::assertFileDoesNotExist($phone->path.'/swap.json');
+    }
+
+    public function testAFullPhoneIsLeftAlone(): void
+    {
+        [, $folder] = $this->converted();
+        $phone = Phones::receiving($this->path('phones'), ['storage_total' => 1_000_000, 'storage_other' => 900_000]);
+        $before = Phones::fingerprint($phone->data('otterpost'));
+        try {
+            $this->restore($phone, $folder);
+            self::fail('There was no space.');
+        } catch (PhoneRefuses $refusal) {
+            self::assertStringContainsString('not enough space', $refusal->getMessage());
+        }
+        self::assertSame($before, Phones::fingerprint($phone->data('otterpost')));
+        self::assertDirectoryDoesNotExist($phone->path.'/incoming');
+    }
+
+    public function testThePhoneThatLosesFilesIsFoundOutExactly(): void
+    {
+        [$expected, $folder] = $this->converted();
+        $phone = Phones::receiving($this->path('phones'));
+        $files = iterator_to_array(Folder::files($folder), false);
+        Phones::plan($phone, ['on' => 'first_open', 'do' => 'lose_files', 'largest' => 1, 'from' => 0.3, 'to' => 0.7]);
+        $this->restore($phone, $folder);
+        $lost = array_diff($files, iterator_to_array(Folder::files($phone->data('otterpost')), false));
+        self::assertNotEmpty($lost);
+        $totals = $this->check($phone, $expected);
+        self::assertSame(count($lost), $totals->missing);
+        self::assertSame(0, $totals->extra);
+    }
+
+    private function backUp(PhoneFolder $phone): void
+    {
+        (new BackupMaker(new Formats()))->make(Phones::link($phone), 'otterpost', $this->path('bag'), ['External-Identifier' => 'test'], new NoProgress());
+    }
+
+    /** @return array{ChatStore, string} */
+    private function converted(): array
+    {
+        $source = ChatSource::open(Phones::giving($this->path('phones'))->data('otterpost'), new Formats(), true, new NoProgress());
+        $format = Chats::format('ios');
+        Expectation::of($format->capabilities())->build($source->chats, $this->path('expected.sqlite'), new NoProgress());
+        $expected = new ChatStore($this->path('expected.sqlite'));
+        $format->writer()?->write($expected, $source->files ?? new FolderFiles($this->path()), $this->path('out'), new NoProgress());
+
+        return [$expected, $this->path('out')];
+    }
+
+    private function restore(PhoneFolder $phone, string $folder): void
+    {
+        $permit = RestorePermit::grant('T', 'T', new Totals(0, 0, 0, 0, 0, 0, 0, 0), ['conversations' => 0, 'messages' => 0]);
+        (new Restorer())->stage($permit, Phones::link($phone), 'otterpost', $folder, 'job', new NoProgress());
+        (new Restorer())->swapIn(Phones::link($phone), 'otterpost', 'job', new NoProgress());
+    }
+
+    private function check(PhoneFolder $phone, ChatStore $expected): Totals
+    {
+        (new PhoneChats(new Formats()))->read(Phones::link($phone), 'otterpost', $this->path('back.sqlite'), true, new NoProgress());
+
+        return (new Comparison($expected, new ChatStore($this->path('back.sqlite'))))->run($this->path('result.sqlite'), new NoProgress())->totals();
+    }
+}

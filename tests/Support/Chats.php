@@ -1,0 +1,172 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Support;
+
+use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Chat\Conversation;
+use Geschenk\Core\Chat\ConversationKind;
+use Geschenk\Core\Chat\DeliveryState;
+use Geschenk\Core\Chat\Kind;
+use Geschenk\Core\Chat\Member;
+use Geschenk\Core\Chat\MemberRole;
+use Geschenk\Core\Chat\Message;
+use Geschenk\Core\Chat\Notice;
+use Geschenk\Core\Chat\NoticeKind;
+use Geschenk\Core\Chat\Person;
+use Geschenk\Core\Chat\Presence;
+use Geschenk\Core\Chat\Reaction;
+use Geschenk\Core\Chat\Receipt;
+use Geschenk\Core\Chat\Source;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\StoreWriter;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
+
+/** Chats for tests: hand-made ones, and random ones that hold every awkward value there is. */
+final class Chats
+{
+    public const OWNER = '+447700900001';
+    private const PEOPLE = ['+447700900002', '+447700900003', '+12025550100', 'raft-person', 'odd~handle'];
+
+    /** @param callable(StoreWriter): void $fill */
+    public static function store(string $path, callable $fill, string $platform = 'android'): ChatStore
+    {
+        $writer = new StoreWriter($path);
+        $writer->source(new Source('Otterpost', 'Otterpost', $platform, 7, self::OWNER, 'Owner'));
+        $fill($writer);
+        $writer->finish();
+
+        return new ChatStore($path);
+    }
+
+    public static function text(string $text, int $sentAt = 1_700_000_000_000, ?string $wireId = null): Message
+    {
+        return new Message($wireId, '+447700900002', false, Kind::Text, $text, $sentAt, $sentAt + 5, DeliveryState::Seen);
+    }
+
+    public static function direct(string $key = '+447700900002'): Conversation
+    {
+        return new Conversation($key, ConversationKind::Direct, null, null, null, false, null, null, 0, null, []);
+    }
+
+    /** Writes a store in a format and reads it back. */
+    public static function through(ChatStore $chats, string $files, Format $format, string $folder, string $back): ChatStore
+    {
+        $format->writer()?->write($chats, new FolderFiles($files), $folder, new NoProgress());
+        $store = new StoreWriter($back);
+        $format->reader()->read($folder, new FolderFiles($folder), $store, new NoProgress());
+        $store->finish();
+
+        return new ChatStore($back);
+    }
+
+    public static function format(string $platform): Format
+    {
+        return (new Formats())->find('Otterpost', $platform) ?? throw new \LogicException($platform);
+    }
+
+    /**
+     * Random chats of one seed, with their attachment files.
+     *
+     * @param bool $onlyCommon leaves out what iOS can't hold
+     */
+    public static function random(int $seed, string $path, string $files, bool $onlyCommon): ChatStore
+    {
+        $chance = new Randomizer(new Mt19937($seed));
+
+        return self::store($path, static function (StoreWriter $writer) use ($chance, $files, $onlyCommon): void {
+            foreach (self::PEOPLE as $n => $key) {
+                $writer->person(new Person($key, str_starts_with($key, '+') ? $key : null, 0 === $n % 2 ? 'Книга '.$n : null, 1 === $n ? "O'Name\n" : null, 2 === $n));
+            }
+            for ($c = 0, $rooms = $chance->getInt(1, 4); $c < $rooms; ++$c) {
+                $id = $writer->conversation(self::randomConversation($chance, $c, $onlyCommon));
+                for ($m = 0, $count = $chance->getInt(0, 14); $m < $count; ++$m) {
+                    $writer->message($id, self::randomMessage($chance, $files, $onlyCommon));
+                }
+            }
+        });
+    }
+
+    /**
+     * @template T
+     *
+     * @param non-empty-list<T> $list
+     *
+     * @return T
+     */
+    private static function pick(Randomizer $chance, array $list): mixed
+    {
+        return $list[$chance->getInt(0, count($list) - 1)];
+    }
+
+    private static function randomConversation(Randomizer $chance, int $n, bool $onlyCommon): Conversation
+    {
+        $kinds = [ConversationKind::Direct, ConversationKind::Group, ConversationKind::NotesToSelf];
+        $kind = self::pick($chance, $onlyCommon ? $kinds : [...$kinds, ConversationKind::Broadcast]);
+        $members = [];
+        foreach (array_slice(self::PEOPLE, 0, $chance->getInt(0, 4)) as $key) {
+            $members[] = new Member($key, self::pick($chance, MemberRole::cases()), self::time($chance), self::time($chance));
+        }
+
+        return new Conversation(self::pick($chance, ['raft-', 'raft.01', '+4477009009']).$n, $kind, self::words($chance), self::words($chance), self::time($chance), 1 === $chance->getInt(0, 1), self::pick($chance, [null, 1, 9]), self::pick($chance, [null, Conversation::MUTED_FOR_GOOD, 1_900_000_000_001]), $chance->getInt(0, 900), $onlyCommon ? null : self::pick($chance, [null, 'comb']), $members, self::opaque($chance));
+    }
+
+    private static function randomMessage(Randomizer $chance, string $files, bool $onlyCommon): Message
+    {
+        $kind = self::pick($chance, Kind::cases());
+        $fromOwner = 1 === $chance->getInt(0, 1);
+        $attachments = [];
+        for ($a = 0, $count = $chance->getInt(0, 2); $a < $count; ++$a) {
+            $attachments[] = self::attachment($chance, $files);
+        }
+        $receipts = [];
+        foreach (array_slice(self::PEOPLE, 0, $chance->getInt(0, 3)) as $key) {
+            $receipts[] = new Receipt($key, self::time($chance), self::time($chance), $onlyCommon ? null : self::time($chance));
+        }
+
+        return new Message(
+            self::pick($chance, [null, 'A-1', 'A-2', bin2hex($chance->getBytes(4))]), $fromOwner ? null : self::pick($chance, [...self::PEOPLE, null]), $fromOwner, $kind, self::words($chance),
+            self::time($chance) ?? 0, self::time($chance), self::pick($chance, DeliveryState::cases()), 1 === $chance->getInt(0, 1), 1 === $chance->getInt(0, 1), self::pick($chance, [null, 'A-1', 'GONE']),
+            Kind::Notice === $kind ? new Notice(self::pick($chance, NoticeKind::cases()), self::pick($chance, [null, ...self::PEOPLE]), self::pick($chance, [null, ...self::PEOPLE]), self::words($chance)) : null,
+            $attachments, [] === $attachments ? [new Reaction(self::pick($chance, [null, ...self::PEOPLE]), self::pick($chance, ['👍', '👩🏽‍🌾', 'ok']), self::time($chance))] : [], $receipts, self::opaque($chance),
+        );
+    }
+
+    /** @return array<string, scalar|null> */
+    private static function opaque(Randomizer $chance): array
+    {
+        return self::pick($chance, [[], [], ['elsewhere:detail' => "bytes \xFF\x00", 'elsewhere:number' => 7, 'elsewhere:part' => 1.5]]);
+    }
+
+    private static function attachment(Randomizer $chance, string $files): Attachment
+    {
+        $name = self::pick($chance, [null, 'plain.pdf', 'CON', 'a:b?*.pdf', "e\u{301}.txt", str_repeat('long', 80).'.bin', '../../etc/passwd', '.']);
+        $preview = self::pick($chance, [null, "\xFF\xD8\xFF\xD9".$chance->getBytes(8)]);
+        $presence = self::pick($chance, [Presence::Present, Presence::Present, Presence::Missing]);
+        if (Presence::Missing === $presence) {
+            return new Attachment('nowhere/'.bin2hex($chance->getBytes(4)), $name, 'image/jpeg', 12, null, $presence, null, 10, 10, $preview);
+        }
+        $bytes = $chance->getBytes($chance->getInt(1, 60));
+        Folder::make($files);
+        file_put_contents($files.'/'.hash('sha256', $bytes), $bytes);
+
+        return new Attachment(hash('sha256', $bytes), $name, self::pick($chance, ['image/jpeg', 'audio/wav', 'x/unheard-of']), strlen($bytes), hash('sha256', $bytes), $presence, self::pick($chance, [null, 1, 61_234]), null, null, $preview);
+    }
+
+    private static function time(Randomizer $chance): ?int
+    {
+        return self::pick($chance, [null, 0, -1, -86_400_123, 978_307_200_000, 4_133_980_800_777, $chance->getInt(0, 2_000_000_000_000), -$chance->getInt(0, 3_000_000_000_000)]);
+    }
+
+    private static function words(Randomizer $chance): ?string
+    {
+        return self::pick($chance, [null, '', 'plain', " spaces \r\n\t", 'مرحبا 👨‍👩‍👧‍👦 e'."\u{301}", "NUL\0inside", "broken \xC3\x28\xF0\x9F", '<plist>&amp;]]>', str_repeat('long ', 2_000), "\u{FEFF}\u{202E}"]);
+    }
+}

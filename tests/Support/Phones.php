@@ -1,0 +1,64 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Support;
+
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Standin\Demo\Customer;
+use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Standin\Phone\FolderPhoneLink;
+use Geschenk\Standin\Phone\PhoneFolder;
+
+/** Small stand-in phones for tests. */
+final class Phones
+{
+    public const GIVING = 'GIVES0001';
+    public const RECEIVING = 'RECEIVES1';
+    public const NUMBER = '+447700900700';
+
+    public static function customer(int $slips = 90): Customer
+    {
+        return new Customer('Test Person', self::NUMBER, ['family', 'bees'], [['title' => 'Committee', 'topic' => 'bees', 'share' => 40, 'people' => 4]], 5, $slips, ['photo' => 120, 'voice' => 60, 'document' => 30], 'hex', 2024);
+    }
+
+    /** @param array<string, mixed> $state */
+    public static function giving(string $folder, array $state = [], bool $awkward = true, int $slips = 90): PhoneFolder
+    {
+        return DemoMaker::phone($folder, static fn (string $line) => null, self::customer($slips), 9, $state + ['serial' => self::GIVING, 'maker' => 'Maker', 'model' => 'Old', 'platform' => 'android', 'os_version' => '14', 'developer_options' => true, 'debugging' => true, 'admitted' => true], $awkward);
+    }
+
+    /** @param array<string, mixed> $state */
+    public static function receiving(string $folder, array $state = []): PhoneFolder
+    {
+        return DemoMaker::fresh($folder, $state + ['serial' => self::RECEIVING, 'maker' => 'Maker', 'model' => 'New', 'platform' => 'ios', 'os_version' => '18', 'developer_options' => false, 'debugging' => false, 'admitted' => true], self::customer());
+    }
+
+    public static function link(PhoneFolder $phone): PhoneLink
+    {
+        return new FolderPhoneLink($phone);
+    }
+
+    /** @param array{on: string, do: string, after_bytes?: int, largest?: int, from?: float, to?: float} $fault */
+    public static function plan(PhoneFolder $phone, array $fault): void
+    {
+        $phone->change(static fn (array $s): array => ['faults' => [...$s['faults'], $fault]] + $s);
+    }
+
+    public static function plug(PhoneFolder $phone, bool $in = true): void
+    {
+        $phone->change(static fn (array $s): array => ['plugged' => $in] + $s);
+    }
+
+    /** A mark of everything in a folder: any write would change it. */
+    public static function fingerprint(string $folder): string
+    {
+        $marks = '';
+        foreach (Folder::files($folder) as $path) {
+            $marks .= $path.hash_file('sha256', $folder.'/'.$path).filemtime($folder.'/'.$path)."\n";
+        }
+
+        return hash('sha256', $marks);
+    }
+}

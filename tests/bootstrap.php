@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+use Geschenk\App\Kernel;
+use Geschenk\Core\Files\Folder;
+use Symfony\Bundle\FrameworkBundle\Console\Application;
+use Symfony\Component\Console\Input\ArrayInput;
+use Symfony\Component\Console\Output\NullOutput;
+
+require dirname(__DIR__).'/vendor/autoload.php';
+
+// The tests' own data folder, new for every run.
+$data = dirname(__DIR__).'/var/test-data';
+Folder::remove($data);
+Folder::make($data);
+foreach (['GESCHENK_DATA' => $data, 'APP_SECRET' => 'only-for-the-tests'] as $name => $value) {
+    putenv("$name=$value");
+    $_SERVER[$name] = $_ENV[$name] = $value;
+}
+$kernel = new Kernel('test', false);
+$application = new Application($kernel);
+$application->setAutoExit(false);
+if (0 !== $application->run(new ArrayInput(['command' => 'doctrine:migrations:migrate', '--no-interaction' => true]), new NullOutput())) {
+    throw new RuntimeException('The tests\' database could not be made.');
+}
+$kernel->shutdown();
