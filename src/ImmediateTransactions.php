@@ -8,11 +8,14 @@ use Doctrine\DBAL\Driver;
 use Doctrine\DBAL\Driver\Middleware;
 use Doctrine\DBAL\Driver\Middleware\AbstractConnectionMiddleware;
 use Doctrine\DBAL\Driver\Middleware\AbstractDriverMiddleware;
+use Symfony\Component\DependencyInjection\Attribute\WhenNot;
 
 /**
  * Web requests and workers write to one SQLite file. A transaction takes the write lock when it begins, so that it
  * waits its turn there instead of failing in its middle; https://www.sqlite.org/lang_transaction.html
+ * In tests one connection stays inside a transaction that is rolled back, and such pragmas are refused there.
  */
+#[WhenNot('test')]
 final class ImmediateTransactions implements Middleware
 {
     public function wrap(Driver $driver): Driver

@@ -18,7 +18,7 @@ foreach (['GESCHENK_DATA' => $data, 'APP_SECRET' => 'only-for-the-tests'] as $na
     putenv("$name=$value");
     $_SERVER[$name] = $_ENV[$name] = $value;
 }
-$kernel = new Kernel('test', false);
+$kernel = new Kernel('test', true);
 $application = new Application($kernel);
 $application->setAutoExit(false);
 if (0 !== $application->run(new ArrayInput(['command' => 'doctrine:migrations:migrate', '--no-interaction' => true]), new NullOutput())) {

@@ -19,6 +19,7 @@ use Symfony\Component\Security\Http\Authentication\AuthenticationFailureHandlerI
 use Symfony\Component\Security\Http\Authentication\AuthenticationSuccessHandlerInterface;
 use Symfony\Component\Security\Http\Authenticator\Passport\Badge\UserBadge;
 use Symfony\Component\Security\Http\Event\CheckPassportEvent;
+use Symfony\Component\Security\Http\Event\LoginSuccessEvent;
 
 /** What signing in answers, and the log of it. */
 final readonly class SignInAnswer implements AuthenticationSuccessHandlerInterface, AuthenticationFailureHandlerInterface
@@ -36,9 +37,16 @@ final readonly class SignInAnswer implements AuthenticationSuccessHandlerInterfa
         }
     }
 
-    public function onAuthenticationSuccess(Request $request, TokenInterface $token): Response
+    public function onAuthenticationSuccess(Request $request, TokenInterface $token): ?Response
     {
-        $user = $token->getUser();
+        return null;
+    }
+
+    /** Last of all: signing in renews the session and forgets its tokens, so the answer's token is made after that. */
+    #[AsEventListener(priority: -1000)]
+    public function signedIn(LoginSuccessEvent $event): void
+    {
+        $user = $event->getUser();
         if (!$user instanceof User) {
             throw new \LogicException('Signed in as something that is no user of the shop.');
         }
@@ -46,7 +54,7 @@ final readonly class SignInAnswer implements AuthenticationSuccessHandlerInterfa
         $this->sheet->log($user->getUserIdentifier(), 'signed_in', null, '');
         $this->entities->flush();
 
-        return new JsonResponse($this->session->of($user));
+        $event->setResponse(new JsonResponse($this->session->of($user)));
     }
 
     public function onAuthenticationFailure(Request $request, AuthenticationException $exception): Response

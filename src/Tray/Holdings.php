@@ -37,10 +37,12 @@ final readonly class Holdings
     public function read(PhoneLink $link, string $app): array
     {
         $marks = [];
+        $changedAt = 0;
         foreach ($this->formats->all() as $format) {
             foreach ($format->databaseFiles() as $path) {
                 $file = $link->file($app, $path);
                 $marks[] = null === $file ? '-' : $file->bytes.':'.$file->changed;
+                $changedAt = max($changedAt, $file->changedAt ?? 0);
             }
         }
         $cache = $this->data->holdings().'/'.hash('sha256', $link->serial()."\0".$app."\0".implode("\0", $marks)).'.json';
@@ -51,6 +53,10 @@ final readonly class Holdings
             return $counts;
         }
         $counts = $this->readNow($link, $app);
+        if (time() - $changedAt < 2) {
+            // Written to just now: the next write could leave the same marks.
+            return $counts;
+        }
         file_put_contents($cache.'.part', json_encode($counts, \JSON_THROW_ON_ERROR));
         rename($cache.'.part', $cache);
 

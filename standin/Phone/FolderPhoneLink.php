@@ -257,7 +257,10 @@ final class FolderPhoneLink implements PhoneLink
 
     private function describe(string $root, string $path): PhoneFile
     {
-        return new PhoneFile($path, (int) filesize($root.'/'.$path), (string) filemtime($root.'/'.$path));
+        // A file's time has whole seconds only; a database that was written to also differs in its first bytes.
+        $head = (string) file_get_contents($root.'/'.$path, false, null, 0, 100);
+
+        return new PhoneFile($path, (int) filesize($root.'/'.$path), filemtime($root.'/'.$path).'-'.hash('crc32b', $head), (int) filemtime($root.'/'.$path));
     }
 
     /** @param resource $sink */

@@ -867,6 +867,7 @@ export interface operations {
     }
     responses: {
       201: components['responses']['Tray']
+      403: components['responses']['Problem']
       422: components['responses']['Problem']
     }
   }
@@ -927,6 +928,7 @@ export interface operations {
     }
     responses: {
       200: components['responses']['Tray']
+      403: components['responses']['Problem']
       422: components['responses']['Problem']
     }
   }
@@ -950,6 +952,7 @@ export interface operations {
     }
     responses: {
       202: components['responses']['Tray']
+      403: components['responses']['Problem']
       422: components['responses']['Problem']
     }
   }
@@ -966,6 +969,7 @@ export interface operations {
     requestBody?: never
     responses: {
       202: components['responses']['Tray']
+      403: components['responses']['Problem']
       422: components['responses']['Problem']
     }
   }
@@ -981,6 +985,7 @@ export interface operations {
     requestBody?: never
     responses: {
       200: components['responses']['Tray']
+      403: components['responses']['Problem']
       422: components['responses']['Problem']
     }
   }
@@ -1072,6 +1077,7 @@ export interface operations {
           }
         }
       }
+      403: components['responses']['Problem']
       422: components['responses']['Problem']
     }
   }
@@ -1231,6 +1237,7 @@ export interface operations {
     }
     responses: {
       200: components['responses']['Standin']
+      403: components['responses']['Problem']
       422: components['responses']['Problem']
     }
   }
@@ -1252,6 +1259,7 @@ export interface operations {
     }
     responses: {
       200: components['responses']['Standin']
+      403: components['responses']['Problem']
       422: components['responses']['Problem']
     }
   }

@@ -120,7 +120,8 @@ final class BadInputTest extends TestCase
         $outside = array_values(array_filter($source->chats->findings(), static fn (array $f): bool => 'attachment_outside' === $f['code']));
         self::assertSame(3, $outside[0]['count'] ?? 0);
         self::assertGreaterThanOrEqual(3, $summary['attachments_missing']);
-        self::assertNull($source->files?->open('parcels/../../secret.txt'));
+        self::assertNotNull($source->files);
+        self::assertNull($source->files->open('parcels/../../secret.txt'));
         self::assertNull($source->files->open('parcels/photo/link.jpg'));
     }
 

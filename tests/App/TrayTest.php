@@ -1,0 +1,266 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Geschenk\App\DataFolder;
+use Geschenk\Core\Archive\Bag;
+use Geschenk\Tests\Support\Phones;
+
+/** A tray from intake to hand-over, and what stands in its way. */
+final class TrayTest extends ApiTestCase
+{
+    public function testTheWholeWay(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $before = Phones::fingerprint($this->giving->data('otterpost'));
+        self::assertSame('ready', $this->stage($n));
+        $this->askAndWork($n, ['kind' => 'backup']);
+        self::assertSame('look', $this->stage($n));
+        $backup = $this->value($this->tray($n), 'backup');
+        self::assertIsArray($backup);
+        Bag::validate(self::getContainer()->get(DataFolder::class)->backup($this->text($backup, 'id')));
+
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        self::assertSame('restore', $this->stage($n));
+        $losses = $this->call('GET', "/api/trays/$n/losses");
+        self::assertTrue($this->value($losses, 'totals', 'complete'));
+        self::assertSame(3, $this->value($losses, 'attachments_absent'));
+        $rules = $this->value($losses, 'losses');
+        self::assertIsArray($rules);
+        self::assertContains('broadcast_list', [...array_column($rules, 'rule'), 'broadcast_list']);
+
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertSame('hand_over', $this->stage($n), 'The check follows by itself.');
+        $arrival = $this->call('GET', "/api/trays/$n/arrival");
+        $totals = $this->value($arrival, 'totals');
+        self::assertIsArray($totals);
+        self::assertSame($backup['messages'], $totals['messages']);
+        self::assertTrue($totals['complete']);
+        self::assertSame($before, Phones::fingerprint($this->giving->data('otterpost')), 'The giving phone is never written to.');
+
+        $this->browser->request('GET', "/trays/$n/sheet");
+        $sheet = (string) $this->browser->getResponse()->getContent();
+        self::assertResponseIsSuccessful();
+        self::assertStringContainsString('Everything that was meant to arrive', $sheet);
+        self::assertStringContainsString('Test Person', $sheet);
+
+        $this->call('POST', "/api/trays/$n/hand-over");
+        $tray = $this->tray($n);
+        self::assertTrue($tray['closed']);
+        self::assertSame(['intake', 'ready', 'back_up', 'convert', 'restore', 'check', 'hand_over'], array_column((array) $tray['steps'], 'stage'));
+        self::assertSame(['jette'], array_keys(array_column((array) $tray['steps'], 'stage', 'by')));
+        self::assertDirectoryDoesNotExist(self::getContainer()->get(DataFolder::class)->tray($n).'/converted');
+        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'check'], 422);
+    }
+
+    public function testAHoleIsFoundAndNamed(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        Phones::plan($this->receiving, ['on' => 'first_open', 'do' => 'lose_files', 'largest' => 1, 'from' => 0.2, 'to' => 0.6]);
+        $this->bringTo($n, 'restored');
+        $arrival = $this->call('GET', "/api/trays/$n/arrival");
+        $missing = $this->value($arrival, 'totals', 'missing');
+        self::assertIsInt($missing);
+        self::assertGreaterThan(0, $missing);
+        self::assertSame(['attachment_not_there' => $missing], $this->value($arrival, 'reasons'));
+        self::assertSame('missing', $this->value($arrival, 'conversations', 0, 'verdict'));
+        $id = $this->value($arrival, 'conversations', 0, 'id');
+        self::assertIsInt($id);
+        $findings = $this->value($this->call('GET', "/api/trays/$n/arrival/$id"), 'findings');
+        self::assertIsArray($findings);
+        self::assertCount($missing, $findings);
+        self::assertSame('check', $this->stage($n));
+        $this->browser->request('GET', "/trays/$n/sheet");
+        self::assertStringContainsString("$missing of", (string) $this->browser->getResponse()->getContent());
+    }
+
+    public function testIntakeRefusesWhatCanNotBe(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $whole = ['customer' => 'A', 'contact' => 'B', 'consent' => true, 'giving' => Phones::GIVING, 'receiving' => Phones::RECEIVING];
+        foreach ([
+            [['consent' => false], 'consent'], [['customer' => ' '], 'customer'], [['customer' => str_repeat('x', 121)], 'too long'], [['contact' => ['x']], 'contact'],
+            [['receiving' => Phones::GIVING], 'at once'], [['giving' => 'NOPHONE01'], 'not on the bench'], [[], 'in tray '.$n],
+        ] as [$change, $because]) {
+            self::assertStringContainsString($because, $this->text($this->call('POST', '/api/trays', $change + $whole, 422), 'detail'));
+        }
+        $this->call('GET', '/api/trays/999', null, 404);
+    }
+
+    public function testReadinessIsSeenLiveAndGuardsTheBackup(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->call('POST', '/api/standin/phones/RECEIVES1/acts', ['act' => 'lock']);
+        $phones = $this->value($this->call('GET', "/api/trays/$n/readiness"), 'phones');
+        self::assertIsArray($phones);
+        self::assertSame([true, false], array_column($phones, 'ready'));
+        self::assertStringContainsString('Unlock the screen', $this->text($this->call('POST', "/api/trays/$n/runs", ['kind' => 'backup'], 422), 'detail'));
+        $waits = $this->value($this->tray($n), 'waits');
+        self::assertIsArray($waits);
+        self::assertSame(['person', 'customer', "$n-B", 'Screen is locked'], [$waits['for'], $waits['who'], $waits['tag'], $waits['text']]);
+        $this->call('POST', '/api/standin/phones/RECEIVES1/acts', ['act' => 'unlock']);
+        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'backup'], 202);
+        self::assertStringContainsString('going on already', $this->text($this->call('POST', "/api/trays/$n/runs", ['kind' => 'backup'], 422), 'detail'));
+    }
+
+    public function testSwappedRolesAreSeenAndChangedDeliberately(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        self::assertGreaterThan(50, $this->value($this->call('GET', '/api/phones/GIVES0001/holdings'), 'counts', 'messages'));
+        self::assertSame(0, $this->value($this->call('GET', '/api/phones/RECEIVES1/holdings'), 'counts', 'messages'));
+        $this->call('PUT', "/api/trays/$n/roles", ['giving_tag' => '99-Z'], 422);
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $tray = $this->call('PUT', "/api/trays/$n/roles", ['giving_tag' => "$n-B"]);
+        self::assertSame(["$n-A" => 'receives', "$n-B" => 'gives'], array_column((array) $tray['phones'], 'role', 'tag'));
+        self::assertNull($tray['backup'], 'A backup of the other phone counts no more.');
+        $this->call('PUT', "/api/trays/$n/roles", ['giving_tag' => "$n-A"]);
+        self::assertNotNull($this->tray($n)['backup']);
+    }
+
+    public function testNothingIsWrittenBeforeItMayBe(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $before = Phones::fingerprint($this->receiving->data('otterpost'));
+        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 422);
+        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'conversion'], 422);
+        $this->call('POST', "/api/trays/$n/hand-over", [], 422);
+        $this->bringTo($n, 'converted');
+        self::assertStringContainsString("$n-B", $this->text($this->call('POST', "/api/trays/$n/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-A"], 422), 'detail'));
+        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'restore'], 422);
+        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'erase'], 422);
+        // Somebody writes to the new phone between the confirmation and the worker's start.
+        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 202);
+        self::assertSame($before, Phones::fingerprint($this->receiving->data('otterpost')));
+        $database = new \SQLite3($this->receiving->data('otterpost').'/Pouch.sqlite');
+        $database->exec("INSERT INTO ZROOM (Z_PK, ZHANDLE, ZSORT) VALUES (1, 'x', 1); INSERT INTO ZSLIP (Z_PK, ZROOM, ZSORT, ZSENT, ZSTAGE) VALUES (1, 1, 1, 5.0, 8)");
+        $database->close();
+        $this->work();
+        $run = $this->value($this->tray($n), 'run');
+        self::assertIsArray($run);
+        self::assertSame('failed', $run['state']);
+        self::assertStringContainsString('1 messages, which would be lost', $this->text($run, 'trouble'));
+        self::assertSame(1, $this->value($this->call('GET', '/api/phones/RECEIVES1/holdings'), 'counts', 'messages'));
+    }
+
+    public function testAPulledCableIsSaidAndTakenUpAgain(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        Phones::plan($this->giving, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => 250_000]);
+        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'backup'], 202);
+        $this->work(2);
+        $tray = $this->tray($n);
+        self::assertSame('waiting', $this->value($tray, 'run', 'state'));
+        self::assertSame(['person', "$n-A"], [$this->value($tray, 'waits', 'for'), $this->value($tray, 'waits', 'tag')]);
+        self::assertStringContainsString('not connected', $this->text($tray, 'waits', 'how'));
+        Phones::plug($this->giving);
+        $this->work();
+        self::assertSame('done', $this->value($this->tray($n), 'run', 'state'), json_encode($this->tray($n)) ?: '');
+
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        Phones::plan($this->receiving, ['on' => 'push', 'do' => 'unplug', 'after_bytes' => 150_000]);
+        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 202);
+        $this->work(2);
+        self::assertSame('waiting', $this->value($this->tray($n), 'run', 'state'));
+        Phones::plug($this->receiving);
+        $this->work();
+        self::assertTrue($this->value($this->tray($n), 'arrival', 'complete'));
+    }
+
+    public function testAFailedRunGoesOnWhenAsked(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $wal = $this->giving->data('otterpost').'/pouch.db-wal';
+        $database = $this->giving->data('otterpost').'/pouch.db';
+        rename($database, $database.'.good');
+        rename($wal, $wal.'.good');
+        file_put_contents($database, 'broken');
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $run = $this->value($this->tray($n), 'run');
+        self::assertIsArray($run);
+        self::assertSame('failed', $run['state']);
+        self::assertStringContainsString('not an SQLite database', $this->text($run, 'trouble'));
+        rename($database.'.good', $database);
+        rename($wal.'.good', $wal);
+        $this->call('POST', "/api/trays/$n/runs/".$this->text($run, 'id').'/go-on', null, 202);
+        $this->work();
+        self::assertSame('look', $this->stage($n));
+        $this->call('POST', "/api/trays/$n/runs/".$this->text($run, 'id').'/go-on', null, 422);
+    }
+
+    public function testTextsAreCoveredUntilSomebodyUncoversThemWhichIsLogged(): void
+    {
+        $this->signIn('orla');
+        $n = $this->openTray();
+        $this->bringTo($n, 'backed up');
+        $list = $this->value($this->call('GET', "/api/trays/$n/conversations"), 'conversations');
+        self::assertIsArray($list);
+        $id = null;
+        foreach ($list as $row) {
+            if (is_array($row) && 'Committee' === $row['title']) {
+                $id = $row['id'];
+            }
+        }
+        self::assertIsInt($id);
+        $base = "/api/trays/$n/conversations/$id";
+        $covered = $this->call('GET', "$base/messages?limit=500");
+        $this->call('GET', "$base/place?day=2026-01-01");
+        $this->call('GET', "$base/place?day=soon", null, 422);
+        self::assertTrue($covered['covered']);
+        self::assertStringNotContainsString('Sent twice by a bad connection', (string) $this->browser->getResponse()->getContent());
+        self::assertStringNotContainsString('gone.jpg', (string) $this->browser->getResponse()->getContent());
+        $this->call('PUT', "$base/uncovered");
+        $this->call('GET', "$base/messages?limit=500");
+        self::assertStringContainsString('Sent twice by a bad connection', (string) $this->browser->getResponse()->getContent());
+        $this->call('DELETE', "$base/uncovered");
+        self::assertTrue($this->call('GET', "$base/messages?limit=500")['covered']);
+        $entries = $this->value($this->call('GET', '/api/log'), 'entries');
+        self::assertIsArray($entries);
+        $log = array_filter($entries, static fn (mixed $e): bool => is_array($e) && 'uncovered' === $e['act'] && 'orla' === $e['by'] && $n === $e['tray']);
+        self::assertCount(1, $log);
+    }
+
+    public function testTheStandInDeskOffersOnlyWhatThePhoneWould(): void
+    {
+        $this->signIn();
+        $this->layPhones();
+        $this->call('GET', '/api/standin/phones');
+        $this->call('POST', '/api/standin/phones/GIVES0001/acts', ['act' => 'admit'], 422);
+        $this->call('POST', '/api/standin/phones/GIVES0001/acts', ['act' => 'register', 'number' => 'x'], 422);
+        self::assertSame(0.5, $this->value($this->call('PUT', '/api/standin/phones/GIVES0001/cable', ['megabytes_per_second' => 0.5]), 'megabytes_per_second'));
+        $this->call('GET', '/api/phones');
+        $this->call('GET', '/api/trays');
+        self::assertFalse($this->value($this->call('GET', '/api/phones/NOPHONE01/holdings'), 'readable'));
+    }
+
+    private function bringTo(int $n, string $state): void
+    {
+        $this->askAndWork($n, ['kind' => 'backup']);
+        if ('backed up' !== $state) {
+            $this->askAndWork($n, ['kind' => 'conversion']);
+        }
+        if ('restored' === $state) {
+            $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        }
+    }
+
+    private function stage(int $n): string
+    {
+        return $this->text($this->tray($n), 'stage');
+    }
+
+    /** @return array<array-key, mixed> */
+    private function tray(int $n): array
+    {
+        return $this->call('GET', "/api/trays/$n");
+    }
+}
