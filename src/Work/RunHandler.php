@@ -87,7 +87,7 @@ final class RunHandler
             return;
         } catch (UnusableInput|RestoreRefused $refusal) {
             $run->fail($refusal->getMessage(), $this->clock->now());
-        } catch (\RuntimeException|\LogicException|\Exception $error) {
+        } catch (\Throwable $error) {
             $this->logger->error('A run failed.', ['run' => $run->id, 'kind' => $run->kind->value, 'exception' => $error]);
             $run->fail(\RuntimeException::class === $error::class ? $error->getMessage() : 'Something unexpected happened and is in the log. Nothing half done was put in place. Go on, or tell the manager.', $this->clock->now());
         }

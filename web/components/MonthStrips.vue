@@ -35,7 +35,7 @@ const strips = computed(() =>
       )
       .join('')
     const missing = row.missing
-    const label = `${row.title ?? 'Without a title'}: ${
+    const label = `${
       missing > 0
         ? `${count(missing)} missing, ${holes
             .map((h) => monthWord(months.value[h.at] ?? ''))
@@ -80,7 +80,6 @@ const spaced = computed(() => years.value.filter((y, n) => n === 0 || y.n - (yea
         type="button"
         class="strip"
         :class="[s.row.verdict, { picked: picked === s.row.id }]"
-        :aria-label="s.label"
         :title="s.label"
         @click="emit('pick', picked === s.row.id ? null : s.row.id)"
       >
@@ -91,6 +90,7 @@ const spaced = computed(() => years.value.filter((y, n) => n === 0 || y.n - (yea
           <path :d="s.kept" class="kept" />
         </svg>
         <span class="n">{{ s.row.missing > 0 ? `−${count(s.row.missing)}` : '' }}</span>
+        <span class="sr">{{ s.label }}</span>
       </button>
     </div>
   </figure>

@@ -44,7 +44,7 @@ function title(tray: TrayTag): string {
             <rect :width="100 * (share(tray.waits.progress) ?? 0.06)" height="3" />
           </svg>
         </span>
-        <kbd v-if="n < 9" aria-hidden="true">{{ n + 1 }}</kbd>
+        <span class="key" :data-key="n < 9 ? n + 1 : ''" aria-hidden="true"></span>
       </RouterLink>
     </nav>
     <nav class="more" aria-label="More">
@@ -114,8 +114,9 @@ function title(tray: TrayTag): string {
   height: 3px;
   background: var(--ink);
 }
-kbd {
-  font-family: var(--sans);
+/* Not text of the link: a hint for the eye. */
+.key::after {
+  content: attr(data-key);
   font-size: 0.75rem;
   color: var(--soft);
 }

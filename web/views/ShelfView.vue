@@ -32,7 +32,7 @@ const marks = { person: '▲', machine: '◷', nobody: '✓' }
       </h2>
       <ul>
         <li v-for="tray in section.trays" :key="tray.number" class="sheet" :class="section.key">
-          <RouterLink :to="`/trays/${tray.number}`" class="row" :aria-label="`Tray ${tray.number}, ${tray.customer}`">
+          <RouterLink :to="`/trays/${tray.number}`" class="row">
             <TrayTagMark :number="tray.number" :waits="tray.waits.for" />
             <div class="customer">
               <b class="clip">{{ tray.customer }}</b>

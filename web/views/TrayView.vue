@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import { useRoute } from 'vue-router'
+import { computed, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { useTray } from '../api/queries'
 import PhoneDock from '../components/PhoneDock.vue'
 import RunSheet from '../components/RunSheet.vue'
@@ -17,11 +17,19 @@ import StageBackUp from '../stages/StageBackUp.vue'
 import { STAGES, stageWord, type Stage } from '../lib/words'
 
 const route = useRoute()
+const router = useRouter()
 const number = computed(() => Number(route.params['number']))
 const query = useTray(number)
 const tray = computed(() => query.data.value)
 const asked = computed(() => STAGES.find((s) => s.stage === route.params['stage'])?.stage)
 const shown = computed<Stage>(() => asked.value ?? tray.value?.stage ?? 'intake')
+/** Who looks at the present stage goes along when the work moves on; who looks back stays there. */
+watch(
+  () => [number.value, tray.value?.stage] as const,
+  ([n, now], [before, was]) => {
+    if (n === before && now !== was && route.params['stage'] === was) void router.replace(`/trays/${n}`)
+  },
+)
 const panels = {
   intake: StageIntake,
   ready: StageReady,

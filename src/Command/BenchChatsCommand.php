@@ -1,0 +1,83 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Command;
+
+use Geschenk\Core\Arrival\Comparison;
+use Geschenk\Core\Conversion\Expectation;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Standin\Demo\Customer;
+use Geschenk\Standin\Demo\DemoMaker;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Output\OutputInterface;
+
+/**
+ * Times the main demo phone's chats through reading, planning, writing, reading back and comparing. Seconds depend on
+ * the machine, so each is also given as a ratio to a floor of the same run: copying and hashing the same files.
+ */
+#[AsCommand('bench:chats', 'Measures the way of the chats, as ratios to a floor of the same run')]
+final class BenchChatsCommand extends Command
+{
+    public function __construct(private readonly Formats $formats)
+    {
+        parent::__construct();
+    }
+
+    protected function execute(InputInterface $input, OutputInterface $output): int
+    {
+        $scratch = ScratchFolder::make();
+        $here = $scratch->path;
+        $phone = DemoMaker::phone($here.'/phones', static fn (string $line) => null, Customer::secretary(), 1, ['serial' => 'BENCH0001', 'maker' => 'M', 'model' => 'M', 'platform' => 'android', 'os_version' => '1', 'developer_options' => true, 'debugging' => true, 'admitted' => true], true)->data('otterpost');
+        $android = $this->formats->find('Otterpost', 'android') ?? throw new \LogicException('No Android format.');
+        $ios = $this->formats->find('Otterpost', 'ios') ?? throw new \LogicException('No iOS format.');
+        $writer = $ios->writer() ?? throw new \LogicException('No iOS writer.');
+        $read = function (string $folder, string $path, Format $format): void {
+            $store = new StoreWriter($path);
+            $format->reader()->read($folder, new FolderFiles($folder), $store, new NoProgress());
+            $store->finish();
+        };
+        $floor = $this->seconds(static function () use ($phone, $here): void {
+            foreach (Folder::files($phone) as $file) {
+                Folder::make(dirname($here.'/floor/'.$file));
+                copy($phone.'/'.$file, $here.'/floor/'.$file);
+                hash_file('sha256', $here.'/floor/'.$file);
+            }
+        });
+        $steps = [
+            'floor: copy and hash' => $floor,
+            'read Android' => $this->seconds(static fn () => $read($phone, $here.'/chats.sqlite', $android)),
+            'plan losses' => $this->seconds(static fn () => Expectation::of($ios->capabilities())->build(new ChatStore($here.'/chats.sqlite'), $here.'/expected.sqlite', new NoProgress())),
+            'write iOS' => $this->seconds(static fn () => $writer->write(new ChatStore($here.'/expected.sqlite'), new FolderFiles($phone), $here.'/ios', new NoProgress())),
+            'read iOS back' => $this->seconds(static fn () => $read($here.'/ios', $here.'/back.sqlite', $ios)),
+            'compare' => $this->seconds(static fn () => (new Comparison(new ChatStore($here.'/expected.sqlite'), new ChatStore($here.'/back.sqlite')))->run($here.'/result.sqlite', new NoProgress())),
+        ];
+        $messages = (new ChatStore($here.'/chats.sqlite'))->messageCount();
+        $output->writeln(sprintf('%s messages', number_format($messages)));
+        foreach ($steps as $name => $seconds) {
+            $output->writeln(sprintf('%-22s %7.2f s   %6.1f x the floor   %s messages a second', $name, $seconds, $seconds / $floor, number_format($messages / $seconds)));
+        }
+        $output->writeln(sprintf('%-22s %7.2f s   %6.1f x the floor', 'all', array_sum($steps) - $floor, (array_sum($steps) - $floor) / $floor));
+        $output->writeln(sprintf('peak memory %.1f MB', memory_get_peak_usage(true) / 1e6));
+
+        return Command::SUCCESS;
+    }
+
+    /** @param callable(): mixed $work */
+    private function seconds(callable $work): float
+    {
+        $start = hrtime(true);
+        $work();
+
+        return (hrtime(true) - $start) / 1e9;
+    }
+}

@@ -1,0 +1,100 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Core\Messenger\Otterpost;
+
+use Geschenk\Core\Messenger\Otterpost\Android;
+use Geschenk\Core\Messenger\Otterpost\Ios;
+use Geschenk\Core\Store;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+/** The pages in docs/formats are the contract: their tables are read and held against the schema and the codes. */
+final class FormatPagesTest extends TestCase
+{
+    /** @return iterable<string, array{string, array<string, string>}> */
+    public static function schemas(): iterable
+    {
+        yield 'chat store' => ['chat-store', Store\Schema::TABLES];
+        yield 'Android' => ['otterpost-android', Android\Schema::TABLES];
+        yield 'iOS' => ['otterpost-ios', Ios\Schema::TABLES];
+    }
+
+    /** @param array<string, string> $tables */
+    #[DataProvider('schemas')]
+    public function testThePageHasEveryTableColumnAndType(string $page, array $tables): void
+    {
+        $described = [];
+        foreach ($this->sections($page) as $title => $rows) {
+            if (1 === preg_match('/^`(\w+)`$/', (string) $title, $name)) {
+                $described[$name[1]] = array_column($rows, 1, 0);
+            }
+        }
+        $database = new \SQLite3(':memory:');
+        $made = [];
+        foreach ($tables as $name => $statement) {
+            $database->exec($statement);
+            $columns = $database->query("SELECT name, type FROM pragma_table_info('$name') ORDER BY cid");
+            self::assertInstanceOf(\SQLite3Result::class, $columns);
+            while (is_array($row = $columns->fetchArray(\SQLITE3_NUM))) {
+                $made[$name][(string) $row[0]] = (string) $row[1];
+            }
+        }
+        self::assertEquals($made, $described);
+        foreach ($made as $name => $columns) {
+            self::assertSame(array_keys($columns), array_keys($described[$name]), "order of the columns of $name");
+        }
+    }
+
+    /** @return iterable<string, array{string, string, array<int|string, \BackedEnum>|array<int, string>}> */
+    public static function codes(): iterable
+    {
+        foreach (['otterpost-android' => Android\Codes::class, 'otterpost-ios' => Ios\Codes::class] as $page => $codes) {
+            yield "$page slip sorts" => [$page, 'Slip sorts', $codes::SLIP_SORTS];
+            yield "$page room sorts" => [$page, 'Room sorts', $codes::ROOM_SORTS];
+            yield "$page ranks" => [$page, 'Ranks', $codes::RANKS];
+            yield "$page stages" => [$page, 'Stages', $codes::STAGES];
+            yield "$page notice sorts" => [$page, 'Notice sorts', $codes::NOTICE_SORTS];
+        }
+        yield 'Android flags' => ['otterpost-android', 'Flags', [Android\Schema::FLAG_STARRED => 'starred', Android\Schema::FLAG_FORWARDED => 'forwarded']];
+        yield 'iOS flags' => ['otterpost-ios', 'Flags', [Ios\Schema::FLAG_STARRED => 'starred', Ios\Schema::FLAG_FORWARDED => 'forwarded']];
+    }
+
+    /** @param array<int|string, \BackedEnum|string> $codes */
+    #[DataProvider('codes')]
+    public function testThePageHasEveryCode(string $page, string $section, array $codes): void
+    {
+        $expected = [];
+        foreach ($codes as $code => $value) {
+            $expected[$code] = $value instanceof \BackedEnum ? $value->value : $value;
+        }
+        self::assertEquals($expected, array_column($this->sections($page)[$section] ?? [], 1, 0));
+    }
+
+    public function testThePagesGiveTheNumbersThatTellTheFormats(): void
+    {
+        $page = static fn (string $name): string => (string) file_get_contents(dirname(__DIR__, 4)."/docs/formats/$name.md");
+        self::assertStringContainsString(sprintf('0x%08X', Store\Schema::APPLICATION_ID), $page('chat-store'));
+        self::assertStringContainsString(sprintf('0x%08X', Android\Schema::APPLICATION_ID), $page('otterpost-android'));
+        foreach (Ios\Schema::ENTITIES as $entity => $number) {
+            self::assertMatchesRegularExpression('/### `Z'.strtoupper($entity).'`.*?\| Z_ENT \| INTEGER \| '.$number.' \|/s', $page('otterpost-ios'));
+        }
+    }
+
+    /** @return array<string, list<list<string>>> rows of the table below each heading */
+    private function sections(string $page): array
+    {
+        $sections = [];
+        $title = '';
+        foreach (file(dirname(__DIR__, 4)."/docs/formats/$page.md", \FILE_IGNORE_NEW_LINES) ?: [] as $line) {
+            if (str_starts_with($line, '### ')) {
+                $title = substr($line, 4);
+            } elseif (str_starts_with($line, '|') && !str_starts_with($line, '|---') && !in_array($line, ['| column | type | meaning |', '| code | meaning |'], true)) {
+                $sections[$title][] = array_map(trim(...), array_slice(explode('|', $line), 1, -1));
+            }
+        }
+
+        return $sections;
+    }
+}

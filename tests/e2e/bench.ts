@@ -1,0 +1,118 @@
+import { execFileSync } from 'node:child_process'
+import { readdirSync, readFileSync } from 'node:fs'
+import AxeBuilder from '@axe-core/playwright'
+import { expect, type Page } from '@playwright/test'
+import { data } from '../../playwright.config'
+
+/** Helpers that do what a person, a cable or bad luck does. */
+export const GIVING = 'KFM4071190'
+export const RECEIVING = 'LSL2260418'
+
+export async function signIn(page: Page, name = 'jette', password = 'ribbon-and-tag'): Promise<void> {
+  await page.goto('/')
+  await page.getByLabel('Name').fill(name)
+  await page.getByLabel('Password').fill(password)
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await expect(page.getByRole('heading', { name: 'Shelf' })).toBeVisible()
+}
+
+/** Every view must be usable for everybody, in both sets of colours. */
+export async function expectAccessible(page: Page, view: string): Promise<void> {
+  for (const scheme of ['Dark colours', 'Light colours']) {
+    const toggle = page.getByRole('button', { name: scheme })
+    if (await toggle.isVisible()) await toggle.click()
+    // Colours change with a transition; what is measured must be the end of it.
+    await page.waitForTimeout(350)
+    const { violations } = await new AxeBuilder({ page })
+      .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+      .analyze()
+    expect(
+      violations.map(
+        (v) =>
+          `${view}: ${v.id} ${v.nodes
+            .map((n) => n.target.join(' ') + ' ' + (n.failureSummary ?? ''))
+            .slice(0, 3)
+            .join(' | ')}`,
+      ),
+    ).toEqual([])
+  }
+}
+
+/** The hands at a stand-in phone, through the desk. */
+export async function hands(page: Page, phone: string, ...acts: string[]): Promise<void> {
+  await page.goto('/stand-in')
+  for (const act of acts) {
+    await page
+      .locator('section', { has: page.getByRole('heading', { name: 'Mathilda Oyelaran' }) })
+      .getByRole('article', { name: phone })
+      .getByRole('button', { name: act })
+      .click()
+    await expect(
+      page
+        .locator('section', { has: page.getByRole('heading', { name: 'Mathilda Oyelaran' }) })
+        .getByRole('article', { name: phone })
+        .getByRole('button', { name: act }),
+    ).toHaveCount(0)
+  }
+}
+
+const api = async (page: Page, method: string, path: string, body: unknown): Promise<void> => {
+  await page.evaluate(
+    async ([verb, url, sent]) => {
+      const { token } = (await (await fetch('/api/session')).json()) as { token: string }
+      const answer = await fetch(url as string, {
+        method: verb as string,
+        headers: { 'Content-Type': 'application/json', 'X-Geschenk-Token': token },
+        body: JSON.stringify(sent),
+      })
+      if (!answer.ok) throw new Error(`${url}: ${answer.status}`)
+    },
+    [method, path, body],
+  )
+}
+export const cable = (page: Page, serial: string, megabytes: number) =>
+  api(page, 'PUT', `/api/standin/phones/${serial}/cable`, { megabytes_per_second: megabytes })
+export const plug = (page: Page, serial: string, isIn: boolean) =>
+  api(page, 'POST', `/api/standin/phones/${serial}/acts`, { act: isIn ? 'plug' : 'unplug' })
+
+/** SIGKILL to every worker of this demonstration, as a power cut or an administrator in a hurry would. */
+export function killWorkers(): number {
+  const pids = readdirSync('/proc').filter((name) => {
+    if (!/^\d+$/.test(name)) return false
+    try {
+      const line = readFileSync(`/proc/${name}/cmdline`, 'utf8')
+      return (
+        line.startsWith('php\0') &&
+        line.includes('messenger:consume') &&
+        readFileSync(`/proc/${name}/environ`, 'utf8').includes(`GESCHENK_DATA=${data}\0`)
+      )
+    } catch {
+      return false
+    }
+  })
+  for (const pid of pids) process.kill(Number(pid), 'SIGKILL')
+  return pids.length
+}
+
+export const dataFolder = (serial: string): string => `${data}/standin/phones/${serial}/data/otterpost`
+
+/** Runs the command line on the demonstration's data and gives its JSON. */
+export function chats<T>(...words: string[]): { status: number; report: T } {
+  const run = (): { status: number; out: string } => {
+    try {
+      return {
+        status: 0,
+        out: execFileSync('php', ['bin/console', ...words, '--json'], {
+          env: { ...process.env, APP_ENV: 'prod', APP_DEBUG: '0', GESCHENK_DATA: data },
+          encoding: 'utf8',
+          maxBuffer: 64e6,
+        }),
+      }
+    } catch (error) {
+      const failed = error as { status: number; stdout: string }
+      return { status: failed.status, out: failed.stdout }
+    }
+  }
+  const { status, out } = run()
+  return { status, report: JSON.parse(out) as T }
+}

@@ -1,0 +1,286 @@
+import { existsSync, readdirSync } from 'node:fs'
+import { expect, test, type Page } from '@playwright/test'
+import { data } from '../../playwright.config'
+import {
+  cable,
+  chats,
+  dataFolder,
+  expectAccessible,
+  GIVING,
+  hands,
+  killWorkers,
+  plug,
+  RECEIVING,
+  signIn,
+} from './bench'
+
+test.describe.configure({ mode: 'serial' })
+
+interface Totals {
+  messages: number
+  arrived: number
+  changed: number
+  left_out: number
+  missing: number
+}
+const n = (value: number) => value.toLocaleString('en-GB')
+const TRAY = 44
+
+let page: Page
+const complaints: string[] = []
+
+test.beforeAll(async ({ browser }) => {
+  page = await (await browser.newContext()).newPage()
+  // Nothing on any page may break the content security policy, and nothing may fail unseen.
+  page.on('console', (message) => {
+    if (message.type() === 'error' && !/status of (401|422|404)/.test(message.text())) complaints.push(message.text())
+  })
+  page.on('pageerror', (error) => complaints.push(error.message))
+})
+test.afterEach(() => {
+  expect(complaints.splice(0)).toEqual([])
+})
+
+test('signing in: refused and let in', async () => {
+  await page.goto('/trays/43')
+  await expectAccessible(page, 'sign in')
+  await page.getByLabel('Name').fill('jette')
+  await page.getByLabel('Password').fill('wrong')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await expect(page.getByRole('alert')).toHaveText('Name or password is wrong.')
+  await signIn(page)
+})
+
+test('the shelf has those that wait for a person first and says on which phone', async () => {
+  const rows = page.getByRole('region', { name: 'Waits for a person' }).getByRole('link')
+  await expect(rows).toHaveCount(3)
+  await expect(rows.filter({ hasText: 'Yusuke Amari' })).toContainText('Holds chats already')
+  await expectAccessible(page, 'shelf')
+})
+
+test('a new tray: customer, consent, two phones, roles', async () => {
+  await page.keyboard.press('n')
+  await expect(page.getByRole('heading', { name: 'New tray' })).toBeVisible()
+  await expect(page.getByRole('article', { name: 'Kestrelworks Fathom 4' })).toContainText('Can’t be seen yet')
+  await expectAccessible(page, 'new tray')
+  await page.getByLabel('Customer', { exact: true }).fill('Mathilda Oyelaran')
+  await page.getByLabel('How to reach them').fill('+44 7700 900104')
+  await page.getByRole('article', { name: 'Kestrelworks Fathom 4' }).getByRole('button', { name: 'Gives' }).click()
+  await page.getByRole('article', { name: 'Lindenau Slate 2' }).getByRole('button', { name: 'Receives' }).click()
+  const open = page.getByRole('button', { name: 'Open the tray' })
+  await expect(open).toBeDisabled()
+  await page.getByRole('checkbox').check()
+  await open.click()
+  await expect(page).toHaveURL(`/trays/${TRAY}`)
+})
+
+test('readiness turns ready by itself as it is done on the phones', async () => {
+  const giving = page.getByRole('article', { name: `Phone ${TRAY}-A` })
+  await expect(giving.getByText('USB debugging on: to do')).toBeVisible()
+  await expect(page.getByRole('button', { name: `Back up ${TRAY}-A` })).toBeDisabled()
+  await expectAccessible(page, 'ready')
+  const desk = await page.context().newPage()
+  await hands(desk, 'Kestrelworks Fathom 4', 'Unlock the screen', 'Tap the build number', 'Switch USB debugging on')
+  await expectAccessible(desk, 'stand-in desk')
+  // The tray's page is not touched: it sees for itself.
+  await expect(giving.getByText('USB debugging on: ready')).toBeVisible()
+  await expect(giving.getByText('This computer allowed: to do')).toBeVisible()
+  await hands(desk, 'Kestrelworks Fathom 4', 'Answer “Allow”')
+  await hands(desk, 'Lindenau Slate 2', 'Answer “Trust”')
+  await desk.close()
+  await expect(page.getByRole('heading', { name: 'Both phones are ready' })).toBeVisible()
+  // Swapped roles would be seen: each phone says what it holds.
+  const { report } = chats<{ messages: number; conversations: number }>('chats:inspect', dataFolder(GIVING))
+  expect(report.messages).toBeGreaterThan(20_000)
+  await expect(page.getByRole('region', { name: `Phone ${TRAY}-A, gives` })).toContainText(
+    `${n(report.messages)} messages in ${report.conversations}`,
+  )
+  await expect(page.getByRole('region', { name: `Phone ${TRAY}-B, receives` })).toContainText('no chats')
+})
+
+test('the backup survives a killed worker, a pulled cable and a reload', async () => {
+  await cable(page, GIVING, 2)
+  await page.getByRole('button', { name: `Back up ${TRAY}-A` }).click()
+  await expect(page.getByText('Pulling files')).toBeVisible()
+  await expect(page.getByText(/a second/)).toBeVisible()
+  await expect(page).toHaveTitle(/%/)
+  expect(killWorkers()).toBeGreaterThan(0)
+  await page.reload()
+  await expect(page.getByRole('heading', { name: `Backing up ${TRAY}-A` })).toBeVisible()
+  await plug(page, GIVING, false)
+  await expect(page.getByRole('heading', { name: 'Backup interrupted' })).toBeVisible()
+  await expect(page.getByText(`Phone ${TRAY}-A is not connected.`)).toBeVisible()
+  // Switching trays stops nothing.
+  await page.keyboard.press('3')
+  await expect(page).toHaveURL('/trays/43')
+  await cable(page, GIVING, 0)
+  await plug(page, GIVING, true)
+  await page.keyboard.press('4')
+  await expect(page.getByRole('heading', { name: 'Conversations' })).toBeVisible()
+  const { report } = chats<{ messages: number }>('chats:inspect', dataFolder(GIVING))
+  const id = readdirSync(`${data}/backups`).sort().reverse()[0] ?? ''
+  expect(chats<{ messages: number; form: string }>('chats:inspect', `${data}/backups/${id}`).report).toMatchObject({
+    form: 'backup',
+    messages: report.messages,
+  })
+})
+
+test('looking: covered ledger, uncovering, a day, a reply', async () => {
+  await expectAccessible(page, 'look')
+  await page.getByRole('link', { name: 'Committee' }).click()
+  await expect(page.getByRole('heading', { name: 'Committee' })).toBeVisible()
+  await expect(page.getByText('Texts are covered')).toBeVisible()
+  await expect(page.getByLabel(/Covered text of/).first()).toBeVisible()
+  await expect(page.getByText('I hand in the phone now')).toHaveCount(0)
+  await expectAccessible(page, 'ledger, covered')
+  await page.keyboard.press('u')
+  // The newest slip sat in the write-ahead log alone.
+  await expect(page.getByText('I hand in the phone now')).toBeVisible()
+  await expectAccessible(page, 'ledger, uncovered')
+  await page.getByLabel('Go to a day').fill('2023-03-01')
+  await expect(page.getByText(/Mar 2023|Apr 2023/).first()).toBeVisible()
+  await page.getByRole('button', { name: 'Cover the texts' }).click()
+  await expect(page.getByText('Texts are covered')).toBeVisible()
+  await page.getByRole('link', { name: `Tray ${TRAY}, conversations` }).click()
+})
+
+test('converting lists every loss and tallies', async () => {
+  await page.getByRole('button', { name: 'Convert for iOS' }).click()
+  await expect(page.getByRole('heading', { name: 'The rehearsal tallies' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('no broadcast lists')).toBeVisible()
+  await expect(page.getByText('of a kind that Geschenk does not know')).toBeVisible()
+  await expect(page.getByText('3 attachments had no file on the giving phone')).toBeVisible()
+  await expectAccessible(page, 'restore, before')
+})
+
+test('the restore asks for the tag and survives a killed worker and a pulled cable', async () => {
+  const restore = page.getByRole('button', { name: `Restore onto ${TRAY}-B` })
+  const before = readdirSync(dataFolder(RECEIVING))
+  await page.getByLabel('Type the tag').fill(`${TRAY}-A`)
+  await expect(restore).toBeDisabled()
+  await page.getByLabel('Type the tag').fill(`${TRAY}-b`)
+  await cable(page, RECEIVING, 3)
+  await restore.click()
+  await expect(page.getByText('Staging on the phone')).toBeVisible()
+  await expect(page.getByText(/[1-9] of [\d,]+ items/)).toBeVisible()
+  expect(killWorkers()).toBeGreaterThan(0)
+  expect(readdirSync(dataFolder(RECEIVING))).toEqual(before)
+  await plug(page, RECEIVING, false)
+  await expect(page.getByRole('heading', { name: 'Restore interrupted' })).toBeVisible()
+  expect(readdirSync(dataFolder(RECEIVING))).toEqual(before)
+  await cable(page, RECEIVING, 0)
+  await plug(page, RECEIVING, true)
+  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible({ timeout: 90_000 })
+})
+
+test('the arrival check adds up, and to the same as the command line', async () => {
+  const { status, report } = chats<{ totals: Totals }>('chats:compare', dataFolder(GIVING), dataFolder(RECEIVING))
+  const t = report.totals
+  expect(status).toBe(0)
+  expect(t.arrived + t.changed + t.left_out + t.missing).toBe(t.messages)
+  await page.getByRole('link', { name: 'Arrival check' }).click()
+  await expect(page.getByRole('heading', { name: 'Everything that was meant to arrive is there' })).toBeVisible()
+  await expect(page.locator('.sum')).toHaveText(
+    new RegExp(
+      `${n(t.arrived)} arrived \\+ ${n(t.changed)} changed as listed \\+ ${n(t.left_out)} left out \\+ 0 missing = ${n(t.messages)} in the backup`,
+    ),
+  )
+  await page
+    .getByRole('group', { name: 'Show' })
+    .getByRole('button', { name: /left out/ })
+    .click()
+  await expect(page.getByRole('region', { name: 'Conversations compared' })).toContainText('Newsletter recipients')
+  await expectAccessible(page, 'arrival check')
+})
+
+test('the phone that loses files is found out exactly', async () => {
+  await page.keyboard.press('3')
+  await page.getByLabel('Type the tag').fill('43-B')
+  await page.getByRole('button', { name: 'Restore onto 43-B' }).click()
+  // The machine works; meanwhile the technician is elsewhere and is called by the title.
+  await expect(page.getByRole('heading', { name: /Restoring onto|Reading 43-B back/ })).toBeVisible()
+  await page.keyboard.press('0')
+  await expect(page).toHaveTitle(/● 43 waits for you/, { timeout: 60_000 })
+  await page
+    .getByRole('link', { name: /Ragnvald Tveit/ })
+    .last()
+    .click()
+  const headline = page.getByRole('heading', { name: /messages missing, in 2 conversations/ })
+  await expect(headline).toBeVisible()
+  const { status, report } = chats<{ totals: Totals; reasons: Record<string, number> }>(
+    'chats:compare',
+    dataFolder('BRG0090233'),
+    dataFolder('LSL2260907'),
+  )
+  expect(status).toBe(1)
+  expect(report.reasons).toEqual({ attachment_not_there: report.totals.missing })
+  expect(report.totals.missing).toBeGreaterThan(20)
+  await expect(headline).toHaveText(`${n(report.totals.missing)} messages missing, in 2 conversations`)
+  await page.getByRole('button', { name: /MF Solvåg crew.*\d+ missing/ }).click()
+  const rows = page.locator('.inner tbody tr')
+  await expect(rows.first()).toContainText('message there, file gone')
+  const crew = Number((await page.locator('.verdict.missing').first().innerText()).replace(/\D/g, ''))
+  await expect(rows).toHaveCount(crew)
+  await expectAccessible(page, 'arrival check with a hole')
+})
+
+test('handing over: the sheet and the end of the tray', async () => {
+  await page.keyboard.press('4')
+  await expectAccessible(page, 'hand over')
+  const sheet = await page.context().newPage()
+  await sheet.goto(`/trays/${TRAY}/sheet`)
+  await expect(sheet.getByText('Everything that was meant to arrive was read back')).toBeVisible()
+  await expect(sheet.locator('main')).toHaveCSS('border-top-color', 'rgb(110, 31, 82)')
+  await expectAccessible(sheet, 'sheet')
+  await sheet.close()
+  await page.getByRole('button', { name: 'Hand over', exact: true }).click()
+  await expect(page.getByRole('heading', { name: 'Handed over' })).toBeVisible()
+  expect(existsSync(`${data}/trays/${TRAY}/converted`)).toBe(false)
+  await page.keyboard.press('0')
+  await expect(page.getByRole('region', { name: 'Handed over' })).toContainText('Mathilda Oyelaran')
+})
+
+test('a receiving phone that holds chats is refused, in numbers', async () => {
+  await page.goto('/trays/42')
+  await expect(page.getByRole('heading', { name: 'Phone 42-B holds chats that would be lost' })).toBeVisible()
+  await expect(page.getByText(/\d+ messages in 5 conversations/)).toBeVisible()
+  await expect(page.getByRole('button', { name: /Restore onto/ })).toHaveCount(0)
+})
+
+test('roles are changed deliberately, and the consequence is named', async () => {
+  await page.goto('/trays/42')
+  await page.getByRole('button', { name: 'Change which phone gives' }).click()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText('42-B gives and 42-A receives?')
+  await expect(dialog).toContainText('a new one is needed')
+  await expectAccessible(page, 'roles')
+  await dialog.getByRole('button', { name: 'Leave as it is' }).click()
+  await expect(dialog).toHaveCount(0)
+})
+
+test('everything works with the keyboard, and the keys are listed', async () => {
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog')).toContainText('uncover or cover')
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await page.keyboard.press('s')
+  await expect(page).toHaveURL('/stand-in')
+  await page.keyboard.press('1')
+  await expect(page).toHaveURL('/trays/41')
+})
+
+test('the manager reads in the log who uncovered what', async () => {
+  await page.getByRole('button', { name: 'Sign out' }).click()
+  await signIn(page, 'orla', 'wrapped-paper')
+  await page.getByRole('link', { name: 'Log' }).click()
+  await expect(page.getByRole('row', { name: new RegExp(`jette ${TRAY} uncovered`) })).toBeVisible()
+  await expectAccessible(page, 'log')
+})
+
+test('a narrow screen has the next action without scrolling', async () => {
+  await page.setViewportSize({ width: 1024, height: 768 })
+  await page.goto('/trays/41')
+  const next = page.getByRole('button', { name: 'Back up 41-A' })
+  await expect(next).toBeInViewport()
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(1024)
+})
