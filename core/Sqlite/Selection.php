@@ -10,13 +10,27 @@ namespace Geschenk\Core\Sqlite;
  */
 final class Selection
 {
+    private const COLUMN = '/(?:\(|, )([A-Za-z_0-9]+) (TEXT|INTEGER|BLOB|REAL)/';
+
+    /**
+     * @param string $createTable the statement that makes the table, one line
+     *
+     * @return list<string> its columns, in their order
+     */
+    public static function columns(string $createTable): array
+    {
+        preg_match_all(self::COLUMN, $createTable, $columns);
+
+        return $columns[1];
+    }
+
     /**
      * @param string            $createTable the statement that makes the table, one line
      * @param list<string>|null $found       the columns that are really there; those the statement does not name are taken as they are
      */
     public static function of(string $createTable, ?array $found = null): string
     {
-        preg_match_all('/(?:\(|, )([A-Za-z_0-9]+) (TEXT|INTEGER|BLOB|REAL)/', $createTable, $columns, \PREG_SET_ORDER);
+        preg_match_all(self::COLUMN, $createTable, $columns, \PREG_SET_ORDER);
         $list = [];
         foreach ($columns as [, $name, $type]) {
             $list[$name] = 'TEXT' === $type ? sprintf('CAST("%1$s" AS BLOB) AS "%1$s"', $name) : sprintf('"%s"', $name);

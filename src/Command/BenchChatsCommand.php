@@ -47,10 +47,11 @@ final class BenchChatsCommand extends Command
             $store->finish();
         };
         $floor = $this->seconds(static function () use ($phone, $here): void {
+            $hashes = [];
             foreach (Folder::files($phone) as $file) {
                 Folder::make(dirname($here.'/floor/'.$file));
                 copy($phone.'/'.$file, $here.'/floor/'.$file);
-                hash_file('sha256', $here.'/floor/'.$file);
+                $hashes[] = hash_file('sha256', $here.'/floor/'.$file);
             }
         });
         $steps = [

@@ -63,6 +63,16 @@ final readonly class Holdings
         return $counts;
     }
 
+    /** What its attachments would take on the receiving phone; null while that can't be seen. */
+    public function attachmentBytes(PhoneLink $link, string $app): ?int
+    {
+        try {
+            return $this->read($link, $app)['attachment_bytes'];
+        } catch (PhoneUnplugged|PhoneRefuses|UnusableInput) {
+            return null;
+        }
+    }
+
     /**
      * Read from the phone at this moment.
      *

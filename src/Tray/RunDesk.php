@@ -93,6 +93,7 @@ final readonly class RunDesk
     private function ensureReady(Tray $tray, string $by): void
     {
         $number = null;
+        $bytes = null;
         foreach ([Role::Gives, Role::Receives] as $role) {
             $phone = $tray->phone($role);
             try {
@@ -100,12 +101,15 @@ final readonly class RunDesk
             } catch (PhoneUnplugged) {
                 throw new \DomainException(sprintf('Phone %s is not on the bench.', $phone->tag));
             }
-            foreach (Readiness::of($state, $role, $tray->app, $number, null) as $check) {
+            foreach (Readiness::of($state, $role, $tray->app, $number, Role::Receives === $role ? $bytes : null) as $check) {
                 if (Check::READY !== $check->status) {
                     throw new \DomainException(sprintf('Phone %s is not ready: %s. %s', $phone->tag, $check->what, $check->how ?? ''));
                 }
             }
-            $number ??= $state->app($tray->app)?->number;
+            if (Role::Gives === $role) {
+                $number = $state->app($tray->app)?->number;
+                $bytes = $this->holdings->attachmentBytes($this->phones->link($phone->serial), $tray->app);
+            }
         }
         $this->sheet->note($tray, Stage::Ready, $by, sprintf('Phones %s and %s ready', $tray->phone(Role::Gives)->tag, $tray->phone(Role::Receives)->tag));
     }

@@ -82,7 +82,8 @@ final readonly class TrayStatus
     {
         $giving = $this->phones->state($tray->phone(Role::Gives)->serial);
         $number = $giving?->app($tray->app)?->number;
-        $bytes = $this->files->backup($tray)?->attachmentBytes;
+        // As backed up, else as the giving phone holds now.
+        $bytes = $this->files->backup($tray)->attachmentBytes ?? (null === $giving ? null : $this->holdings->attachmentBytes($this->directory->link($giving->serial), $tray->app));
         $rows = [];
         foreach ($tray->phones() as $phone) {
             $state = $this->phones->state($phone->serial);

@@ -11,7 +11,7 @@ import { count } from '../lib/format'
 const props = defineProps<{ rows: Schemas['ArrivalRow'][]; picked: number | null }>()
 const emit = defineEmits<{ pick: [id: number | null] }>()
 
-const HEIGHT = 16
+const HEIGHT = 18
 const STEP = 10
 const months = computed(() => axis(props.rows))
 const most = computed(() => Math.max(1, ...props.rows.flatMap((r) => r.months.map((m) => m.expected))))
@@ -102,7 +102,7 @@ const spaced = computed(() => years.value.filter((y, n) => n === 0 || y.n - (yea
   overflow: hidden;
 }
 .scroll {
-  max-height: 236px;
+  max-height: 248px;
   overflow: auto;
   padding: 0 var(--gap-3) var(--gap-2);
 }
@@ -135,7 +135,7 @@ const spaced = computed(() => years.value.filter((y, n) => n === 0 || y.n - (yea
 .strip {
   width: 100%;
   text-align: left;
-  height: 20px;
+  height: 24px;
   font-size: var(--t-small);
   border-radius: 2px;
 }
@@ -145,7 +145,7 @@ const spaced = computed(() => years.value.filter((y, n) => n === 0 || y.n - (yea
 }
 svg {
   width: 100%;
-  height: 16px;
+  height: 18px;
   display: block;
   border-bottom: 1px solid var(--line);
 }

@@ -24,7 +24,8 @@ export function useCalls(trays: Ref<TrayTag[]>) {
   const called = ref<number[]>([])
   watch(soundOn, (on) => localStorage.setItem('geschenk.sound', on ? 'on' : 'off'))
   watch(trays, (now, before) => {
-    const fresh = calling(before, now)
+    // Who looks at the tray sees it already.
+    const fresh = calling(before, now).filter((n) => n !== Number(route.params['number']))
     if (fresh.length === 0) return
     called.value = [...new Set([...called.value, ...fresh])]
     if (soundOn.value) ring()

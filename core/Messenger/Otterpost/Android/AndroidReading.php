@@ -21,10 +21,10 @@ use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Messenger\Otterpost\Handle;
+use Geschenk\Core\Messenger\Otterpost\Pouch;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
-use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\SafeJson;
 use Geschenk\Core\Store\StoreWriter;
 
@@ -33,24 +33,15 @@ final class AndroidReading
 {
     /** @var array<int, string> person key by folk_id */
     private array $folk = [];
-    /** @var array<string, list<string>> columns that generation 7 does not have, by table */
-    private array $unknownColumns = [];
+    private readonly Database $database;
 
-    /** @var array<string, string> what to select, by table */
-    private array $columns = [];
-
-    /** @param array<string, list<string>> $tables columns by table, as found */
     public function __construct(
-        private readonly Database $database,
-        array $tables,
+        private readonly Pouch $pouch,
         private readonly AttachmentFiles $files,
         private readonly StoreWriter $store,
         private readonly Progress $progress,
     ) {
-        foreach (Schema::TABLES as $table => $statement) {
-            $this->columns[$table] = Selection::of($statement, $tables[$table] ?? []);
-            $this->unknownColumns[$table] = array_values(array_diff($tables[$table] ?? [], Schema::columns($table)));
-        }
+        $this->database = $pouch->database;
     }
 
     public function all(): void
@@ -58,7 +49,7 @@ final class AndroidReading
         $this->progress->phase('reading', $this->database->one('SELECT COUNT(*) AS n FROM slip')?->int('n') ?? 0);
         $this->source();
         $this->people();
-        foreach ($this->database->rows('SELECT '.$this->columns['room'].' FROM room ORDER BY room_id') as $row) {
+        foreach ($this->database->rows($this->pouch->select('room', 'ORDER BY room_id')) as $row) {
             $this->slips($row->int('room_id'), $this->store->conversation($this->conversation($row)));
         }
         foreach ($this->database->rows('SELECT DISTINCT room_id FROM slip WHERE room_id NOT IN (SELECT room_id FROM room)') as $row) {
@@ -72,7 +63,7 @@ final class AndroidReading
     private function source(): void
     {
         $holt = [];
-        foreach ($this->database->few('SELECT '.$this->columns['holt'].' FROM holt') as $row) {
+        foreach ($this->database->few($this->pouch->select('holt')) as $row) {
             $holt[$row->text('name')] = $row->nullableText('value');
         }
         $this->store->source(new Source('Otterpost', $holt['edition'] ?? 'Otterpost', 'android', Schema::GENERATION, Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null));
@@ -80,7 +71,7 @@ final class AndroidReading
 
     private function people(): void
     {
-        foreach ($this->database->rows('SELECT '.$this->columns['folk'].' FROM folk ORDER BY folk_id') as $row) {
+        foreach ($this->database->rows($this->pouch->select('folk', 'ORDER BY folk_id')) as $row) {
             $key = Handle::toKey($row->text('handle'), Handle::ANDROID_SUFFIX);
             $this->folk[$row->int('folk_id')] = $key;
             $this->store->person(new Person($key, Handle::number($key), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred')));
@@ -90,14 +81,14 @@ final class AndroidReading
     private function conversation(Row $row): Conversation
     {
         $members = [];
-        foreach ($this->database->few('SELECT '.$this->columns['room_folk'].' FROM room_folk WHERE room_id = ? ORDER BY folk_id', [$row->int('room_id')]) as $member) {
+        foreach ($this->database->few($this->pouch->select('room_folk', 'WHERE room_id = ? ORDER BY folk_id'), [$row->int('room_id')]) as $member) {
             $role = Codes::RANKS[$member->int('rank')] ?? MemberRole::Member;
             $members[] = new Member($this->personOf($member->int('folk_id')), $role, $member->nullableInt('since_ms'), $member->nullableInt('until_ms'));
         }
-        $opaque = $this->opaque('room', $row);
+        $opaque = $this->pouch->withUnknownColumns('room', $row, SafeJson::map($row->nullableText('foreign_json')));
         $kind = Codes::ROOM_SORTS[$row->int('sort')] ?? ConversationKind::Unknown;
         if (ConversationKind::Unknown === $kind && Codes::FOREIGN !== $row->int('sort')) {
-            $this->unknown('unknown_conversation_kind', 'room.sort', $row->int('sort'), $opaque);
+            $this->pouch->keepUnknown('unknown_conversation_kind', 'room.sort', $row->int('sort'), $opaque);
         }
 
         return new Conversation(
@@ -108,7 +99,7 @@ final class AndroidReading
 
     private function slips(int $roomId, int $conversationId): void
     {
-        foreach ($this->database->rows('SELECT '.$this->columns['slip'].' FROM slip WHERE room_id = ? ORDER BY slip_id', [$roomId]) as $row) {
+        foreach ($this->database->rows($this->pouch->select('slip', 'WHERE room_id = ? ORDER BY slip_id'), [$roomId]) as $row) {
             $this->store->message($conversationId, $this->message($row));
             $this->progress->advance(1);
         }
@@ -117,18 +108,18 @@ final class AndroidReading
     private function message(Row $row): Message
     {
         $slipId = $row->int('slip_id');
-        $opaque = $this->opaque('slip', $row);
+        $opaque = $this->pouch->withUnknownColumns('slip', $row, SafeJson::map($row->nullableText('foreign_json')));
         $kind = Codes::SLIP_SORTS[$row->int('sort')] ?? Kind::Unknown;
         if (Kind::Unknown === $kind && Codes::FOREIGN !== $row->int('sort')) {
-            $this->unknown('unknown_kind', 'slip.sort', $row->int('sort'), $opaque);
+            $this->pouch->keepUnknown('unknown_kind', 'slip.sort', $row->int('sort'), $opaque);
         }
         $state = Codes::STAGES[$row->int('stage')] ?? DeliveryState::Unknown;
         if (DeliveryState::Unknown === $state && Codes::FOREIGN !== $row->int('stage')) {
-            $this->unknown('unknown_state', 'slip.stage', $row->int('stage'), $opaque);
+            $this->pouch->keepUnknown('unknown_state', 'slip.stage', $row->int('stage'), $opaque);
         }
         $flags = $row->int('flags');
         if (0 !== ($flags & ~Schema::KNOWN_FLAGS)) {
-            $this->unknown('unknown_flag', 'slip.flags', $flags & ~Schema::KNOWN_FLAGS, $opaque);
+            $this->pouch->keepUnknown('unknown_flag', 'slip.flags', $flags & ~Schema::KNOWN_FLAGS, $opaque);
         }
         $folkId = $row->nullableInt('folk_id');
 
@@ -148,7 +139,7 @@ final class AndroidReading
         }
         $kind = Codes::NOTICE_SORTS[$code] ?? NoticeKind::Unknown;
         if (NoticeKind::Unknown === $kind && Codes::FOREIGN !== $code) {
-            $this->unknown('unknown_notice', 'slip.notice_sort', $code, $opaque);
+            $this->pouch->keepUnknown('unknown_notice', 'slip.notice_sort', $code, $opaque);
         }
         $person = fn (string $column): ?string => null === $row->nullableInt($column) ? null : $this->personOf($row->int($column));
 
@@ -159,7 +150,7 @@ final class AndroidReading
     private function attachments(int $slipId): array
     {
         $list = [];
-        foreach ($this->database->few('SELECT '.$this->columns['parcel'].' FROM parcel WHERE slip_id = ? ORDER BY parcel_id', [$slipId]) as $row) {
+        foreach ($this->database->few($this->pouch->select('parcel', 'WHERE slip_id = ? ORDER BY parcel_id'), [$slipId]) as $row) {
             $path = Schema::PARCELS.'/'.$row->text('store_name');
             $found = $this->files->look($path);
             if (Presence::Refused === $found['presence']) {
@@ -179,7 +170,7 @@ final class AndroidReading
     {
         return array_map(
             fn (Row $row): Reaction => new Reaction(null === $row->nullableInt('folk_id') ? null : $this->personOf($row->int('folk_id')), $row->text('sign'), $row->nullableInt('given_ms')),
-            $this->database->few('SELECT '.$this->columns['nod'].' FROM nod WHERE slip_id = ?', [$slipId]),
+            $this->database->few($this->pouch->select('nod', 'WHERE slip_id = ?'), [$slipId]),
         );
     }
 
@@ -188,7 +179,7 @@ final class AndroidReading
     {
         return array_map(
             fn (Row $row): Receipt => new Receipt($this->personOf($row->int('folk_id')), $row->nullableInt('handed_ms'), $row->nullableInt('read_ms'), $row->nullableInt('heard_ms')),
-            $this->database->few('SELECT '.$this->columns['mark'].' FROM mark WHERE slip_id = ?', [$slipId]),
+            $this->database->few($this->pouch->select('mark', 'WHERE slip_id = ?'), [$slipId]),
         );
     }
 
@@ -201,31 +192,5 @@ final class AndroidReading
         }
 
         return $this->folk[$folkId];
-    }
-
-    /**
-     * Values of columns that generation 7 does not have, and what an earlier move put into foreign_json.
-     *
-     * @return array<string, scalar|null>
-     */
-    private function opaque(string $table, Row $row): array
-    {
-        $opaque = SafeJson::map($row->nullableText('foreign_json'));
-        foreach ($this->unknownColumns[$table] as $column) {
-            $value = $row->values[$column] ?? null;
-            if (is_scalar($value) && '' !== $value) {
-                $opaque[AndroidFormat::DETAIL_PREFIX.$table.'.'.$column] = $value;
-                $this->store->finding('unknown_column', $table.'.'.$column, mb_substr(mb_scrub((string) $value), 0, 60));
-            }
-        }
-
-        return $opaque;
-    }
-
-    /** @param array<string, scalar|null> $opaque */
-    private function unknown(string $code, string $subject, int $value, array &$opaque): void
-    {
-        $opaque[AndroidFormat::DETAIL_PREFIX.$subject] = $value;
-        $this->store->finding($code, $subject.' = '.$value);
     }
 }

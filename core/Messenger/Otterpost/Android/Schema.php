@@ -35,12 +35,4 @@ final class Schema
         CREATE INDEX nod_of_slip ON nod (slip_id);
         CREATE INDEX mark_of_slip ON mark (slip_id);
         SQL;
-
-    /** @return list<string> the columns of a table, in their order */
-    public static function columns(string $table): array
-    {
-        preg_match_all('/(?:\(|, )([a-z_]+) (?:TEXT|INTEGER|BLOB)/', self::TABLES[$table], $found);
-
-        return $found[1];
-    }
 }

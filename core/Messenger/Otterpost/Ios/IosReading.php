@@ -18,10 +18,10 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Messenger\Otterpost\Handle;
+use Geschenk\Core\Messenger\Otterpost\Pouch;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
-use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\StoreWriter;
 
 /** One pass over one generation 3 database. */
@@ -31,36 +31,27 @@ final class IosReading
 
     /** @var array<int, string> person key by ZFOLK.Z_PK */
     private array $folk = [];
-    /** @var array<string, list<string>> columns that generation 3 does not have, by table */
-    private array $unknownColumns = [];
+    private readonly Database $database;
 
-    /** @var array<string, string> what to select, by table */
-    private array $columns = [];
-
-    /** @param array<string, list<string>> $tables columns by table, as found */
     public function __construct(
-        private readonly Database $database,
-        array $tables,
+        private readonly Pouch $pouch,
         private readonly AttachmentFiles $files,
         private readonly StoreWriter $store,
         private readonly Progress $progress,
     ) {
-        foreach (Schema::TABLES as $table => $statement) {
-            $this->columns[$table] = Selection::of($statement, $tables[$table] ?? []);
-            $this->unknownColumns[$table] = array_values(array_diff($tables[$table] ?? [], Schema::columns($table)));
-        }
+        $this->database = $pouch->database;
     }
 
     public function all(): void
     {
         $this->progress->phase('reading', $this->database->one('SELECT COUNT(*) AS n FROM ZSLIP')?->int('n') ?? 0);
         $this->source();
-        foreach ($this->database->rows('SELECT '.$this->columns['ZFOLK'].' FROM ZFOLK ORDER BY Z_PK') as $row) {
+        foreach ($this->database->rows($this->pouch->select('ZFOLK', 'ORDER BY Z_PK')) as $row) {
             $key = Handle::toKey($row->text('ZHANDLE'), Handle::IOS_SUFFIX);
             $this->folk[$row->int('Z_PK')] = $key;
             $this->store->person(new Person($key, Handle::number($key), $row->nullableText('ZBOOKNAME'), $row->nullableText('ZOWNNAME'), $row->bool('ZBARRED')));
         }
-        foreach ($this->database->rows('SELECT '.$this->columns['ZROOM'].' FROM ZROOM ORDER BY Z_PK') as $row) {
+        foreach ($this->database->rows($this->pouch->select('ZROOM', 'ORDER BY Z_PK')) as $row) {
             $people = $this->peopleOf($row->int('Z_PK'));
             $this->slips($row->int('Z_PK'), $this->store->conversation($this->conversation($row, $people['members'])), $people['keys']);
         }
@@ -73,7 +64,7 @@ final class IosReading
 
     private function source(): void
     {
-        $row = $this->database->one('SELECT '.$this->columns['ZHOLT'].' FROM ZHOLT LIMIT 1') ?? new Row([]);
+        $row = $this->database->one($this->pouch->select('ZHOLT', 'LIMIT 1')) ?? new Row([]);
         $this->store->source(new Source('Otterpost', $row->nullableText('ZEDITION') ?? 'Otterpost', 'ios', Schema::GENERATION, Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX), $row->nullableText('ZOWNNAME')));
     }
 
@@ -82,7 +73,7 @@ final class IosReading
     {
         $members = [];
         $keys = [];
-        foreach ($this->database->few('SELECT '.$this->columns['ZROOMFOLK'].' FROM ZROOMFOLK WHERE ZROOM = ? ORDER BY Z_PK', [$room]) as $row) {
+        foreach ($this->database->few($this->pouch->select('ZROOMFOLK', 'WHERE ZROOM = ? ORDER BY Z_PK'), [$room]) as $row) {
             $key = $this->folk[$row->nullableInt('ZFOLK') ?? 0] ?? null;
             if (null === $key) {
                 $key = 'folk-'.($row->nullableInt('ZFOLK') ?? 0);
@@ -102,11 +93,11 @@ final class IosReading
     /** @param list<Member> $members */
     private function conversation(Row $row, array $members): Conversation
     {
-        $opaque = $this->opaque('ZROOM', $row);
+        $opaque = $this->pouch->withUnknownColumns('ZROOM', $row, self::foreign($row));
         $code = $row->nullableInt('ZSORT') ?? 0;
         $kind = Codes::ROOM_SORTS[$code] ?? ConversationKind::Unknown;
         if (ConversationKind::Unknown === $kind && Codes::FOREIGN !== $code) {
-            $this->unknown('unknown_conversation_kind', 'ZROOM.ZSORT', $code, $opaque);
+            $this->pouch->keepUnknown('unknown_conversation_kind', 'ZROOM.ZSORT', $code, $opaque);
         }
         $hush = $row->nullableFloat('ZHUSHUNTIL');
 
@@ -119,7 +110,7 @@ final class IosReading
     /** @param array<int, string> $people */
     private function slips(int $room, int $conversationId, array $people): void
     {
-        foreach ($this->database->rows('SELECT '.$this->columns['ZSLIP'].' FROM ZSLIP WHERE ZROOM = ? ORDER BY ZPLACE, Z_PK', [$room]) as $row) {
+        foreach ($this->database->rows($this->pouch->select('ZSLIP', 'WHERE ZROOM = ? ORDER BY ZPLACE, Z_PK'), [$room]) as $row) {
             $this->store->message($conversationId, $this->message($row, $people));
             $this->progress->advance(1);
         }
@@ -128,25 +119,24 @@ final class IosReading
     /** @param array<int, string> $people */
     private function message(Row $row, array $people): Message
     {
-        $opaque = $this->opaque('ZSLIP', $row);
+        $opaque = $this->pouch->withUnknownColumns('ZSLIP', $row, self::foreign($row));
         $code = $row->nullableInt('ZSORT') ?? 0;
         $kind = Codes::SLIP_SORTS[$code] ?? Kind::Unknown;
         if (Kind::Unknown === $kind && Codes::FOREIGN !== $code) {
-            $this->unknown('unknown_kind', 'ZSLIP.ZSORT', $code, $opaque);
+            $this->pouch->keepUnknown('unknown_kind', 'ZSLIP.ZSORT', $code, $opaque);
         }
         $stage = $row->nullableInt('ZSTAGE') ?? 0;
         $state = Codes::STAGES[$stage] ?? DeliveryState::Unknown;
         if (DeliveryState::Unknown === $state && Codes::FOREIGN !== $stage) {
-            $this->unknown('unknown_state', 'ZSLIP.ZSTAGE', $stage, $opaque);
+            $this->pouch->keepUnknown('unknown_state', 'ZSLIP.ZSTAGE', $stage, $opaque);
         }
         $flags = $row->nullableInt('ZFLAGS') ?? 0;
         if (0 !== ($flags & ~Schema::KNOWN_FLAGS)) {
-            $this->unknown('unknown_flag', 'ZSLIP.ZFLAGS', $flags & ~Schema::KNOWN_FLAGS, $opaque);
+            $this->pouch->keepUnknown('unknown_flag', 'ZSLIP.ZFLAGS', $flags & ~Schema::KNOWN_FLAGS, $opaque);
         }
         $extras = Extras::read($row->nullableText('ZEXTRAS'));
         if (NoticeKind::Unknown === $extras->notice?->kind && null !== $extras->unknownNotice) {
-            $opaque[IosFormat::DETAIL_PREFIX.'notice.sort'] = $extras->unknownNotice;
-            $this->store->finding('unknown_notice', 'notice.sort = '.$extras->unknownNotice);
+            $this->pouch->keepUnknown('unknown_notice', 'notice.sort', $extras->unknownNotice, $opaque);
         }
         $roomFolk = $row->nullableInt('ZROOMFOLK');
 
@@ -162,7 +152,7 @@ final class IosReading
     private function attachments(int $slip): array
     {
         $list = [];
-        foreach ($this->database->few('SELECT '.$this->columns['ZPARCEL'].' FROM ZPARCEL WHERE ZSLIP = ? ORDER BY Z_PK', [$slip]) as $row) {
+        foreach ($this->database->few($this->pouch->select('ZPARCEL', 'WHERE ZSLIP = ? ORDER BY Z_PK'), [$slip]) as $row) {
             $path = $row->nullableText('ZPATH') ?? '';
             $found = '' === $path ? ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null] : $this->files->look($path);
             if (Presence::Refused === $found['presence']) {
@@ -190,35 +180,17 @@ final class IosReading
         return false === $bytes || '' === $bytes ? null : $bytes;
     }
 
-    /**
-     * Values of columns that generation 3 does not have, and what an earlier move put into ZFOREIGN.
-     *
-     * @return array<string, scalar|null>
-     */
-    private function opaque(string $table, Row $row): array
+    /** @return array<string, scalar|null> what an earlier move put into ZFOREIGN */
+    private static function foreign(Row $row): array
     {
-        $opaque = [];
-        $foreign = $row->nullableText('ZFOREIGN');
-        foreach (null === $foreign ? [] : PropertyList::read($foreign) as $key => $value) {
+        $list = $row->nullableText('ZFOREIGN');
+        $details = [];
+        foreach (null === $list ? [] : PropertyList::read($list) as $key => $value) {
             if (is_scalar($value)) {
-                $opaque[(string) $key] = $value;
-            }
-        }
-        foreach ($this->unknownColumns[$table] as $column) {
-            $value = $row->values[$column] ?? null;
-            if (is_scalar($value) && '' !== $value) {
-                $opaque[IosFormat::DETAIL_PREFIX.$table.'.'.$column] = $value;
-                $this->store->finding('unknown_column', $table.'.'.$column, mb_substr(mb_scrub((string) $value), 0, 60));
+                $details[(string) $key] = $value;
             }
         }
 
-        return $opaque;
-    }
-
-    /** @param array<string, scalar|null> $opaque */
-    private function unknown(string $code, string $subject, int $value, array &$opaque): void
-    {
-        $opaque[IosFormat::DETAIL_PREFIX.$subject] = $value;
-        $this->store->finding($code, $subject.' = '.$value);
+        return $details;
     }
 }

@@ -35,12 +35,4 @@ final class Schema
         CREATE INDEX ZPARCEL_SLIP ON ZPARCEL (ZSLIP);
         CREATE INDEX ZROOMFOLK_ROOM ON ZROOMFOLK (ZROOM);
         SQL;
-
-    /** @return list<string> the columns of a table, in their order */
-    public static function columns(string $table): array
-    {
-        preg_match_all('/(?:\(|, )(Z[A-Z_]+) (?:TEXT|INTEGER|BLOB|REAL)/', self::TABLES[$table], $found);
-
-        return $found[1];
-    }
 }

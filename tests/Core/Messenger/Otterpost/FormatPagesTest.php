@@ -38,7 +38,9 @@ final class FormatPagesTest extends TestCase
             $columns = $database->query("SELECT name, type FROM pragma_table_info('$name') ORDER BY cid");
             self::assertInstanceOf(\SQLite3Result::class, $columns);
             while (is_array($row = $columns->fetchArray(\SQLITE3_NUM))) {
-                $made[$name][(string) $row[0]] = (string) $row[1];
+                self::assertIsString($row[0]);
+                self::assertIsString($row[1]);
+                $made[$name][$row[0]] = $row[1];
             }
         }
         self::assertEquals($made, $described);

@@ -1,0 +1,82 @@
+import { expect, test } from '@playwright/test'
+import { cable, GIVING, hands, signIn } from './bench'
+
+/** Not a test: takes the pictures of docs/screenshots from the demonstration, when asked with PICTURES=1. */
+test.skip(!process.env['PICTURES'], 'Pictures are taken with ./geschenk pictures')
+
+test('the pictures of the README', async ({ browser }) => {
+  test.setTimeout(300_000)
+  const page = await (await browser.newContext()).newPage()
+  const take = async (name: string, fullPage = false) => {
+    await page.mouse.move(640, 799)
+    await page.waitForTimeout(900)
+    await page.screenshot({ path: `docs/screenshots/${name}.png`, fullPage })
+  }
+  await signIn(page)
+  await take('shelf')
+  await page.goto('/stand-in')
+  await expect(page.getByRole('article')).toHaveCount(8)
+  await take('stand-in')
+  await hands(
+    page,
+    'Kestrelworks Fathom 4',
+    'Unlock the screen',
+    'Tap the build number',
+    'Switch USB debugging on',
+    'Answer “Allow”',
+  )
+  await hands(page, 'Lindenau Slate 2', 'Answer “Trust”', 'Lock the screen')
+  await page.goto('/trays/new')
+  await page.getByLabel('Customer', { exact: true }).fill('Mathilda Oyelaran')
+  await page.getByLabel('How to reach them').fill('+44 7700 900104, allotment 17')
+  await page.getByRole('article', { name: 'Kestrelworks Fathom 4' }).getByRole('button', { name: 'Gives' }).click()
+  await page.getByRole('article', { name: 'Lindenau Slate 2' }).getByRole('button', { name: 'Receives' }).click()
+  await page.getByRole('checkbox').check()
+  await expect(page.getByText('No chats')).toBeVisible()
+  await take('new-tray')
+  await page.getByRole('button', { name: 'Open the tray' }).click()
+  await expect(page.getByRole('heading', { name: '1 point to go' })).toBeVisible()
+  await take('ready')
+  await hands(page, 'Lindenau Slate 2', 'Unlock the screen')
+  await page.goto('/trays/44')
+  await cable(page, GIVING, 4)
+  await page.getByRole('button', { name: 'Back up 44-A' }).click()
+  await expect(page.getByText('left in this phase')).toBeVisible()
+  await page.waitForTimeout(2_500)
+  await take('back-up')
+  await expect(page.getByRole('heading', { name: 'Conversations' })).toBeVisible({ timeout: 60_000 })
+  await take('look')
+  await page.getByRole('link', { name: 'Harbour Beekeepers 1907' }).click()
+  await expect(page.getByLabel(/Covered text of/).first()).toBeVisible()
+  await take('ledger')
+  await page.keyboard.press('u')
+  await expect(page.getByText('Texts are uncovered')).toBeVisible()
+  await take('ledger-uncovered')
+  await page.keyboard.press('u')
+  await page.goto('/trays/44')
+  await page.getByRole('button', { name: 'Convert for iOS' }).click()
+  await expect(page.getByLabel('Type the tag')).toBeVisible({ timeout: 60_000 })
+  await page.getByLabel('Type the tag').fill('44-B')
+  await take('restore')
+  await page.getByRole('button', { name: 'Restore onto 44-B' }).click()
+  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible({ timeout: 90_000 })
+  await page.goto('/trays/44/check')
+  await take('arrival')
+  await page.goto('/trays/43')
+  await page.getByLabel('Type the tag').fill('43-B')
+  await page.getByRole('button', { name: 'Restore onto 43-B' }).click()
+  await expect(page.getByRole('heading', { name: /missing, in 2/ })).toBeVisible({ timeout: 60_000 })
+  await take('arrival-hole')
+  await page.getByRole('button', { name: 'Dark colours' }).click()
+  await page.getByRole('button', { name: /MF Solvåg crew.*missing/ }).click()
+  await expect(page.locator('.inner tbody tr').first()).toBeVisible()
+  await take('arrival-dark')
+  await page.getByRole('button', { name: 'Light colours' }).click()
+  await page.goto('/trays/43/sheet')
+  await take('sheet', true)
+  await page.goto('/')
+  await page.getByRole('button', { name: 'Sign out' }).click()
+  await signIn(page, 'orla', 'wrapped-paper')
+  await page.goto('/log')
+  await take('log')
+})
