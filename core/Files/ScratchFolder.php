@@ -13,12 +13,22 @@ final class ScratchFolder
 
     public static function make(): self
     {
-        $path = sys_get_temp_dir().'/geschenk-'.bin2hex(random_bytes(8));
+        $path = sprintf('%s/geschenk-%d-%s', sys_get_temp_dir(), (int) getmypid(), bin2hex(random_bytes(8)));
         if (!mkdir($path, 0o700)) {
             throw new \RuntimeException(sprintf('No scratch folder could be made at %s.', $path));
         }
 
         return new self($path);
+    }
+
+    /** Removes what processes left that were killed: a scratch folder may hold somebody's chats. */
+    public static function sweep(): void
+    {
+        foreach (glob(sys_get_temp_dir().'/geschenk-*-*') ?: [] as $path) {
+            if (1 === preg_match('/geschenk-(\d+)-[0-9a-f]{16}$/', $path, $found) && !is_dir('/proc/'.$found[1])) {
+                Folder::remove($path);
+            }
+        }
     }
 
     public function remove(): void

@@ -85,8 +85,7 @@ final class ChatsConvertCommand extends Command
     {
         $scratch = ScratchFolder::make();
         $losses = Expectation::of($target)->build($chats, $scratch->path.'/expected.sqlite', new NoProgress());
-        $part = rtrim($out, '/').'.part';
-        Folder::remove($part);
+        $part = rtrim($out, '/').'.'.bin2hex(random_bytes(4)).'.part';
         try {
             $writer->write(new ChatStore($scratch->path.'/expected.sqlite'), $files, $part, new NoProgress());
             if (!rename($part, $out)) {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Tray;
 
 use Geschenk\App\DataFolder;
+use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
@@ -13,6 +14,7 @@ use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\Schema;
 
 /**
  * What a phone holds, read from the phone: so that swapped roles are seen before anything is written.
@@ -84,20 +86,14 @@ final readonly class Holdings
      */
     public function readNow(PhoneLink $link, string $app): array
     {
-        $path = tempnam(sys_get_temp_dir(), 'geschenk');
-        if (false === $path) {
-            throw new \RuntimeException('No temporary file could be made.');
-        }
-        unlink($path);
-        try {
-            $this->reader->read($link, $app, $path, false, new NoProgress());
-            $chats = new ChatStore($path);
-            $summary = $chats->summary();
-            $account = $chats->source()->account;
-            $chats->close();
-        } finally {
-            @unlink($path);
-        }
+        $scratch = ScratchFolder::make();
+        $path = $scratch->path.'/'.Schema::FILE_NAME;
+        $this->reader->read($link, $app, $path, false, new NoProgress());
+        $chats = new ChatStore($path);
+        $summary = $chats->summary();
+        $account = $chats->source()->account;
+        $chats->close();
+        $scratch->remove();
 
         return ['number' => $account, 'conversations' => $summary['conversations'], 'messages' => $summary['messages'], 'attachments' => $summary['attachments'], 'attachment_bytes' => $summary['attachment_bytes'], 'newest_at' => $summary['last_at']];
     }

@@ -16,6 +16,7 @@ use Geschenk\Core\Phone\Role;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Restore\RestorePermit;
 use Geschenk\Core\Restore\Restorer;
+use Geschenk\Core\Restore\RestoreRefused;
 use Psr\Clock\ClockInterface;
 use Symfony\Component\Uid\Uuid;
 
@@ -47,10 +48,15 @@ final class RestoreJob extends PhoneJob
         $link = $this->link($run);
         $receiving = $tray->phone(Role::Receives);
         if (self::SWAPPING !== $run->checkpoint()) {
-            $permit = $this->permit($run);
-            $this->restorer->stage($permit, $link, $tray->app, $this->files->converted($tray), $run->id, $progress);
-            // Staging takes a while: prove once more that nothing came in meanwhile.
-            $this->permit($run);
+            try {
+                $permit = $this->permit($run);
+                $this->restorer->stage($permit, $link, $tray->app, $this->files->converted($tray), $run->id, $progress);
+                // Staging takes a while: prove once more that nothing came in meanwhile.
+                $this->permit($run);
+            } catch (RestoreRefused $refusal) {
+                $link->dropStage($tray->app, $run->id);
+                throw $refusal;
+            }
             $run->reach(self::SWAPPING);
             $this->entities->flush();
         }

@@ -6,6 +6,7 @@ namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Run;
+use Geschenk\Core\Files\ScratchFolder;
 use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
 use Symfony\Component\Lock\LockFactory;
 use Symfony\Component\Messenger\Event\WorkerStartedEvent;
@@ -21,6 +22,7 @@ final readonly class TakeUpAbandonedRuns
 
     public function __invoke(WorkerStartedEvent $event): void
     {
+        ScratchFolder::sweep();
         foreach ($this->entities->getRepository(Run::class)->findBy(['state' => [RunState::Working, RunState::Waiting, RunState::Queued]]) as $run) {
             $lock = $this->locks->createLock('run-'.$run->id, null);
             if ($lock->acquire()) {

@@ -33,7 +33,7 @@ final class DemoMaker
     {
         $android = ['platform' => 'android', 'developer_options' => true, 'debugging' => true, 'admitted' => true];
         $ios = ['platform' => 'ios', 'developer_options' => false, 'debugging' => false, 'admitted' => true];
-        self::phone($folder, $say, Customer::secretary(), 1, ['serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14', 'admitted' => false, 'debugging' => false, 'developer_options' => false, 'unlocked' => false, 'screen_code' => '1907', 'battery' => 64] + $android, true);
+        self::phone($folder, $say, Customer::secretary(), 1, ['serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14', 'admitted' => false, 'debugging' => false, 'developer_options' => false, 'unlocked' => false, 'battery' => 64] + $android, true);
         self::fresh($folder, ['serial' => 'LSL2260418', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::secretary()->name, 'admitted' => false, 'battery' => 81] + $ios, Customer::secretary());
         self::phone($folder, $say, Customer::skipper(), 2, ['serial' => 'BRG0090233', 'maker' => 'Bergmann', 'model' => 'Quay S', 'os_version' => '12', 'battery' => 58] + $android, false);
         self::fresh($folder, ['serial' => 'LSL2260907', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::skipper()->name, 'faults' => [['on' => 'first_open', 'do' => 'lose_files', 'largest' => 2, 'from' => 0.38, 'to' => 0.56]]] + $ios, Customer::skipper());
@@ -97,7 +97,7 @@ final class DemoMaker
     /** @param array<string, mixed> $state */
     private static function blank(string $folder, array $state): PhoneFolder
     {
-        $defaults = ['owner' => '', 'screen_code' => '2580', 'plugged' => true, 'unlocked' => true, 'battery' => 76, 'storage_total' => 128_000_000_000, 'storage_other' => 61_300_000_000, 'cable_mb_s' => 0.0, 'apps' => [], 'faults' => []];
+        $defaults = ['owner' => '', 'plugged' => true, 'unlocked' => true, 'battery' => 76, 'storage_total' => 128_000_000_000, 'storage_other' => 61_300_000_000, 'cable_mb_s' => 0.0, 'apps' => [], 'faults' => []];
         /** @var State $whole */
         $whole = $state + $defaults;
         Folder::remove($folder.'/'.$whole['serial']);

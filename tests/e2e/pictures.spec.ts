@@ -21,7 +21,7 @@ test('the pictures of the README', async ({ browser }) => {
     page,
     'Kestrelworks Fathom 4',
     'Unlock the screen',
-    'Tap the build number',
+    'Tap the build number seven times',
     'Switch USB debugging on',
     'Answer “Allow”',
   )

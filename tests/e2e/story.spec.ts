@@ -80,7 +80,13 @@ test('readiness turns ready by itself as it is done on the phones', async () => 
   await expect(page.getByRole('button', { name: `Back up ${TRAY}-A` })).toBeDisabled()
   await expectAccessible(page, 'ready')
   const desk = await page.context().newPage()
-  await hands(desk, 'Kestrelworks Fathom 4', 'Unlock the screen', 'Tap the build number', 'Switch USB debugging on')
+  await hands(
+    desk,
+    'Kestrelworks Fathom 4',
+    'Unlock the screen',
+    'Tap the build number seven times',
+    'Switch USB debugging on',
+  )
   await expectAccessible(desk, 'stand-in desk')
   // The tray's page is not touched: it sees for itself.
   await expect(giving.getByText('USB debugging on: ready')).toBeVisible()

@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Core\Files;
+
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+final class ScratchFolderTest extends TestCase
+{
+    use Scratch;
+
+    public function testWhatKilledProcessesLeftIsSweptAndNothingElse(): void
+    {
+        $own = ScratchFolder::make();
+        self::assertSame(0o700, fileperms($own->path) & 0o777);
+        $dead = sys_get_temp_dir().'/geschenk-4194999-0123456789abcdef';
+        $foreign = sys_get_temp_dir().'/geschenk-notes-of-somebody';
+        foreach ([$dead, $foreign] as $folder) {
+            mkdir($folder);
+            touch($folder.'/foreign.db');
+        }
+        ScratchFolder::sweep();
+        self::assertDirectoryExists($own->path);
+        self::assertDirectoryDoesNotExist($dead);
+        self::assertDirectoryExists($foreign);
+        Folder::remove($foreign);
+    }
+
+    public function testRemovingNeverFollowsALink(): void
+    {
+        mkdir($this->path('kept'));
+        touch($this->path('kept/file'));
+        mkdir($this->path('gone'));
+        symlink($this->path('kept'), $this->path('gone/link'));
+        Folder::remove($this->path('gone'));
+        self::assertFileExists($this->path('kept/file'));
+        self::assertDirectoryDoesNotExist($this->path('gone'));
+    }
+
+    /** @return iterable<string, array{string, bool}> */
+    public static function paths(): iterable
+    {
+        foreach (['a', 'a/b.c', 'ä/…', 'a..b', '...'] as $path) {
+            yield $path => [$path, true];
+        }
+        foreach (['', '.', '..', '/a', 'a/../b', 'a//b', "a\0b", 'a\\b', 'a/.', '../a'] as $path) {
+            yield 'not '.$path => [$path, false];
+        }
+    }
+
+    #[DataProvider('paths')]
+    public function testPathsThatStayInside(string $path, bool $inside): void
+    {
+        self::assertSame($inside, Folder::staysInside($path));
+    }
+}
