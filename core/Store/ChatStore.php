@@ -206,6 +206,12 @@ final class ChatStore
             : $this->database->one('SELECT COUNT(*) AS n FROM message WHERE conversation_id = ?', [$conversationId])?->int('n') ?? 0;
     }
 
+    /** When the newest message was sent, leaving out times after a moment: clocks of phones are not always right. */
+    public function newestUpTo(int $time): ?int
+    {
+        return $this->database->one('SELECT MAX(sent_at) AS n FROM message WHERE sent_at <= ?', [$time])?->nullableInt('n');
+    }
+
     /** The place of the first message at or after a time, or of the last message. */
     public function placeAt(int $conversationId, int $time): int
     {

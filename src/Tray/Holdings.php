@@ -92,9 +92,11 @@ final readonly class Holdings
         $chats = new ChatStore($path);
         $summary = $chats->summary();
         $account = $chats->source()->account;
+        // A message from the future would hide how old the rest is.
+        $newest = $chats->newestUpTo((time() + 86_400) * 1000);
         $chats->close();
         $scratch->remove();
 
-        return ['number' => $account, 'conversations' => $summary['conversations'], 'messages' => $summary['messages'], 'attachments' => $summary['attachments'], 'attachment_bytes' => $summary['attachment_bytes'], 'newest_at' => $summary['last_at']];
+        return ['number' => $account, 'conversations' => $summary['conversations'], 'messages' => $summary['messages'], 'attachments' => $summary['attachments'], 'attachment_bytes' => $summary['attachment_bytes'], 'newest_at' => $newest];
     }
 }

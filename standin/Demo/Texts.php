@@ -62,7 +62,10 @@ final class Texts
     {
         $text = $this->pick(self::TOPICS[$topic]);
 
-        return (string) preg_replace_callback('/\{(\w+)\}/', fn (array $blank): string => $this->pick(self::BLANKS[$blank[1]] ?? ['…']), $text);
+        $filled = (string) preg_replace_callback('/\{(\w+)\}/', fn (array $blank): string => $this->pick(self::BLANKS[$blank[1]] ?? ['…']), $text);
+
+        // A blank may stand at the beginning of a sentence.
+        return (string) preg_replace_callback('/(?:^|(?<=[.!?] ))\p{Ll}(?=\p{L}+ )/u', static fn (array $letter): string => mb_strtoupper($letter[0]), $filled);
     }
 
     /** One to three sentences, mostly one. */

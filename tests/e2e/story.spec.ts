@@ -196,6 +196,10 @@ test('the arrival check adds up, and to the same as the command line', async () 
     .getByRole('button', { name: /left out/ })
     .click()
   await expect(page.getByRole('region', { name: 'Conversations compared' })).toContainText('Newsletter recipients')
+  // The widest view stays out of the dock's way.
+  const work = await page.locator('.check').boundingBox()
+  const dock = await page.getByRole('complementary', { name: 'The two phones' }).boundingBox()
+  expect((work?.x ?? 0) + (work?.width ?? 0)).toBeLessThanOrEqual(dock?.x ?? 0)
   await expectAccessible(page, 'arrival check')
 })
 

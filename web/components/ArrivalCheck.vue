@@ -59,6 +59,7 @@ const headline = computed(() => {
 <style scoped>
 .check {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-3);
   min-width: 0;
 }

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useFindings } from '../api/queries'
 import { bytes, count, date, dateTime } from '../lib/format'
-import { KINDS, REASONS, VERDICTS, type Verdict } from '../lib/words'
+import { KINDS, REASONS, SHORT_VERDICTS, VERDICTS, type Verdict } from '../lib/words'
 
 const props = defineProps<{ number: number; rows: Schemas['ArrivalRow'][]; losses: Schemas['Loss'][] }>()
 const picked = defineModel<number | null>('picked', { required: true })
@@ -51,7 +51,16 @@ const pair = (expected: number, found: number): string =>
       <v-text-field v-model="find" label="Find by title" clearable />
     </div>
     <div class="scroll" tabindex="0" role="region" aria-label="Conversations compared">
-      <table class="plain">
+      <table class="plain compared">
+        <colgroup>
+          <col />
+          <col class="w-verdict" />
+          <col class="w-count" />
+          <col class="w-count" />
+          <col class="w-people" />
+          <col class="w-date" />
+          <col class="w-date" />
+        </colgroup>
         <thead>
           <tr>
             <th>Conversation</th>
@@ -73,7 +82,7 @@ const pair = (expected: number, found: number): string =>
               </td>
               <td>
                 <span class="verdict" :class="r.verdict">{{
-                  VERDICTS[r.verdict] + (r.missing > 0 ? ` ${count(r.missing)}` : '')
+                  SHORT_VERDICTS[r.verdict] + (r.missing > 0 ? ` ${count(r.missing)}` : '')
                 }}</span>
               </td>
               <td class="n">{{ pair(r.messages_expected - r.left_out, r.messages_found) }}</td>
@@ -180,8 +189,26 @@ thead th {
   position: static;
   background: transparent;
 }
-.title {
-  max-width: 210px;
+.compared {
+  table-layout: fixed;
+  font-size: 0.875rem;
+}
+.compared > thead th,
+.compared > tbody > tr > td {
+  padding-left: 8px;
+  padding-right: 8px;
+}
+.w-verdict {
+  width: 112px;
+}
+.w-count {
+  width: 100px;
+}
+.w-people {
+  width: 66px;
+}
+.w-date {
+  width: 94px;
 }
 .title button {
   max-width: 100%;

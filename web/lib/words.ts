@@ -26,6 +26,15 @@ export const VERDICTS: Record<Verdict, string> = {
   arrived: 'arrived',
 }
 
+/** The same, short enough for a column. */
+export const SHORT_VERDICTS: Record<Verdict, string> = {
+  missing: 'missing',
+  extra: 'extra',
+  left_out: 'left out',
+  changed: 'changed',
+  arrived: 'arrived',
+}
+
 export const PHASES: Record<string, string> = {
   '': 'Waiting for a worker',
   listing: 'Listing files',

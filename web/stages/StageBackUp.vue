@@ -24,6 +24,7 @@ const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives'))
 <style scoped>
 .panel {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-3);
 }
 </style>

@@ -17,7 +17,7 @@ const mayCheck = computed(
   <section class="panel">
     <ArrivalCheck v-if="tray.arrival" :tray="tray">
       <v-btn v-if="mayCheck" :loading="ask.isPending.value" @click="ask.mutate({ kind: 'check' })">Check again</v-btn>
-      <v-btn v-if="!tray.closed && isIdle" :class="{ next: true }" :to="`/trays/${tray.number}/hand_over`"
+      <v-btn v-if="tray.stage === 'check' && isIdle" class="next" :to="`/trays/${tray.number}/hand_over`"
         >To the hand-over</v-btn
       >
     </ArrivalCheck>
@@ -40,6 +40,7 @@ const mayCheck = computed(
 <style scoped>
 .panel {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-4);
 }
 </style>

@@ -33,6 +33,7 @@ const mayAgain = computed(() => props.tray.stage === 'convert' || props.tray.sta
 <style scoped>
 .panel {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-4);
 }
 </style>

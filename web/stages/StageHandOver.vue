@@ -56,6 +56,7 @@ const isIdle = computed(() => props.tray.run === null || props.tray.run.state ==
 .panel,
 .inner {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-4);
 }
 .hole {

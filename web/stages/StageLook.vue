@@ -38,6 +38,7 @@ const find = ref('')
 <style scoped>
 .panel {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-4);
 }
 .top {

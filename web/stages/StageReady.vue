@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { useAskForRun, useReadiness } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
 import RoleMark from '../components/RoleMark.vue'
+import { phoneNumber } from '../lib/format'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const number = computed(() => props.tray.number)
@@ -13,6 +14,7 @@ const phones = computed(() => [...(readiness.data.value ?? [])].sort((a) => (a.r
 const left = computed(() => phones.value.flatMap((p) => p.checks).filter((c) => c.status !== 'ready').length)
 const giving = computed(() => phones.value.find((p) => p.role === 'gives'))
 const isNow = computed(() => props.tray.stage === 'ready')
+const readable = (text: string): string => text.replace(/\+\d{7,15}/g, phoneNumber)
 const marks = { ready: '✓', to_do: '!', unseen: '?' }
 const words = { ready: 'ready', to_do: 'to do', unseen: 'can’t be seen yet' }
 </script>
@@ -51,9 +53,9 @@ const words = { ready: 'ready', to_do: 'to do', unseen: 'can’t be seen yet' }
             <span class="mark" aria-hidden="true">{{ marks[check.status] }}</span>
             <span>
               <span class="what"
-                >{{ check.what }}<span class="sr">: {{ words[check.status] }}</span></span
+                >{{ readable(check.what) }}<span class="sr">: {{ words[check.status] }}</span></span
               >
-              <span v-if="check.status === 'to_do'" class="how">{{ check.how }}</span>
+              <span v-if="check.status === 'to_do'" class="how">{{ readable(check.how ?? '') }}</span>
             </span>
           </li>
         </ul>
@@ -66,6 +68,7 @@ const words = { ready: 'ready', to_do: 'to do', unseen: 'can’t be seen yet' }
 <style scoped>
 .panel {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-4);
 }
 .top {

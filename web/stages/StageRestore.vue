@@ -77,6 +77,7 @@ const isNamed = computed(() => typed.value.trim().toUpperCase() === phone.value?
 <style scoped>
 .panel {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-4);
 }
 .confirm {

@@ -93,6 +93,7 @@ const panels = {
 }
 .work {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-4);
   min-width: 0;
 }

@@ -45,6 +45,7 @@ final class StoreTest extends TestCase
                 $w->message($id, Chats::text('m', $time));
             }
         });
+        self::assertSame([300, 100, null], array_map($chats->newestUpTo(...), [1_000, 199, 5]));
         self::assertSame([1, 2, 3, 3], array_map(static fn (int $t): int => $chats->placeAt(1, $t), [0, 150, 300, 999]));
     }
 
