@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-$finder = (new PhpCsFixer\Finder())->in([__DIR__.'/core', __DIR__.'/standin', __DIR__.'/src', __DIR__.'/tests', __DIR__.'/migrations', __DIR__.'/config', __DIR__.'/public'])->append([__FILE__, __DIR__.'/bin/console'])->exclude('build');
+$finder = (new PhpCsFixer\Finder())->in([__DIR__.'/core', __DIR__.'/standin', __DIR__.'/src', __DIR__.'/tests', __DIR__.'/migrations', __DIR__.'/config', __DIR__.'/public'])->append([__FILE__, __DIR__.'/bin/console'])->exclude('build')->notPath('reference.php');
 
 return (new PhpCsFixer\Config())
     ->setRiskyAllowed(true)

@@ -21,10 +21,10 @@ final class Readiness
     public static function of(PhoneState $phone, Role $role, string $app, ?string $number, ?int $bytes): array
     {
         $checks = [
-            self::line('cable', $phone->plugged, 'Connected by cable', 'Connect it to this computer with a data cable.'),
-            self::line('unlocked', $phone->plugged ? $phone->unlocked : null, 'Screen unlocked', 'Unlock the screen; it asks for the screen code.'),
+            self::point('cable', $phone->plugged, 'Connected by cable', 'Connect it to this computer with a data cable.'),
+            self::point('unlocked', $phone->plugged ? $phone->unlocked : null, 'Screen unlocked', 'Unlock the screen; it asks for the screen code.'),
             ...('android' === $phone->platform ? self::android($phone) : self::ios($phone)),
-            self::line('battery', null === $phone->battery ? null : $phone->battery >= self::BATTERY_LEAST, null === $phone->battery ? 'Battery' : sprintf('Battery at %d %%', $phone->battery), sprintf('Charge it to at least %d %%.', self::BATTERY_LEAST)),
+            self::point('battery', null === $phone->battery ? null : $phone->battery >= self::BATTERY_LEAST, null === $phone->battery ? 'Battery' : sprintf('Battery at %d %%', $phone->battery), sprintf('Charge it to at least %d %%.', self::BATTERY_LEAST)),
         ];
         if (Role::Receives === $role) {
             $checks[] = self::space($phone, $bytes);
@@ -44,29 +44,29 @@ final class Readiness
     private static function android(PhoneState $phone): array
     {
         return [
-            self::line('usb_debugging', $phone->plugged ? true === $phone->debugging : null, 'USB debugging on', 'Settings, About the phone: tap the build number seven times. Then Developer options: switch on USB debugging.'),
-            self::line('computer_allowed', $phone->plugged && true === $phone->debugging ? $phone->admitted : null, 'This computer allowed', 'Answer “Allow” to the question on its screen; it appears when the screen is unlocked.'),
+            self::point('usb_debugging', $phone->plugged ? true === $phone->debugging : null, 'USB debugging on', 'Settings, About the phone: tap the build number seven times. Then Developer options: switch on USB debugging.'),
+            self::point('computer_allowed', $phone->plugged && true === $phone->debugging ? $phone->admitted : null, 'This computer allowed', 'Answer “Allow” to the question on its screen; it appears when the screen is unlocked.'),
         ];
     }
 
     /** @return list<Check> */
     private static function ios(PhoneState $phone): array
     {
-        return [self::line('computer_trusted', $phone->plugged ? $phone->admitted : null, 'This computer trusted', 'Answer “Trust” to the question on its screen; it asks for the passcode.')];
+        return [self::point('computer_trusted', $phone->plugged ? $phone->admitted : null, 'This computer trusted', 'Answer “Trust” to the question on its screen; it asks for the passcode.')];
     }
 
     private static function space(PhoneState $phone, ?int $bytes): Check
     {
         if (null === $phone->free) {
-            return self::line('space', null, 'Enough free space', '');
+            return self::point('space', null, 'Enough free space', '');
         }
         $free = self::megabytes($phone->free);
         if (null === $bytes) {
-            return self::line('space', $phone->free > 0, sprintf('%s free', $free), 'Free some space on it.');
+            return self::point('space', $phone->free > 0, sprintf('%s free', $free), 'Free some space on it.');
         }
         $needed = self::spaceNeeded($bytes);
 
-        return self::line('space', $phone->free >= $needed, sprintf('%s free, %s needed', $free, self::megabytes($needed)), sprintf('Free %s more on it.', self::megabytes(max(0, $needed - $phone->free))));
+        return self::point('space', $phone->free >= $needed, sprintf('%s free, %s needed', $free, self::megabytes($needed)), sprintf('Free %s more on it.', self::megabytes(max(0, $needed - $phone->free))));
     }
 
     /** Bytes that must be free before so many are written. */
@@ -79,25 +79,25 @@ final class Readiness
     private static function messenger(PhoneState $phone, Role $role, string $app, ?string $number): array
     {
         if (null === $phone->apps) {
-            return [self::line('messenger', null, 'Messenger installed', ''), self::line('number', null, 'Registered with the same number', '')];
+            return [self::point('messenger', null, 'Messenger installed', ''), self::point('number', null, 'Registered with the same number', '')];
         }
         $state = $phone->app($app);
         if (null === $state) {
-            return [self::line('messenger', false, 'Messenger installed', 'Install the messenger on it.'), self::line('number', null, 'Registered with the same number', '')];
+            return [self::point('messenger', false, 'Messenger installed', 'Install the messenger on it.'), self::point('number', null, 'Registered with the same number', '')];
         }
-        $checks = [self::line('messenger', true, sprintf('%s %s installed', $state->name, $state->version), '')];
+        $checks = [self::point('messenger', true, sprintf('%s %s installed', $state->name, $state->version), '')];
         if (null === $state->number) {
-            $checks[] = self::line('number', false, 'Registered with the same number', null === $number ? 'Open the messenger on it and register the number.' : sprintf('Open the messenger on it and register %s.', $number));
+            $checks[] = self::point('number', false, 'Registered with the same number', null === $number ? 'Open the messenger on it and register the number.' : sprintf('Open the messenger on it and register %s.', $number));
         } elseif (null === $number) {
-            $checks[] = self::line('number', Role::Gives === $role ? true : null, sprintf('Registered as %s', $state->number), '');
+            $checks[] = self::point('number', Role::Gives === $role ? true : null, sprintf('Registered as %s', $state->number), '');
         } else {
-            $checks[] = self::line('number', $state->number === $number, sprintf('Registered as %s', $state->number), sprintf('The other phone has %s. Register this one with the same number.', $number));
+            $checks[] = self::point('number', $state->number === $number, sprintf('Registered as %s', $state->number), sprintf('The other phone has %s. Register this one with the same number.', $number));
         }
 
         return $checks;
     }
 
-    private static function line(string $id, ?bool $ready, string $what, string $how): Check
+    private static function point(string $id, ?bool $ready, string $what, string $how): Check
     {
         return match ($ready) {
             true => new Check($id, Check::READY, $what, null),

@@ -80,35 +80,6 @@ rect.missing {
 .sum {
   font-size: 1rem;
 }
-.account::before {
-  content: '';
-  display: inline-block;
-  width: 9px;
-  height: 9px;
-  margin-right: 5px;
-  border: 2px solid currentcolor;
-}
-.account.arrived {
-  color: var(--arrived);
-}
-.account.arrived::before {
-  background: currentcolor;
-}
-.account.changed {
-  color: var(--changed);
-}
-.account.changed::before {
-  background: linear-gradient(135deg, currentcolor 50%, transparent 50%);
-}
-.account.left_out {
-  color: var(--left_out);
-}
-.account.missing {
-  color: var(--missing);
-}
-.account.missing::before {
-  border-radius: 50%;
-}
 .account.none {
   color: var(--soft);
 }

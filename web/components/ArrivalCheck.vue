@@ -63,12 +63,6 @@ const headline = computed(() => {
   gap: var(--gap-3);
   min-width: 0;
 }
-.top {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: var(--gap-4);
-}
 .hole {
   color: var(--missing);
 }

@@ -81,7 +81,7 @@ const pair = (expected: number, found: number): string =>
                 </button>
               </td>
               <td>
-                <span class="verdict" :class="r.verdict">{{
+                <span class="verdict account" :class="r.verdict">{{
                   SHORT_VERDICTS[r.verdict] + (r.missing > 0 ? ` ${count(r.missing)}` : '')
                 }}</span>
               </td>
@@ -216,42 +216,11 @@ thead th {
   text-align: left;
 }
 .verdict {
-  display: inline-flex;
-  align-items: center;
-  gap: 6px;
   font-weight: 600;
   white-space: nowrap;
 }
-.verdict::before {
-  content: '';
-  width: 10px;
-  height: 10px;
-  border: 2px solid currentcolor;
-}
-.verdict.arrived {
-  color: var(--arrived);
-}
-.verdict.arrived::before {
-  background: currentcolor;
-}
-.verdict.changed {
-  color: var(--changed);
-}
-.verdict.changed::before {
-  background: linear-gradient(135deg, currentcolor 50%, transparent 50%);
-}
-.verdict.left_out {
-  color: var(--left_out);
-}
-.verdict.missing,
 .hole {
   color: var(--missing);
-}
-.verdict.missing::before {
-  border-radius: 50%;
-}
-.verdict.extra {
-  color: var(--extra);
 }
 .open td {
   background: var(--sunk);

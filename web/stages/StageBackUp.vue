@@ -20,11 +20,3 @@ const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives'))
     <EvidenceList :tray="tray" stage="back_up" />
   </section>
 </template>
-
-<style scoped>
-.panel {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: var(--gap-3);
-}
-</style>

@@ -36,11 +36,3 @@ const mayCheck = computed(
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
   </section>
 </template>
-
-<style scoped>
-.panel {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: var(--gap-4);
-}
-</style>

@@ -29,11 +29,3 @@ const mayAgain = computed(() => props.tray.stage === 'convert' || props.tray.sta
     <EvidenceList :tray="tray" stage="convert" />
   </section>
 </template>
-
-<style scoped>
-.panel {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: var(--gap-4);
-}
-</style>

@@ -53,7 +53,6 @@ const isIdle = computed(() => props.tray.run === null || props.tray.run.state ==
 </template>
 
 <style scoped>
-.panel,
 .inner {
   display: grid;
   grid-template-columns: minmax(0, 1fr);

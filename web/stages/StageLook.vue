@@ -36,17 +36,6 @@ const find = ref('')
 </template>
 
 <style scoped>
-.panel {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: var(--gap-4);
-}
-.top {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: var(--gap-4);
-}
 .find {
   display: flex;
   align-items: center;

@@ -66,17 +66,6 @@ const words = { ready: 'ready', to_do: 'to do', unseen: 'can’t be seen yet' }
 </template>
 
 <style scoped>
-.panel {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: var(--gap-4);
-}
-.top {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: var(--gap-4);
-}
 .phones {
   display: grid;
   grid-template-columns: 1fr 1fr;

@@ -75,11 +75,6 @@ const isNamed = computed(() => typed.value.trim().toUpperCase() === phone.value?
 </template>
 
 <style scoped>
-.panel {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: var(--gap-4);
-}
 .confirm {
   padding: var(--gap-4);
   display: grid;
