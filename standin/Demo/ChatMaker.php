@@ -109,7 +109,7 @@ final class ChatMaker
         foreach ($crowd as $i => $person) {
             $left = $i > 4 && 0 === $i % 7 ? $start + 400 * self::DAY : null;
             $members[] = new Member($person->key, match (true) {
-                0 === $i => MemberRole::Owner, 1 === $i => MemberRole::Admin, default => MemberRole::Member
+                0 === $i => MemberRole::Owner, 1 === $i => MemberRole::Admin, default => MemberRole::Member,
             }, $start + $i * 60_000, $left);
         }
         $key = 0 === $index % 2 ? sprintf('raft-%08x', 0x1A2B3C + $index * 7919) : sprintf('raft.01HB%022d', $index);
