@@ -53,7 +53,7 @@ const guard: Middleware = {
   },
 }
 
-export const api = createClient<paths>({ baseUrl: '/' })
+export const api = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) })
 api.use(guard)
 
 /** The body of an answer, or the problem as an exception. */

@@ -91,12 +91,22 @@ const pair = (expected: number, found: number): string =>
               </td>
               <td class="n">{{ pair(r.verdict === 'left_out' ? 0 : r.people_expected, r.people_found) }}</td>
               <td class="n">
-                {{ date(r.first_found ?? r.first_expected)
-                }}<span v-if="r.first_found !== r.first_expected && r.verdict !== 'left_out'" class="hole"> ≠</span>
+                <template v-if="r.first_found === r.first_expected || r.verdict === 'left_out'">{{
+                  date(r.first_expected ?? r.first_found)
+                }}</template>
+                <template v-else
+                  ><span class="hole">{{ date(r.first_found) }}</span
+                  ><br /><span class="soft small">meant {{ date(r.first_expected) }}</span></template
+                >
               </td>
               <td class="n">
-                {{ date(r.last_found ?? r.last_expected)
-                }}<span v-if="r.last_found !== r.last_expected && r.verdict !== 'left_out'" class="hole"> ≠</span>
+                <template v-if="r.last_found === r.last_expected || r.verdict === 'left_out'">{{
+                  date(r.last_expected ?? r.last_found)
+                }}</template>
+                <template v-else
+                  ><span class="hole">{{ date(r.last_found) }}</span
+                  ><br /><span class="soft small">meant {{ date(r.last_expected) }}</span></template
+                >
               </td>
             </tr>
             <tr v-if="picked === r.id" class="detail">
