@@ -55,7 +55,7 @@ final readonly class RunDesk
         }
         match ($kind) {
             RunKind::Backup => $this->ensureReady($tray, $by),
-            RunKind::Conversion => null !== $this->files->backup($tray) ?: throw new \DomainException('There is no backup yet. Take one first.'),
+            RunKind::Conversion => $this->ensureBackedUp($tray, $by),
             RunKind::Restore => $this->ensureRestorable($tray, $confirmedTag ?? ''),
             RunKind::Check => null !== $this->lastDone($tray, RunKind::Restore) ?: throw new \DomainException('Nothing was restored yet, so there is nothing to check.'),
         };
@@ -88,6 +88,12 @@ final readonly class RunDesk
         }
 
         return null;
+    }
+
+    private function ensureBackedUp(Tray $tray, string $by): void
+    {
+        $backup = $this->files->backup($tray) ?? throw new \DomainException('There is no backup yet. Take one first.');
+        $this->sheet->note($tray, Stage::Look, $by, sprintf('Everything goes across: %d conversations, %s messages', $backup->conversations, number_format($backup->messages)));
     }
 
     private function ensureReady(Tray $tray, string $by): void

@@ -50,7 +50,7 @@ final class TrayTest extends ApiTestCase
         $this->call('POST', "/api/trays/$n/hand-over");
         $tray = $this->tray($n);
         self::assertTrue($tray['closed']);
-        self::assertSame(['intake', 'ready', 'back_up', 'convert', 'restore', 'check', 'hand_over'], array_column((array) $tray['steps'], 'stage'));
+        self::assertSame(['intake', 'ready', 'back_up', 'look', 'convert', 'restore', 'check', 'hand_over'], array_column((array) $tray['steps'], 'stage'));
         self::assertSame(['jette'], array_keys(array_column((array) $tray['steps'], 'stage', 'by')));
         self::assertDirectoryDoesNotExist(self::getContainer()->get(DataFolder::class)->tray($n).'/converted');
         $this->call('POST', "/api/trays/$n/runs", ['kind' => 'check'], 422);
@@ -173,6 +173,14 @@ final class TrayTest extends ApiTestCase
         Phones::plug($this->receiving);
         $this->work();
         self::assertTrue($this->value($this->tray($n), 'arrival', 'complete'));
+
+        Phones::plan($this->receiving, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => 200_000]);
+        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'check'], 202);
+        $this->work(2);
+        self::assertSame(['check', 'waiting'], [$this->value($this->tray($n), 'run', 'kind'), $this->value($this->tray($n), 'run', 'state')]);
+        Phones::plug($this->receiving);
+        $this->work();
+        self::assertSame('done', $this->value($this->tray($n), 'run', 'state'));
     }
 
     public function testAFailedRunGoesOnWhenAsked(): void
