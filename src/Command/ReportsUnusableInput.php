@@ -4,12 +4,14 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Command;
 
-use Geschenk\Core\Messenger\UnusableInput;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Output\ConsoleOutputInterface;
 use Symfony\Component\Console\Output\OutputInterface;
 
-/** Exit codes of the chats: commands: 0 fine or all arrived, 1 differences, 2 unusable input with one line that says why. */
+/**
+ * Exit codes of the chats: commands: 0 fine or all arrived, 1 differences, 2 with one line that says why when the input
+ * is of no use or the output can't be written.
+ */
 trait ReportsUnusableInput
 {
     /** @param callable(): int $work */
@@ -17,9 +19,9 @@ trait ReportsUnusableInput
     {
         try {
             return $work();
-        } catch (UnusableInput $error) {
+        } catch (\Exception $error) {
             $errors = $output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output;
-            $errors->writeln(mb_scrub($error->getMessage()), OutputInterface::OUTPUT_RAW);
+            $errors->writeln((string) preg_replace('/\s+/', ' ', mb_scrub($error->getMessage())), OutputInterface::OUTPUT_RAW);
 
             return Command::INVALID;
         }

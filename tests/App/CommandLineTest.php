@@ -66,11 +66,14 @@ final class CommandLineTest extends KernelTestCase
     {
         $data = Phones::giving($this->path())->data('otterpost');
         mkdir($this->path('there'));
+        touch($this->path('a-file'));
         foreach ([
             ['chats:inspect', ['path' => $this->path('nowhere')], 'There is nothing at'],
             ['chats:inspect', ['path' => $this->path('there')], 'holds no messenger data'],
             ['chats:convert', ['in' => $data, 'out' => $this->path('there'), '--to' => 'ios'], 'exists already'],
             ['chats:convert', ['in' => $data, 'out' => $this->path('new'), '--to' => 'elsewhere'], '--to=android or --to=ios'],
+            ['chats:convert', ['in' => $data, 'out' => $this->path('a-file').'/below', '--to' => 'ios'], 'could not be made'],
+            ['chats:inspect', ['path' => $data.'/pouch.db'], 'holds no messenger data'],
             ['chats:compare', ['left' => $data, 'right' => $this->path('there')], 'holds no messenger data'],
         ] as [$command, $input, $because]) {
             [$code, $output, $errors] = $this->execute($command, $input);

@@ -58,8 +58,7 @@ final class SecurityTest extends ApiTestCase
     public function testOnlyTheManagerReadsTheLog(): void
     {
         $this->signIn();
-        $this->browser->request('GET', '/api/log');
-        self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+        $this->call('GET', '/api/log', null, 403);
         $this->call('DELETE', '/api/session');
         $this->signIn('orla');
         $entries = $this->value($this->call('GET', '/api/log'), 'entries');
