@@ -33,8 +33,7 @@ final readonly class Guard implements EventSubscriberInterface
             // Before the firewall, so that signing in needs the token as well.
             KernelEvents::REQUEST => [['demandToken', 20], ['giveNonce', 100]],
             KernelEvents::RESPONSE => 'harden',
-            // Before the firewall for everything of our own, and after it for what it refuses.
-            KernelEvents::EXCEPTION => [['explain', 10], ['refuse', -10]],
+            KernelEvents::EXCEPTION => ['explain', 10],
         ];
     }
 
@@ -64,14 +63,6 @@ final readonly class Guard implements EventSubscriberInterface
         $headers->set('Cross-Origin-Opener-Policy', 'same-origin');
         $headers->set('Permissions-Policy', 'camera=(), microphone=(), geolocation=()');
         $headers->set('Cache-Control', 'no-store');
-    }
-
-    /** What the firewall let pass as it is: somebody is signed in and may not. */
-    public function refuse(ExceptionEvent $event): void
-    {
-        if ($event->getThrowable() instanceof AccessDeniedException && str_starts_with($event->getRequest()->getPathInfo(), '/api/')) {
-            $event->setResponse(Problem::response(403, 'Not for you', 'This is for the manager. Sign in as the manager to see it.'));
-        }
     }
 
     public function explain(ExceptionEvent $event): void

@@ -77,6 +77,12 @@ rect.left_out {
 rect.missing {
   fill: var(--missing);
 }
+.sum .soft {
+  margin: 0 6px;
+}
+.sum .account {
+  gap: 5px;
+}
 .sum {
   font-size: 1rem;
 }

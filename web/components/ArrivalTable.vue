@@ -76,7 +76,7 @@ const pair = (expected: number, found: number): string =>
           <template v-for="r in shown" :key="r.id">
             <tr class="pick" :class="{ open: picked === r.id }" @click="picked = picked === r.id ? null : r.id">
               <td class="title">
-                <button type="button" :aria-expanded="picked === r.id" class="clip">
+                <button type="button" :aria-expanded="picked === r.id" class="clip" :title="r.title ?? undefined">
                   {{ r.title ?? 'Without a title' }}
                 </button>
               </td>
@@ -203,19 +203,22 @@ thead th {
   table-layout: fixed;
   font-size: 0.875rem;
 }
+.compared .n {
+  white-space: normal;
+}
 .compared > thead th,
 .compared > tbody > tr > td {
   padding-left: 8px;
   padding-right: 8px;
 }
 .w-verdict {
-  width: 112px;
+  width: 106px;
 }
 .w-count {
-  width: 100px;
+  width: 88px;
 }
 .w-people {
-  width: 66px;
+  width: 60px;
 }
 .w-date {
   width: 94px;

@@ -47,7 +47,7 @@ const address = (id: number) => `/trays/${props.number}/conversations/${id}`
             <td class="n">{{ count(c.messages) }}</td>
             <td class="n">
               {{ c.attachments > 0 ? `${count(c.attachments)} · ${bytes(c.attachment_bytes)}` : '–'
-              }}<span v-if="c.attachments_absent > 0" class="absent"> {{ c.attachments_absent }} gone</span>
+              }}<span v-if="c.attachments_absent > 0" class="absent">{{ ` · ${c.attachments_absent} gone` }}</span>
             </td>
             <td class="n">{{ date(c.first_at) }}</td>
             <td class="n">{{ date(c.last_at) }}</td>
