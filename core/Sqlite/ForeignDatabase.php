@@ -91,7 +91,7 @@ final class ForeignDatabase
             return $work();
         } catch (\Exception $error) {
             // PHP 8.2's sqlite3 extension throws plain \Exception.
-            if ($error instanceof UnexpectedValue || \Exception::class === $error::class) {
+            if ($error instanceof \UnexpectedValueException || \Exception::class === $error::class) {
                 throw UnusableInput::damaged($this->origin, $error->getMessage());
             }
             throw $error;

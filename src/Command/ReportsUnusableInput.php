@@ -19,7 +19,7 @@ trait ReportsUnusableInput
     {
         try {
             return $work();
-        } catch (\Exception $error) {
+        } catch (\Exception|\ValueError $error) {
             $errors = $output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output;
             $errors->writeln((string) preg_replace('/\s+/', ' ', mb_scrub($error->getMessage())), OutputInterface::OUTPUT_RAW);
 

@@ -1,0 +1,72 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Core\Archive;
+
+use Geschenk\Core\Archive\PullJournal;
+use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\TestCase;
+
+/** What makes an interrupted pull go on: only what is whole and unchanged counts as done. */
+final class PullJournalTest extends TestCase
+{
+    use Scratch;
+
+    public function testItRemembersWhatIsDone(): void
+    {
+        $journal = $this->journal();
+        $journal->pulled('a', 'hash-a');
+        $journal->close();
+        $again = new PullJournal($this->path('pull.sqlite'));
+        self::assertSame(['items' => 3, 'bytes' => 60, 'items_done' => 1, 'bytes_done' => 10], $again->totals());
+        self::assertSame(['b', 'c'], array_column($again->waiting(), 'path'));
+        self::assertSame(['b'], array_column($again->waiting(1), 'path'));
+        self::assertSame(['hash-a', null, null], array_map($again->hash(...), ['a', 'b', 'unheard-of']));
+    }
+
+    public function testAFileThatChangedIsPulledAgainAndOneThatDidNotIsNot(): void
+    {
+        $journal = $this->journal();
+        foreach (['a', 'b', 'c'] as $path) {
+            $journal->pulled($path, 'hash-'.$path);
+        }
+        $journal->listed('a', 10, 'mark');
+        $journal->listed('b', 21, 'mark');
+        $journal->listed('c', 30, 'another mark');
+        self::assertSame(['b', 'c'], array_column($journal->waiting(), 'path'));
+        self::assertSame('hash-a', $journal->hash('a'));
+        self::assertNull($journal->hash('b'));
+    }
+
+    public function testAFileThatIsGoneIsForgotten(): void
+    {
+        $journal = $this->journal();
+        $journal->forget('b');
+        self::assertSame(2, $journal->totals()['items']);
+        self::assertSame(['a', 'c'], array_column($journal->waiting(), 'path'));
+    }
+
+    public function testNamesMayBeAnything(): void
+    {
+        $journal = new PullJournal($this->path('odd.sqlite'));
+        foreach (["quote'", 'semi;colon', "new\nline", 'ünï/cödé'] as $path) {
+            $journal->listed($path, 1, 'm');
+            $journal->pulled($path, $path);
+            self::assertSame($path, $journal->hash($path));
+        }
+        self::assertSame([], $journal->waiting());
+    }
+
+    private function journal(): PullJournal
+    {
+        $journal = new PullJournal($this->path('pull.sqlite'));
+        $journal->begin();
+        $journal->listed('a', 10, 'mark');
+        $journal->listed('b', 20, 'mark');
+        $journal->listed('c', 30, 'mark');
+        $journal->commit();
+
+        return $journal;
+    }
+}
