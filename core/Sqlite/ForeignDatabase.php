@@ -37,6 +37,10 @@ final class ForeignDatabase
                 throw UnusableInput::unreadable($path.$suffix);
             }
         }
+        $damage = WriteAheadLog::damage($copy.'-wal');
+        if (null !== $damage) {
+            throw UnusableInput::damaged($path, $damage);
+        }
         try {
             $connection = new \SQLite3($copy, \SQLITE3_OPEN_READWRITE);
             $database = new Database($connection);

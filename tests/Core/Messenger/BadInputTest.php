@@ -66,6 +66,31 @@ final class BadInputTest extends TestCase
         $this->assertRefused(dirname($path), 'is damaged');
     }
 
+    public function testAWriteAheadLogWithAChangedByteDoesNotSilentlyLoseTheNewestSlips(): void
+    {
+        $folder = Phones::giving($this->path(), [], false)->data('otterpost');
+        $log = (string) file_get_contents($folder.'/pouch.db-wal');
+        ChatSource::open($folder, new Formats(), true, new NoProgress());
+        foreach ([3, 20, 60, (int) (strlen($log) / 2), strlen($log) - 10] as $at) {
+            file_put_contents($folder.'/pouch.db-wal', substr_replace($log, chr(ord($log[$at]) ^ 0x10), $at, 1));
+            $this->assertRefused($folder, 'write-ahead log');
+        }
+    }
+
+    public function testAWriteAheadLogThatWasNeverFinishedIsReadAsFarAsItWas(): void
+    {
+        $folder = Phones::giving($this->path(), [], false)->data('otterpost');
+        $whole = ChatSource::open($folder, new Formats(), true, new NoProgress())->chats->messageCount();
+        // A transaction that power was cut from: frames without the one that ends it, and half a frame.
+        $log = (string) file_get_contents($folder.'/pouch.db-wal');
+        file_put_contents($folder.'/pouch.db-wal', substr($log, 0, strlen($log) - 4_096 - 24));
+        self::assertLessThan($whole, ChatSource::open($folder, new Formats(), true, new NoProgress())->chats->messageCount());
+        file_put_contents($folder.'/pouch.db-wal', $log.substr($log, 32, 1_000));
+        self::assertSame($whole, ChatSource::open($folder, new Formats(), true, new NoProgress())->chats->messageCount());
+        file_put_contents($folder.'/pouch.db-wal', '');
+        ChatSource::open($folder, new Formats(), true, new NoProgress());
+    }
+
     public function testUnknownGenerations(): void
     {
         $android = $this->data('android');
