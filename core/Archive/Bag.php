@@ -74,20 +74,6 @@ final class Bag
         }
     }
 
-    /**
-     * @return array<string, string> labels and values of bag-info.txt
-     */
-    public static function info(string $folder): array
-    {
-        $info = [];
-        foreach (file($folder.'/bag-info.txt', \FILE_IGNORE_NEW_LINES) ?: [] as $line) {
-            [$label, $value] = [...explode(': ', $line, 2), ''];
-            $info[$label] = $value;
-        }
-
-        return $info;
-    }
-
     /** @return int how many files it lists */
     private static function checkManifest(string $folder, string $manifest): int
     {

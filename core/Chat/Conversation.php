@@ -53,12 +53,6 @@ final readonly class Conversation
         ];
     }
 
-    /** @param list<Member> $members */
-    public function withMembers(array $members): self
-    {
-        return new self($this->key, $this->kind, $this->title, $this->about, $this->createdAt, $this->archived, $this->pinPlace, $this->mutedUntil, $this->unread, $this->wallpaper, $members, $this->opaque);
-    }
-
     public function withoutWallpaper(): self
     {
         return new self($this->key, $this->kind, $this->title, $this->about, $this->createdAt, $this->archived, $this->pinPlace, $this->mutedUntil, $this->unread, null, $this->members, $this->opaque);

@@ -21,9 +21,4 @@ final readonly class Person
         public bool $barred = false,
     ) {
     }
-
-    public function shownName(): string
-    {
-        return $this->bookName ?? $this->ownName ?? $this->number ?? $this->key;
-    }
 }

@@ -12,15 +12,4 @@ final class LossRules
     {
         return [new Rule\BroadcastList(), new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\UnknownKind(), new Rule\UnknownDetail()];
     }
-
-    public static function sentence(string $name): string
-    {
-        foreach (self::all() as $rule) {
-            if ($rule->name() === $name) {
-                return $rule->sentence();
-            }
-        }
-
-        return $name;
-    }
 }

@@ -72,4 +72,18 @@ final class Folder
 
         return true;
     }
+
+    /**
+     * Copies a stream into a new file and closes it.
+     *
+     * @param resource $source
+     */
+    public static function putStream(mixed $source, string $path): void
+    {
+        $target = @fopen($path, 'x');
+        if (false === $target || false === stream_copy_to_stream($source, $target) || !fclose($target)) {
+            throw new \RuntimeException(sprintf('%s could not be written: is there space left?', $path));
+        }
+        fclose($source);
+    }
 }

@@ -6,7 +6,7 @@ namespace Geschenk\Core\Messenger;
 
 use Geschenk\Core\Chat\Attachment;
 
-/** How a stored attachment file is called and made, whatever the sender called it. */
+/** How a stored attachment file ends, whatever the sender called it. */
 final class FileExtension
 {
     private const BY_TYPE = ['image/jpeg' => 'jpg', 'image/png' => 'png', 'audio/wav' => 'wav', 'audio/ogg' => 'ogg', 'application/pdf' => 'pdf', 'text/plain' => 'txt', 'text/vcard' => 'vcf'];
@@ -19,19 +19,5 @@ final class FileExtension
         }
 
         return 1 === preg_match('/\.([A-Za-z0-9]{1,8})$/', $attachment->shownName ?? '', $found) ? strtolower($found[1]) : 'bin';
-    }
-
-    /**
-     * Copies a stream into a new file and closes it.
-     *
-     * @param resource $source
-     */
-    public static function copy(mixed $source, string $path): void
-    {
-        $target = fopen($path, 'x');
-        if (false === $target || false === stream_copy_to_stream($source, $target) || !fclose($target)) {
-            throw new \RuntimeException(sprintf('%s could not be written: is there space left?', $path));
-        }
-        fclose($source);
     }
 }

@@ -17,8 +17,6 @@ use Symfony\Component\Routing\Attribute\Route;
 
 final readonly class PhoneController
 {
-    private const APP = 'otterpost';
-
     public function __construct(private PhoneDirectory $phones, private PhoneView $view, private Intake $intake, private Holdings $holdings)
     {
     }
@@ -27,7 +25,7 @@ final readonly class PhoneController
     #[Route('/api/phones', methods: ['GET'])]
     public function bench(): JsonResponse
     {
-        return new JsonResponse(['phones' => array_map(fn (string $serial): array => ['live' => $this->view->live($serial, self::APP), 'tray' => $this->intake->trayOf($serial)], $this->phones->serials())]);
+        return new JsonResponse(['phones' => array_map(fn (string $serial): array => ['live' => $this->view->live($serial, Intake::APP), 'tray' => $this->intake->trayOf($serial)], $this->phones->serials())]);
     }
 
     /** What a phone holds; why not, where it can't be seen. */
@@ -35,7 +33,7 @@ final readonly class PhoneController
     public function holdings(string $serial): JsonResponse
     {
         try {
-            $counts = $this->holdings->read($this->phones->link($serial), self::APP);
+            $counts = $this->holdings->read($this->phones->link($serial), Intake::APP);
         } catch (PhoneUnplugged|PhoneRefuses|UnusableInput $hindrance) {
             return new JsonResponse(['readable' => false, 'why' => $hindrance->getMessage(), 'counts' => null]);
         }

@@ -15,7 +15,8 @@ use Psr\Clock\ClockInterface;
 /** Opens trays and gives roles to phones. */
 final readonly class Intake
 {
-    private const APP = 'otterpost';
+    /** The one messenger so far; a tray keeps its own. */
+    public const APP = 'otterpost';
     private const FIRST_NUMBER = 41;
 
     public function __construct(private EntityManagerInterface $entities, private PhoneDirectory $phones, private RunSheet $sheet, private RunDesk $runs, private TrayFiles $files, private ClockInterface $clock)

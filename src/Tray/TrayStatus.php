@@ -106,6 +106,10 @@ final readonly class TrayStatus
         $bytes = $run->bytesDone - $run->bytesBefore;
         $items = $run->itemsDone - $run->itemsBefore;
         $left = null;
+        if (RunState::Waiting === $run->state()) {
+            // Nothing moves now, so there is no speed to tell.
+            $seconds = 0.0;
+        }
         if ($seconds > 0.4 && $run->bytesTotal > 0 && $bytes > 0) {
             $left = (int) ceil(max(0, $run->bytesTotal - $run->bytesDone) / ($bytes / $seconds));
         } elseif ($seconds > 0.4 && $run->itemsTotal > 0 && $items > 0) {

@@ -30,7 +30,7 @@ abstract class PhoneJob implements Job
         $phone = $run->tray->phone($this->role());
         $state = $this->phones->link($phone->serial)->state();
         if (!$state->plugged) {
-            throw new PhoneUnplugged($phone->tag);
+            throw new PhoneUnplugged($phone->serial);
         }
         if (!$state->isOpen()) {
             throw PhoneRefuses::notAllowed();

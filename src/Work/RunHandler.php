@@ -80,7 +80,7 @@ final class RunHandler
             $job->do($run, new RunProgress($this->entities->getConnection(), $run->id));
             $run->finish($this->clock->now());
         } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
-            $run->wait($hindrance->getMessage());
+            $run->wait($hindrance instanceof PhoneUnplugged ? sprintf('Phone %s is not connected. Plug its cable in.', $this->tag($run, $hindrance->serial)) : $hindrance->getMessage());
             $this->entities->flush();
             $this->again($run);
 
@@ -101,6 +101,18 @@ final class RunHandler
                 $this->bus->dispatch(new WorkOnRun($next->id));
             }
         }
+    }
+
+    /** What is stuck on the phone; its serial says nothing at the counter. */
+    private function tag(Run $run, string $serial): string
+    {
+        foreach ($run->tray->phones() as $phone) {
+            if ($phone->serial === $serial) {
+                return $phone->tag;
+            }
+        }
+
+        return $serial;
     }
 
     private function again(Run $run): void

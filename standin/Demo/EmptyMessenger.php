@@ -9,6 +9,9 @@ use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\Otterpost\Android\Schema as AndroidSchema;
+use Geschenk\Core\Messenger\Otterpost\Handle;
+use Geschenk\Core\Messenger\Otterpost\Ios\Schema as IosSchema;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
@@ -36,12 +39,12 @@ final class EmptyMessenger
     public static function register(PhoneFolder $phone, string $number): void
     {
         $isAndroid = 'android' === $phone->state()['platform'];
-        $path = $phone->data(Hands::APP['id']).($isAndroid ? '/pouch.db' : '/Pouch.sqlite');
+        $path = $phone->data(Hands::APP['id']).'/'.($isAndroid ? AndroidSchema::DATABASE : IosSchema::DATABASE);
         if (is_file($path)) {
             $database = new Database(new \SQLite3($path));
             $isAndroid
-                ? $database->run("UPDATE holt SET value = ? WHERE name = 'own_handle'", [$number.'~river'])
-                : $database->run('UPDATE ZHOLT SET ZOWNHANDLE = ?', [$number.'~stream']);
+                ? $database->run("UPDATE holt SET value = ? WHERE name = 'own_handle'", [Handle::fromKey($number, Handle::ANDROID_SUFFIX)])
+                : $database->run('UPDATE ZHOLT SET ZOWNHANDLE = ?', [Handle::fromKey($number, Handle::IOS_SUFFIX)]);
             $database->close();
         }
     }

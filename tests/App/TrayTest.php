@@ -160,7 +160,8 @@ final class TrayTest extends ApiTestCase
         $tray = $this->tray($n);
         self::assertSame('waiting', $this->value($tray, 'run', 'state'));
         self::assertSame(['person', "$n-A"], [$this->value($tray, 'waits', 'for'), $this->value($tray, 'waits', 'tag')]);
-        self::assertStringContainsString('not connected', $this->text($tray, 'waits', 'how'));
+        self::assertStringContainsString("Phone $n-A is not connected", $this->text($tray, 'waits', 'how'));
+        self::assertNull($this->value($tray, 'run', 'progress', 'bytes_per_second'));
         Phones::plug($this->giving);
         $this->work();
         self::assertSame('done', $this->value($this->tray($n), 'run', 'state'), json_encode($this->tray($n)) ?: '');

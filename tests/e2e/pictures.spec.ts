@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { cable, GIVING, hands, signIn } from './bench'
+import { cable, GIVING, hands, plug, signIn } from './bench'
 
 /** Not a test: takes the pictures of docs/screenshots from the demonstration, when asked with PICTURES=1. */
 test.skip(!process.env['PICTURES'], 'Pictures are taken with ./geschenk pictures')
@@ -44,6 +44,10 @@ test('the pictures of the README', async ({ browser }) => {
   await expect(page.getByText('left in this phase')).toBeVisible()
   await page.waitForTimeout(2_500)
   await take('back-up')
+  await plug(page, GIVING, false)
+  await expect(page.getByRole('heading', { name: 'Backup interrupted' })).toBeVisible()
+  await take('interrupted')
+  await plug(page, GIVING, true)
   await expect(page.getByRole('heading', { name: 'Conversations' })).toBeVisible({ timeout: 60_000 })
   await take('look')
   await page.getByRole('link', { name: 'Harbour Beekeepers 1907' }).click()
@@ -60,6 +64,8 @@ test('the pictures of the README', async ({ browser }) => {
   await take('restore')
   await page.getByRole('button', { name: 'Restore onto 44-B' }).click()
   await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible({ timeout: 90_000 })
+  await page.goto('/trays/44')
+  await take('hand-over')
   await page.goto('/trays/44/check')
   await take('arrival')
   await page.goto('/trays/43')

@@ -78,7 +78,7 @@ rect.missing {
   fill: var(--missing);
 }
 .sum .soft {
-  margin: 0 6px;
+  margin: 0 3px;
 }
 .sum .account {
   gap: 5px;

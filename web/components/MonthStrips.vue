@@ -149,17 +149,12 @@ svg {
   display: block;
   border-bottom: 1px solid var(--line);
 }
-.there {
-  fill: color-mix(in srgb, var(--arrived) 62%, var(--surface));
-}
-.changed .there {
+.there,
+.kept {
   fill: color-mix(in srgb, var(--arrived) 62%, var(--surface));
 }
 .torn {
   fill: var(--missing);
-}
-.kept {
-  fill: color-mix(in srgb, var(--arrived) 62%, var(--surface));
 }
 .missing .title,
 .missing .n {

@@ -34,7 +34,7 @@ const rows = computed(() =>
           >
         </RouterLink>
         <p v-if="row.last" class="evidence" :title="row.last.text">
-          {{ row.last.text }}
+          <span class="told">{{ row.last.text }}</span>
           <span class="by"
             >{{ dateTime(row.last.at) }}, {{ row.last.by
             }}<template v-if="row.evidence.length > 1"> · {{ row.evidence.length }} entries</template></span
@@ -53,7 +53,7 @@ ol {
 }
 li {
   position: relative;
-  padding: 0 0 10px 34px;
+  padding: 0 0 8px 34px;
 }
 li::before {
   content: '';
@@ -117,8 +117,11 @@ a {
 .evidence {
   font-size: var(--t-small);
   line-height: 1.3;
+}
+.told {
   display: -webkit-box;
   -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
   overflow: hidden;
 }
 .by {

@@ -26,7 +26,9 @@ const isIdle = computed(() => props.tray.run === null || props.tray.run.state ==
         first if something was done on the phone.
       </p>
       <ul class="back">
-        <li>On {{ giving?.tag }}: switch USB debugging off again, and the lock timer back to what it was.</li>
+        <li v-if="giving?.live.platform === 'android'">
+          On {{ giving.tag }}: switch USB debugging off again, and the lock timer back to what it was.
+        </li>
         <li>
           On {{ receiving?.tag }}: open the messenger once with the customer and look at the newest messages together.
         </li>

@@ -19,7 +19,7 @@ final class BagTest extends TestCase
         $bag = $this->bag();
         Bag::validate($bag);
         self::assertSame("BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n", file_get_contents($bag.'/bagit.txt'));
-        self::assertSame('17.3', Bag::info($bag)['Payload-Oxum'] ?? null);
+        self::assertSame("Bagging-Date: 2026-11-20\nNote: no line: breaks\nPayload-Oxum: 17.3\n", file_get_contents($bag.'/bag-info.txt'));
         self::assertStringContainsString("  data/odd%25%0Aname.txt\n", (string) file_get_contents($bag.'/manifest-sha256.txt'));
     }
 

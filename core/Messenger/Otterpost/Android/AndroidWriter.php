@@ -129,7 +129,7 @@ final class AndroidWriter implements Writer
         $source = $attachment->presence->hasFile() ? $this->files->open($attachment->path) : null;
         if (null !== $source) {
             Folder::make(dirname($this->folder.'/'.Schema::PARCELS.'/'.$name));
-            FileExtension::copy($source, $this->folder.'/'.Schema::PARCELS.'/'.$name);
+            Folder::putStream($source, $this->folder.'/'.Schema::PARCELS.'/'.$name);
         }
 
         return $name;

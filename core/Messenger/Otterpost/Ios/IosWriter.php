@@ -121,7 +121,7 @@ final class IosWriter implements Writer
         if (null !== $source) {
             $path = sprintf('%s/%07d.%s', $folder, $number, FileExtension::for($attachment));
             Folder::make($this->folder.'/'.$folder);
-            FileExtension::copy($source, $this->folder.'/'.$path);
+            Folder::putStream($source, $this->folder.'/'.$path);
         }
         $peek = null;
         if (null !== $attachment->preview) {
