@@ -34,7 +34,7 @@ const rows = computed(() =>
           >
         </RouterLink>
         <p v-if="row.last" class="evidence" :title="row.last.text">
-          <span class="told">{{ row.last.text }}</span>
+          <span class="told">{{ row.last.text }}</span>{{ ' ' }}
           <span class="by"
             >{{ dateTime(row.last.at) }}, {{ row.last.by
             }}<template v-if="row.evidence.length > 1"> · {{ row.evidence.length }} entries</template></span
