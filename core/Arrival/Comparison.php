@@ -12,15 +12,30 @@ use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Fate;
+use Geschenk\Core\Store\MessageRow;
+use Geschenk\Core\Store\SafeJson;
 use Geschenk\Core\Store\StoredConversation;
 
 /**
  * Holds what was expected against what was read back, conversation by conversation, down to the message, and puts
- * each message into one of four accounts. Two stores are joined by SQLite, so memory does not grow with their size.
+ * each message into one of four accounts. Two stores are joined by SQLite, column against column, so memory does not
+ * grow with their size.
  */
 final class Comparison
 {
+    /** Messages are counted by day, which is quick, and the days added up to months. */
+    private const DAY_MS = 86_400_000;
+    private const SAME_IDENTITY = 'f.identity = e.identity';
+    private const WRITTEN = "e.fate NOT IN ('left_out', 'spread')";
+    /** What a column that differs is called. */
+    private const ASPECTS = [
+        'sender_key' => 'sender', 'from_owner' => 'sender', 'kind' => 'kind', 'body' => 'text', 'sent_at' => 'sent_at', 'received_at' => 'received_at', 'state' => 'state', 'marks' => 'flags',
+        'reply_to' => 'reply', 'reactions' => 'reactions', 'receipts' => 'receipts', 'opaque' => 'opaque', 'attachments' => 'attachments', 'wire_id' => 'wire_id',
+    ];
+
     private Database $database;
+    /** @var array<int, true> ids of spread messages of which a copy is missing */
+    private array $notSpread = [];
 
     public function __construct(private readonly ChatStore $expected, private readonly ChatStore $found)
     {
@@ -36,8 +51,18 @@ final class Comparison
         $this->database->run('ATTACH ? AS f', [$this->found->path]);
         $this->database->execute('BEGIN');
         $progress->phase('comparing', $this->expected->messageCount());
-        $titles = array_column($this->expected->overview(), 'title', 'key') + array_column($this->found->overview(), 'title', 'key');
+        $this->account();
+        $titles = $this->expected->titles() + $this->found->titles();
+        $spread = [];
         foreach ($this->expected->conversations() as $stored) {
+            if (Fate::Spread === $stored->fate) {
+                $spread[] = $stored;
+                continue;
+            }
+            $this->conversation($stored, $this->found->conversation($stored->conversation->key), $titles, $progress);
+        }
+        // A list that went out as copies has arrived when they have.
+        foreach ($spread as $stored) {
             $this->conversation($stored, $this->found->conversation($stored->conversation->key), $titles, $progress);
         }
         foreach ($this->found->conversations() as $stored) {
@@ -54,55 +79,171 @@ final class Comparison
         return new Result($path);
     }
 
+    /** People, labels and canned answers: what is expected and not there in the same form. */
+    private function account(): void
+    {
+        $same = ['person' => ['key', 'number', 'book_name', 'own_name', 'barred', 'other_numbers', 'former_key'], 'label' => ['place', 'name', 'tint'], 'canned_answer' => ['place', 'shortcut', 'body']];
+        foreach ($same as $table => $columns) {
+            $list = implode(', ', $columns);
+            $this->database->execute("INSERT INTO account SELECT '$table', (SELECT COUNT(*) FROM e.$table), (SELECT COUNT(*) FROM f.$table), (SELECT COUNT(*) FROM (SELECT $list FROM e.$table EXCEPT SELECT $list FROM f.$table))");
+        }
+    }
+
     /** @param array<string, string|null> $titles */
     private function conversation(StoredConversation $expected, ?StoredConversation $found, array $titles, Progress $progress): void
     {
         $key = $expected->conversation->key;
         $id = $this->database->insert('conversation', self::emptyRow($key, $titles[$key] ?? null, $expected->conversation->kind->value));
-        $accounts = ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'missing' => 0];
-        $rules = array_fill_keys($expected->rules, 0);
-        $sql = <<<'SQL'
-            SELECT e.message_id AS expected_id, f.message_id AS found_id, e.place, e.kind, e.sent_at, e.sender_key, e.from_owner, e.fate, e.rules, e.digest = f.digest AS same
-            FROM e.message e LEFT JOIN f.message f ON f.conversation_id = ? AND f.identity = e.identity AND f.occurrence = e.occurrence
-            WHERE e.conversation_id = ? ORDER BY e.place
-            SQL;
-        foreach ($this->database->rows($sql, [$found->id ?? -1, $expected->id]) as $row) {
-            $fate = Fate::from($row->text('fate'));
-            $progress->advance(1);
-            if (Fate::LeftOut === $fate) {
-                ++$accounts['left_out'];
-                $this->countMonth($id, $row->int('sent_at'), 0, 0);
-                continue;
-            }
-            if (null !== $row->nullableInt('found_id') && $row->bool('same')) {
-                ++$accounts[Fate::Changed === $fate ? 'changed' : 'arrived'];
-                $this->countMonth($id, $row->int('sent_at'), 1, 1);
-                continue;
-            }
-            ++$accounts['missing'];
-            $this->countMonth($id, $row->int('sent_at'), 1, 0);
-            $this->difference($id, $row);
+        [$first, $count] = $this->expected->range($expected->id);
+        [$firstFound, $countFound] = null === $found ? [0, 0] : $this->found->range($found->id);
+        // Normally all stand in the same order, and then place against place is enough; else each is looked for.
+        $byPlace = "FROM e.message e LEFT JOIN f.message f ON f.message_id = e.message_id - $first + $firstFound AND f.message_id < ".($firstFound + $countFound).' AND '.self::SAME_IDENTITY.' AND f.occurrence = e.occurrence';
+        $byIdentity = sprintf('FROM e.message e LEFT JOIN f.message f ON %s AND f.conversation_id = %d AND f.occurrence = e.occurrence', self::SAME_IDENTITY, $found->id ?? -1);
+        $range = sprintf('e.message_id >= %d AND e.message_id < %d', $first, $first + $count);
+        $tally = $this->tally($id, $byPlace, $range);
+        $join = $byPlace;
+        if ($tally['unlike'] > 0 || $tally['matched'] !== $countFound || $count !== $countFound) {
+            $tally = $this->tally($id, $byIdentity, $range);
+            $join = $byIdentity;
         }
-        $extra = null === $found ? 0 : $this->extras($id, $expected->id, $found->id);
-        $settings = $this->settings($expected, $found);
-        $isLeftOut = Fate::LeftOut === $expected->fate;
-        // What was to stay behind and is nevertheless there counts as extra, message by message.
-        if ($isLeftOut && null !== $found) {
-            $extra += $this->found->messageCount($found->id) - $extra;
+        $accounts = ['arrived' => $tally['arrived'], 'changed' => $tally['changed'], 'left_out' => $tally['left_out'], 'missing' => $tally['missing']];
+        if ($tally['missing'] + $tally['added_missing'] > 0) {
+            $this->differences($id, $join, $range);
         }
+        if ($tally['spread'] > 0) {
+            $lost = $this->spread($id, $range);
+            $accounts['missing'] += $lost;
+            $accounts['changed'] += $tally['spread'] - $lost;
+        }
+        $extra = 0;
+        if ($countFound > $tally['matched']) {
+            $extra = $this->extras($id, $expected->id, $found->id ?? -1, $firstFound, $countFound);
+        }
+        $settings = $expected->fate->isWritten() ? $this->settings($expected, $found) : [];
+        $isMeant = $expected->fate->isWritten();
         $verdict = match (true) {
-            $accounts['missing'] > 0 || (!$isLeftOut && null === $found) || (!$isLeftOut && [] !== $settings) => Verdict::Missing,
-            $extra > 0 => Verdict::Extra,
-            $isLeftOut => Verdict::LeftOut,
-            $accounts['changed'] > 0 || Fate::Changed === $expected->fate => Verdict::Changed,
+            $accounts['missing'] > 0 || $tally['added_missing'] > 0 || ($isMeant && (null === $found || [] !== $settings)) => Verdict::Missing,
+            $extra > 0 || (!$isMeant && null !== $found) => Verdict::Extra,
+            Fate::LeftOut === $expected->fate => Verdict::LeftOut,
+            $accounts['changed'] > 0 || $accounts['left_out'] > 0 || Fate::Whole !== $expected->fate => Verdict::Changed,
             default => Verdict::Arrived,
         };
-        foreach ($this->database->few('SELECT DISTINCT rules FROM e.message WHERE conversation_id = ? AND rules IS NOT NULL', [$expected->id]) as $row) {
-            foreach (\Geschenk\Core\Store\SafeJson::decode($row->text('rules')) as $rule) {
-                $rules[(string) $rule] = 0;
+        $rules = array_fill_keys($expected->rules, 0);
+        foreach ($tally['arrived'] === $count ? [] : $this->database->few("SELECT DISTINCT rules FROM e.message e WHERE $range AND rules IS NOT NULL") as $row) {
+            foreach (SafeJson::decode($row->text('rules')) as $rule) {
+                $rules[is_string($rule) ? $rule : ''] = 0;
             }
         }
-        $this->fill($id, $verdict, $accounts, $extra, $expected->id, $found?->id, $settings, array_keys($rules));
+        $this->fill($id, $verdict, $accounts, $extra, $tally, $expected->id, $found?->id, $settings, array_keys($rules));
+        $progress->advance($count);
+    }
+
+    /**
+     * Counts what became of a conversation's messages, and notes it by month.
+     *
+     * @return array{arrived: int, changed: int, left_out: int, spread: int, missing: int, added: int, added_missing: int, matched: int, unlike: int} matched: messages on the
+     *                                                                                                                                    other side that were expected; unlike: expected ones without the same there
+     */
+    private function tally(int $id, string $join, string $range): array
+    {
+        $tally = ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'spread' => 0, 'missing' => 0, 'added' => 0, 'added_missing' => 0, 'matched' => 0, 'unlike' => 0];
+        $months = [];
+        $same = implode(' AND ', array_map(static fn (string $c): string => "f.$c IS e.$c", MessageRow::COLUMNS));
+        // One number to group by is much quicker than three columns.
+        $fates = Fate::cases();
+        $fate = 'CASE e.fate '.implode(' ', array_map(static fn (int $n, Fate $f): string => "WHEN '$f->value' THEN $n", array_keys($fates), $fates)).' END';
+        $sql = sprintf('SELECT ((e.sent_at - (e.sent_at < 0) * %d) / %d)', self::DAY_MS - 1, self::DAY_MS)." * 32 + $fate * 4 + CASE WHEN f.message_id IS NULL THEN 0 WHEN $same THEN 2 ELSE 1 END AS account, COUNT(*) AS n $join WHERE $range GROUP BY 1";
+        foreach ($this->database->rows($sql) as $row) {
+            $n = $row->int('n');
+            $day = (int) floor($row->int('account') / 32);
+            $fate = $fates[($row->int('account') - $day * 32) >> 2];
+            $there = $row->int('account') & 3;
+            $isThere = 2 === $there;
+            $tally['unlike'] += $isThere ? 0 : $n;
+            if ($fate->isWritten()) {
+                $tally['matched'] += $there > 0 ? $n : 0;
+            }
+            $account = match ($fate) {
+                Fate::Whole => $isThere ? 'arrived' : 'missing',
+                Fate::Changed => $isThere ? 'changed' : 'missing',
+                Fate::Added => $isThere ? 'added' : 'added_missing',
+                Fate::LeftOut => 'left_out',
+                Fate::Spread => 'spread',
+            };
+            $tally[$account] += $n;
+            $month = self::month($day);
+            $months[$month][0] = ($months[$month][0] ?? 0) + ($fate->isWritten() ? $n : 0);
+            $months[$month][1] = ($months[$month][1] ?? 0) + ($fate->isWritten() && $isThere ? $n : 0);
+        }
+        $this->database->run('DELETE FROM month WHERE conversation_id = ?', [$id]);
+        foreach ($months as $month => [$expected, $there]) {
+            $this->database->run('INSERT INTO month VALUES (?, ?, ?, ?)', [$id, (string) $month, $expected, $there]);
+        }
+
+        return $tally;
+    }
+
+    /** Times far off are kept as they are; they share one month at each end so that the picture stays a picture. */
+    private static function month(int $day): string
+    {
+        return match (true) {
+            $day < 0 => '0000-00',
+            $day >= 47_482 => '9999-99',
+            default => gmdate('Y-m', $day * 86_400),
+        };
+    }
+
+    /** Lists each message that was meant to arrive and did not arrive as it was meant to. */
+    private function differences(int $id, string $join, string $range): void
+    {
+        $same = implode(' AND ', array_map(static fn (string $c): string => "f.$c IS e.$c", MessageRow::COLUMNS));
+        $sql = "SELECT e.message_id AS expected_id, f.message_id AS found_id, e.place, e.kind, e.sent_at, e.sender_key, e.from_owner, e.fate, e.origin $join WHERE $range AND ".self::WRITTEN." AND (f.message_id IS NULL OR NOT ($same)) ORDER BY e.message_id";
+        foreach ($this->database->rows($sql) as $row) {
+            $foundId = $row->nullableInt('found_id');
+            $reason = 'not_there';
+            $aspects = [];
+            if (null !== $foundId) {
+                $expected = $this->expected->message($row->int('expected_id'))?->message;
+                $found = $this->found->message($foundId)?->message;
+                if (null === $expected || null === $found) {
+                    throw new \LogicException('A message vanished while it was compared.');
+                }
+                $aspects = self::differing($expected, $found);
+                $reason = self::reason($expected, $found, $aspects);
+            }
+            if (null !== $row->nullableInt('origin')) {
+                $this->notSpread[$row->int('origin')] = true;
+            }
+            $this->finding($id, Fate::Added->value === $row->text('fate') ? 'added' : 'missing', $reason, $row, $row->int('expected_id'), $foundId, $aspects);
+        }
+    }
+
+    /** @return int how many messages of a list that went out as copies are short of one */
+    private function spread(int $id, string $range): int
+    {
+        $lost = 0;
+        foreach ([] === $this->notSpread ? [] : $this->database->rows("SELECT message_id AS expected_id, place, kind, sent_at, sender_key, from_owner FROM e.message e WHERE $range AND fate = 'spread' ORDER BY message_id") as $row) {
+            if (isset($this->notSpread[$row->int('expected_id')])) {
+                ++$lost;
+                $this->finding($id, 'missing', 'copy_not_there', $row, $row->int('expected_id'), null, []);
+            }
+        }
+
+        return $lost;
+    }
+
+    private function extras(int $id, int $expectedConversation, int $foundConversation, int $first, int $count): int
+    {
+        $extra = 0;
+        $sql = sprintf('SELECT f.message_id AS found_id, f.place, f.kind, f.sent_at, f.sender_key, f.from_owner
+            FROM f.message f LEFT JOIN e.message e ON %s AND e.conversation_id = %d AND e.occurrence = f.occurrence AND %s
+            WHERE f.message_id >= %d AND f.message_id < %d AND f.conversation_id = %d AND e.message_id IS NULL ORDER BY f.place', self::SAME_IDENTITY, $expectedConversation, self::WRITTEN, $first, $first + $count, $foundConversation);
+        foreach ($this->database->rows($sql) as $row) {
+            ++$extra;
+            $this->finding($id, 'extra', 'not_expected', $row, null, $row->int('found_id'), []);
+        }
+
+        return $extra;
     }
 
     /** @param array<string, string|null> $titles */
@@ -110,41 +251,9 @@ final class Comparison
     {
         $key = $found->conversation->key;
         $id = $this->database->insert('conversation', self::emptyRow($key, $titles[$key] ?? null, $found->conversation->kind->value));
-        $extra = $this->extras($id, -1, $found->id);
-        $this->fill($id, Verdict::Extra, ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'missing' => 0], $extra, null, $found->id, [], []);
-    }
-
-    private function difference(int $id, Row $row): void
-    {
-        $foundId = $row->nullableInt('found_id');
-        $reason = 'not_there';
-        $aspects = [];
-        if (null !== $foundId) {
-            $expected = $this->expected->message($row->int('expected_id'))?->message;
-            $found = $this->found->message($foundId)?->message;
-            if (null === $expected || null === $found) {
-                throw new \LogicException('A message vanished while it was compared.');
-            }
-            $aspects = self::differing($expected, $found);
-            $reason = self::reason($expected, $found, $aspects);
-        }
-        $this->finding($id, 'missing', $reason, $row, $row->int('expected_id'), $foundId, $aspects);
-    }
-
-    private function extras(int $id, int $expectedConversation, int $foundConversation): int
-    {
-        $count = 0;
-        $sql = <<<'SQL'
-            SELECT f.message_id AS found_id, f.place, f.kind, f.sent_at, f.sender_key, f.from_owner
-            FROM f.message f LEFT JOIN e.message e ON e.conversation_id = ? AND e.identity = f.identity AND e.occurrence = f.occurrence
-            WHERE f.conversation_id = ? AND e.message_id IS NULL ORDER BY f.place
-            SQL;
-        foreach ($this->database->rows($sql, [$expectedConversation, $foundConversation]) as $row) {
-            ++$count;
-            $this->finding($id, 'extra', 'not_expected', $row, null, $row->int('found_id'), []);
-        }
-
-        return $count;
+        [$first, $count] = $this->found->range($found->id);
+        $extra = $this->extras($id, -1, $found->id, $first, $count);
+        $this->fill($id, Verdict::Extra, ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'missing' => 0], $extra, ['added' => 0, 'added_missing' => 0], null, $found->id, [], []);
     }
 
     /** @param list<string> $aspects */
@@ -154,17 +263,6 @@ final class Comparison
             'conversation_id' => $id, 'account' => $account, 'reason' => $reason, 'place' => $row->int('place'), 'expected_id' => $expectedId, 'found_id' => $foundId,
             'kind' => $row->text('kind'), 'sent_at' => $row->int('sent_at'), 'sender_key' => $row->nullableText('sender_key'), 'from_owner' => $row->int('from_owner'), 'aspects' => implode(',', $aspects),
         ]);
-    }
-
-    private function countMonth(int $id, int $sentAt, int $expected, int $there): void
-    {
-        // Far-off times are kept as they are; they share one month at each end so that the picture stays a picture.
-        $month = match (true) {
-            $sentAt < 0 => '0000-00',
-            $sentAt >= 4_102_444_800_000 => '9999-99',
-            default => gmdate('Y-m', intdiv($sentAt, 1000)),
-        };
-        $this->database->run('INSERT INTO month VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET expected = expected + excluded.expected, there = there + excluded.there', [$id, $month, $expected, $there]);
     }
 
     /**
@@ -195,22 +293,28 @@ final class Comparison
 
     /**
      * @param array{arrived: int, changed: int, left_out: int, missing: int} $accounts
+     * @param array{added: int, added_missing: int, unlike?: int, ...}       $tally
      * @param list<string>                                                   $settings
      * @param list<string>                                                   $rules
      */
-    private function fill(int $id, Verdict $verdict, array $accounts, int $extra, ?int $expectedId, ?int $foundId, array $settings, array $rules): void
+    private function fill(int $id, Verdict $verdict, array $accounts, int $extra, array $tally, ?int $expectedId, ?int $foundId, array $settings, array $rules): void
     {
         $sides = [];
-        foreach (['e' => ['expected', $expectedId], 'f' => ['found', $foundId]] as $schema => [$side, $conversationId]) {
-            $messages = $this->database->one("SELECT COUNT(*) AS n, MIN(sent_at) AS first, MAX(sent_at) AS last FROM $schema.message WHERE conversation_id = ?", [$conversationId]);
-            $attachments = $this->database->one("SELECT COUNT(*) AS n FROM $schema.attachment a JOIN $schema.message m USING (message_id) WHERE m.conversation_id = ? AND a.presence = 'present'", [$conversationId]);
+        $times = null;
+        foreach (['e' => ['expected', $expectedId, $this->expected], 'f' => ['found', $foundId, $this->found]] as $schema => [$side, $conversationId, $store]) {
+            [$first, $count] = null === $conversationId ? [0, 0] : $store->range($conversationId);
+            // Where each message has its like on the other side, so have the first and the last.
+            if (null === $times || 'e' === $schema || 0 !== ($tally['unlike'] ?? 1) || $extra > 0) {
+                $times = $this->database->one("SELECT MIN(sent_at) AS first, MAX(sent_at) AS last FROM $schema.message WHERE message_id >= ? AND message_id < ?", [$first, $first + $count]);
+            }
+            $attachments = $this->database->one("SELECT COUNT(*) AS n FROM $schema.attachment a WHERE a.message_id >= ? AND a.message_id < ? AND a.presence IN ('present', 'wrong_type')", [$first, $first + $count]);
             $people = $this->database->one("SELECT COUNT(*) AS n FROM $schema.member WHERE conversation_id = ?", [$conversationId]);
             $sides += [
-                "messages_$side" => $messages?->int('n'), "first_$side" => $messages?->nullableInt('first'), "last_$side" => $messages?->nullableInt('last'),
+                "messages_$side" => $count, "first_$side" => $times?->nullableInt('first'), "last_$side" => $times?->nullableInt('last'),
                 "attachments_$side" => $attachments?->int('n'), "people_$side" => $people?->int('n'),
             ];
         }
-        $values = ['verdict' => $verdict->value, ...$accounts, 'extra' => $extra, ...$sides, 'settings' => implode(',', $settings), 'rules' => implode(',', $rules)];
+        $values = ['verdict' => $verdict->value, ...$accounts, 'extra' => $extra, 'added' => $tally['added'], 'added_missing' => $tally['added_missing'], ...$sides, 'settings' => implode(',', $settings), 'rules' => implode(',', $rules)];
         $this->database->run('UPDATE conversation SET '.implode(', ', array_map(static fn (string $c): string => "$c = :$c", array_keys($values))).' WHERE conversation_id = :id', [...$values, 'id' => $id]);
     }
 
@@ -218,7 +322,7 @@ final class Comparison
     private static function emptyRow(string $key, ?string $title, string $kind): array
     {
         return [
-            'key' => $key, 'title' => $title, 'kind' => $kind, 'verdict' => '', 'arrived' => 0, 'changed' => 0, 'left_out' => 0, 'missing' => 0, 'extra' => 0,
+            'key' => $key, 'title' => $title, 'kind' => $kind, 'verdict' => '', 'arrived' => 0, 'changed' => 0, 'left_out' => 0, 'missing' => 0, 'extra' => 0, 'added' => 0, 'added_missing' => 0,
             'messages_expected' => 0, 'messages_found' => 0, 'attachments_expected' => 0, 'attachments_found' => 0, 'people_expected' => 0, 'people_found' => 0, 'settings' => '', 'rules' => '',
         ];
     }
@@ -226,15 +330,22 @@ final class Comparison
     /** @return list<string> names of the aspects that differ */
     private static function differing(Message $expected, Message $found): array
     {
-        $there = $found->aspects();
         $differing = [];
-        foreach ($expected->aspects() as $name => $value) {
-            if (serialize($value) !== serialize($there[$name])) {
-                $differing[] = $name;
+        [$here, $there] = [array_combine(MessageRow::COLUMNS, MessageRow::values($expected)), array_combine(MessageRow::COLUMNS, MessageRow::values($found))];
+        foreach (self::ASPECTS as $column => $aspect) {
+            if ($here[$column] !== $there[$column]) {
+                $differing[$aspect] = true;
+            }
+        }
+        // Details have names of their own: notice, content, edited_at and so on.
+        [$here, $there] = [SafeJson::decode((string) $here['details']), SafeJson::decode((string) $there['details'])];
+        foreach (array_keys($here + $there) as $name) {
+            if (($here[$name] ?? null) !== ($there[$name] ?? null)) {
+                $differing[(string) $name] = true;
             }
         }
 
-        return $differing;
+        return array_map(strval(...), array_keys($differing));
     }
 
     /** @param list<string> $aspects */

@@ -10,7 +10,7 @@ use Geschenk\Core\Sqlite\Row;
 /**
  * The outcome of a comparison, read from its file.
  *
- * @phpstan-type ConversationRow array{id: int, key: string, title: string|null, kind: string, verdict: string, arrived: int, changed: int, left_out: int, missing: int, extra: int, messages_expected: int, messages_found: int, attachments_expected: int, attachments_found: int, people_expected: int, people_found: int, first_expected: int|null, first_found: int|null, last_expected: int|null, last_found: int|null, settings: list<string>, rules: list<string>}
+ * @phpstan-type ConversationRow array{id: int, key: string, title: string|null, kind: string, verdict: string, arrived: int, changed: int, left_out: int, missing: int, extra: int, added: int, added_missing: int, messages_expected: int, messages_found: int, attachments_expected: int, attachments_found: int, people_expected: int, people_found: int, first_expected: int|null, first_found: int|null, last_expected: int|null, last_found: int|null, settings: list<string>, rules: list<string>}
  * @phpstan-type FindingRow array{id: int, account: string, reason: string, place: int|null, expected_id: int|null, found_id: int|null, kind: string, sent_at: int, sender_key: string|null, from_owner: bool, aspects: list<string>}
  */
 final class Result
@@ -24,10 +24,10 @@ final class Result
 
     public function totals(): Totals
     {
-        $row = $this->database->one("SELECT COUNT(*) AS conversations, SUM(arrived) AS arrived, SUM(changed) AS changed, SUM(left_out) AS left_out, SUM(missing) AS missing, SUM(extra) AS extra, SUM(arrived + changed + left_out + missing) AS messages, SUM(settings <> '') + SUM(verdict = 'missing' AND missing = 0 AND settings = '') AS settings FROM conversation") ?? new Row([]);
+        $row = $this->database->one("SELECT COUNT(*) AS conversations, SUM(arrived) AS arrived, SUM(changed) AS changed, SUM(left_out) AS left_out, SUM(missing) AS missing, SUM(extra) AS extra, SUM(arrived + changed + left_out + missing) AS messages, SUM(settings <> '') + SUM(verdict = 'missing' AND missing = 0 AND added_missing = 0 AND settings = '') AS settings, SUM(added) AS added, SUM(added_missing) AS added_missing, (SELECT SUM(differing) FROM account) AS account FROM conversation") ?? new Row([]);
         $n = static fn (string $column): int => $row->nullableInt($column) ?? 0;
 
-        return new Totals($n('conversations'), $n('messages'), $n('arrived'), $n('changed'), $n('left_out'), $n('missing'), $n('extra'), $n('settings'));
+        return new Totals($n('conversations'), $n('messages'), $n('arrived'), $n('changed'), $n('left_out'), $n('missing'), $n('extra'), $n('settings'), $n('added'), $n('added_missing'), $n('account'));
     }
 
     /**
@@ -41,7 +41,7 @@ final class Result
         foreach ($this->database->few("SELECT * FROM conversation ORDER BY CASE verdict WHEN 'missing' THEN 0 WHEN 'extra' THEN 1 WHEN 'left_out' THEN 2 WHEN 'changed' THEN 3 ELSE 4 END, missing DESC, last_expected DESC NULLS LAST, conversation_id") as $row) {
             $list[] = [
                 'id' => $row->int('conversation_id'), 'key' => $row->text('key'), 'title' => $row->nullableText('title'), 'kind' => $row->text('kind'), 'verdict' => $row->text('verdict'),
-                'arrived' => $row->int('arrived'), 'changed' => $row->int('changed'), 'left_out' => $row->int('left_out'), 'missing' => $row->int('missing'), 'extra' => $row->int('extra'),
+                'arrived' => $row->int('arrived'), 'changed' => $row->int('changed'), 'left_out' => $row->int('left_out'), 'missing' => $row->int('missing'), 'extra' => $row->int('extra'), 'added' => $row->int('added'), 'added_missing' => $row->int('added_missing'),
                 'messages_expected' => $row->int('messages_expected'), 'messages_found' => $row->int('messages_found'),
                 'attachments_expected' => $row->int('attachments_expected'), 'attachments_found' => $row->int('attachments_found'),
                 'people_expected' => $row->int('people_expected'), 'people_found' => $row->int('people_found'),
@@ -77,6 +77,16 @@ final class Result
             'found_id' => $row->nullableInt('found_id'), 'kind' => $row->text('kind'), 'sent_at' => $row->int('sent_at'), 'sender_key' => $row->nullableText('sender_key'),
             'from_owner' => $row->bool('from_owner'), 'aspects' => self::words($row->text('aspects')),
         ], $this->database->few('SELECT * FROM finding WHERE conversation_id = ? ORDER BY finding_id LIMIT ? OFFSET ?', [$conversationId, $limit, $from]));
+    }
+
+    /**
+     * What belongs to the account and to no conversation.
+     *
+     * @return list<array{what: string, expected: int, found: int, differing: int}>
+     */
+    public function account(): array
+    {
+        return array_map(static fn (Row $row): array => ['what' => $row->text('what'), 'expected' => $row->int('expected'), 'found' => $row->int('found'), 'differing' => $row->int('differing')], $this->database->few('SELECT * FROM account ORDER BY what'));
     }
 
     /**

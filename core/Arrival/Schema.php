@@ -10,7 +10,7 @@ final class Schema
     public const TABLES = <<<'SQL'
         CREATE TABLE conversation (
             conversation_id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE, title TEXT, kind TEXT NOT NULL, verdict TEXT NOT NULL,
-            arrived INTEGER NOT NULL, changed INTEGER NOT NULL, left_out INTEGER NOT NULL, missing INTEGER NOT NULL, extra INTEGER NOT NULL,
+            arrived INTEGER NOT NULL, changed INTEGER NOT NULL, left_out INTEGER NOT NULL, missing INTEGER NOT NULL, extra INTEGER NOT NULL, added INTEGER NOT NULL, added_missing INTEGER NOT NULL,
             messages_expected INTEGER NOT NULL, messages_found INTEGER NOT NULL, attachments_expected INTEGER NOT NULL, attachments_found INTEGER NOT NULL,
             people_expected INTEGER NOT NULL, people_found INTEGER NOT NULL, first_expected INTEGER, first_found INTEGER, last_expected INTEGER, last_found INTEGER,
             settings TEXT NOT NULL, rules TEXT NOT NULL
@@ -20,6 +20,7 @@ final class Schema
             finding_id INTEGER PRIMARY KEY, conversation_id INTEGER NOT NULL, account TEXT NOT NULL, reason TEXT NOT NULL, place INTEGER,
             expected_id INTEGER, found_id INTEGER, kind TEXT NOT NULL, sent_at INTEGER NOT NULL, sender_key TEXT, from_owner INTEGER NOT NULL, aspects TEXT NOT NULL
         );
+        CREATE TABLE account (what TEXT PRIMARY KEY, expected INTEGER NOT NULL, found INTEGER NOT NULL, differing INTEGER NOT NULL) WITHOUT ROWID;
         CREATE INDEX finding_conversation ON finding (conversation_id, finding_id);
         SQL;
 }

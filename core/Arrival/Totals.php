@@ -7,6 +7,11 @@ namespace Geschenk\Core\Arrival;
 /** The four accounts of the messages that were expected, and what came on top. */
 final readonly class Totals
 {
+    /**
+     * @param int $added            messages that the conversion made (copies, notices) and that are there
+     * @param int $addedMissing     those of them that are not
+     * @param int $accountDiffering people, labels and canned answers that are not as expected
+     */
     public function __construct(
         public int $conversations,
         public int $messages,
@@ -16,6 +21,9 @@ final readonly class Totals
         public int $missing,
         public int $extra,
         public int $settingsDiffering,
+        public int $added = 0,
+        public int $addedMissing = 0,
+        public int $accountDiffering = 0,
     ) {
         if ($arrived + $changed + $leftOut + $missing !== $messages) {
             throw new \LogicException(sprintf('The accounts do not add up: %d + %d + %d + %d is not %d.', $arrived, $changed, $leftOut, $missing, $messages));
@@ -25,15 +33,16 @@ final readonly class Totals
     /** Whether everything that was meant to arrive is there, and nothing else. */
     public function complete(): bool
     {
-        return 0 === $this->missing && 0 === $this->extra && 0 === $this->settingsDiffering;
+        return 0 === $this->missing && 0 === $this->extra && 0 === $this->settingsDiffering && 0 === $this->addedMissing && 0 === $this->accountDiffering;
     }
 
-    /** @return array{conversations: int, messages: int, arrived: int, changed: int, left_out: int, missing: int, extra: int, settings_differing: int, complete: bool} */
+    /** @return array{conversations: int, messages: int, arrived: int, changed: int, left_out: int, missing: int, extra: int, settings_differing: int, added: int, added_missing: int, account_differing: int, complete: bool} */
     public function toArray(): array
     {
         return [
             'conversations' => $this->conversations, 'messages' => $this->messages, 'arrived' => $this->arrived, 'changed' => $this->changed, 'left_out' => $this->leftOut,
-            'missing' => $this->missing, 'extra' => $this->extra, 'settings_differing' => $this->settingsDiffering, 'complete' => $this->complete(),
+            'missing' => $this->missing, 'extra' => $this->extra, 'settings_differing' => $this->settingsDiffering, 'added' => $this->added,
+            'added_missing' => $this->addedMissing, 'account_differing' => $this->accountDiffering, 'complete' => $this->complete(),
         ];
     }
 }

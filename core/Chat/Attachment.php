@@ -16,6 +16,7 @@ final readonly class Attachment
      * @param int|null    $width      pixels
      * @param int|null    $height     pixels
      * @param string|null $preview    bytes of a small picture
+     * @param bool        $isMotion   the few seconds of film that belong to the still before it
      */
     public function __construct(
         public string $path,
@@ -28,22 +29,36 @@ final readonly class Attachment
         public ?int $width = null,
         public ?int $height = null,
         public ?string $preview = null,
+        public bool $isMotion = false,
     ) {
     }
 
+    /** The same file, as the film that belongs to the still before it. */
+    public function asMotion(): self
+    {
+        return new self($this->path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence, $this->durationMs, $this->width, $this->height, $this->preview, true);
+    }
+
+    /** The same file, as one that belongs to no still. */
+    public function asStandalone(): self
+    {
+        return $this->isMotion ? new self($this->path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence, $this->durationMs, $this->width, $this->height, $this->preview) : $this;
+    }
+
     /**
-     * All that has to be the same on the receiving side. The path is the platform's own affair, and a row that names
-     * no file that could be read has arrived when the other side has none either.
+     * All that has to be the same on the receiving side. The path is the platform's own affair. A file that is there
+     * and empty arrives as such; one that could not be had (gone, unreadable, outside) has arrived when the other
+     * side has none either.
      *
      * @return list<scalar|null>
      */
     public function canonical(): array
     {
-        $readable = Presence::Present === $this->presence;
+        $there = $this->presence->hasFile();
 
         return [
-            $this->shownName, $this->mediaType, $readable ? $this->bytes : null, $this->sha256, $readable ? 'present' : 'absent',
-            $this->durationMs, $this->width, $this->height, null === $this->preview ? null : hash('sha256', $this->preview),
+            $this->shownName, $this->mediaType, $there ? $this->bytes : null, $this->sha256, $there ? $this->presence->canonical() : 'absent',
+            $this->durationMs, $this->width, $this->height, null === $this->preview ? null : hash('sha256', $this->preview), $this->isMotion,
         ];
     }
 }

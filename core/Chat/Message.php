@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Chat;
 
+use Geschenk\Core\Chat\Content\Content;
+
 /** One message of one conversation. Times are milliseconds since 1970 UTC and may be zero, negative or in the future. */
 final readonly class Message
 {
@@ -16,6 +18,11 @@ final readonly class Message
      * @param list<Reaction>             $reactions
      * @param list<Receipt>              $receipts
      * @param array<string, scalar|null> $opaque      what the reader had no word for, by table.column
+     * @param int|null                   $editedAt    when its text was last changed
+     * @param int|null                   $expiresAt   when it disappears
+     * @param Quote|null                 $quote       the answered message's words, kept only where that message is gone
+     * @param list<Mention>              $mentions
+     * @param string|null                $effect      name of a show that plays when the message is opened
      */
     public function __construct(
         public ?string $wireId,
@@ -34,60 +41,20 @@ final readonly class Message
         public array $reactions = [],
         public array $receipts = [],
         public array $opaque = [],
+        public ?Content $content = null,
+        public ?int $editedAt = null,
+        public ?int $expiresAt = null,
+        public ?ViewOnce $viewOnce = null,
+        public ?Quote $quote = null,
+        public array $mentions = [],
+        public ?string $effect = null,
     ) {
     }
 
-    /** @param list<Receipt> $receipts */
-    public function withReceipts(array $receipts): self
+    /** @param array<string, mixed> $changes by property */
+    public function with(array $changes): self
     {
-        return new self($this->wireId, $this->senderKey, $this->fromOwner, $this->kind, $this->text, $this->sentAt, $this->receivedAt, $this->state, $this->starred, $this->forwarded, $this->replyTo, $this->notice, $this->attachments, $this->reactions, $receipts, $this->opaque);
-    }
-
-    /**
-     * What stays the same when a message travels, used to find its counterpart: the wire id, or, without one, what was
-     * said by whom and when.
-     */
-    public function identity(): string
-    {
-        return null !== $this->wireId && '' !== $this->wireId
-            ? 'w:'.$this->wireId
-            : 'c:'.hash('sha256', implode("\0", [(string) $this->sentAt, $this->senderKey ?? '', $this->fromOwner ? '1' : '0', $this->kind->value, $this->text ?? '']));
-    }
-
-    /**
-     * The parts of a message that are compared one by one, each in a form that is the same on every platform.
-     *
-     * @return array<string, mixed>
-     */
-    public function aspects(): array
-    {
-        $reactions = array_map(static fn (Reaction $r): array => $r->canonical(), $this->reactions);
-        $receipts = array_map(static fn (Receipt $r): array => $r->canonical(), $this->receipts);
-        sort($reactions);
-        sort($receipts);
-        $opaque = $this->opaque;
-        ksort($opaque);
-
-        return [
-            'text' => $this->text,
-            'sender' => [$this->senderKey, $this->fromOwner],
-            'kind' => $this->kind->value,
-            'sent_at' => $this->sentAt,
-            'received_at' => $this->receivedAt,
-            'state' => $this->state->value,
-            'flags' => [$this->starred, $this->forwarded],
-            'reply' => $this->replyTo,
-            'notice' => $this->notice?->canonical(),
-            'attachments' => array_map(static fn (Attachment $a): array => $a->canonical(), $this->attachments),
-            'reactions' => $reactions,
-            'receipts' => $receipts,
-            'opaque' => $opaque,
-        ];
-    }
-
-    /** SHA-256 over all aspects, 32 raw bytes. serialize() is used because it keeps bytes that JSON would refuse. */
-    public function digest(): string
-    {
-        return hash('sha256', serialize($this->aspects()), true);
+        // @phpstan-ignore argument.type (the constructor checks what it is given)
+        return new self(...[...get_object_vars($this), ...$changes]);
     }
 }

@@ -17,10 +17,4 @@ final readonly class Reaction
         public ?int $givenAt,
     ) {
     }
-
-    /** @return array{string|null, string, int|null} */
-    public function canonical(): array
-    {
-        return [$this->personKey, $this->sign, $this->givenAt];
-    }
 }

@@ -19,10 +19,4 @@ final readonly class Receipt
     {
         return new self($this->personKey, $this->deliveredAt, $this->readAt, null);
     }
-
-    /** @return array{string, int|null, int|null, int|null} */
-    public function canonical(): array
-    {
-        return [$this->personKey, $this->deliveredAt, $this->readAt, $this->heardAt];
-    }
 }

@@ -4,12 +4,30 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Conversion;
 
-/** All loss rules, in the order in which they are asked. */
+/** All loss rules: those first that leave something behind, so that the others are not asked about it. */
 final class LossRules
 {
     /** @return list<LossRule> */
     public static function all(): array
     {
-        return [new Rule\BroadcastList(), new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\UnknownKind(), new Rule\UnknownDetail()];
+        return [
+            new Rule\BroadcastList(), new Rule\HiddenConversation(), new Rule\Expired(), new Rule\KeptAlthoughDeleted(), new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\SendEffect(),
+            new Rule\MotionPart(), new Rule\QuoteOfGone(), new Rule\UnknownKind(), new Rule\UnknownDetail(),
+        ];
+    }
+
+    /**
+     * @param array<string, string> $choices key of the choice by rule
+     *
+     * @throws UnknownChoice when there is no such rule or it offers no such thing
+     */
+    public static function ensureOffered(array $choices): void
+    {
+        foreach ($choices as $name => $key) {
+            $rule = array_values(array_filter(self::all(), static fn (LossRule $rule): bool => $rule->name() === $name))[0] ?? throw UnknownChoice::rule($name);
+            if (!in_array($key, array_map(static fn (Choice $c): string => $c->key, $rule->choices()), true)) {
+                throw UnknownChoice::of($rule, $key);
+            }
+        }
     }
 }

@@ -10,11 +10,12 @@ use Geschenk\Core\Chat\Presence;
 interface AttachmentFiles
 {
     /**
-     * @param string $path relative to the messenger's data folder
+     * @param string $path      relative to the messenger's data folder
+     * @param string $mediaType what the file is said to be
      *
      * @return array{presence: Presence, bytes: int, sha256: string|null}
      */
-    public function look(string $path): array;
+    public function look(string $path, string $mediaType): array;
 
     /**
      * @return resource|null a stream to read from; null when the file is not present

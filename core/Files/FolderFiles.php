@@ -9,6 +9,8 @@ use Geschenk\Core\Chat\Presence;
 /** Attachments in a folder on this computer. */
 final class FolderFiles implements AttachmentFiles
 {
+    private ?string $root = null;
+
     /**
      * @param bool                              $hash      false where only presence and size are asked for
      * @param (\Closure(string): ?string)|null $knownHash the SHA-256 of a path, where somebody computed it already
@@ -17,21 +19,29 @@ final class FolderFiles implements AttachmentFiles
     {
     }
 
-    public function look(string $path): array
+    public function look(string $path, string $mediaType): array
     {
+        if (Folder::staysInside($path) && !is_file($this->folder.'/'.$path)) {
+            return ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null];
+        }
         $full = $this->inside($path);
         if (null === $full) {
             return ['presence' => Presence::Refused, 'bytes' => 0, 'sha256' => null];
-        }
-        if (!is_file($full) || !is_readable($full)) {
-            return ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null];
         }
         $bytes = (int) filesize($full);
         if (0 === $bytes) {
             return ['presence' => Presence::Empty, 'bytes' => 0, 'sha256' => null];
         }
 
-        return ['presence' => Presence::Present, 'bytes' => $bytes, 'sha256' => $this->hash ? $this->hashOf($path, $full) : null];
+        if (!$this->hash) {
+            return ['presence' => Presence::Present, 'bytes' => $bytes, 'sha256' => null];
+        }
+        $head = @file_get_contents($full, false, null, 0, FileType::HEAD);
+        if (false === $head || '' === $head) {
+            return ['presence' => Presence::Unreadable, 'bytes' => 0, 'sha256' => null];
+        }
+
+        return ['presence' => FileType::contradicts($mediaType, $head) ? Presence::WrongType : Presence::Present, 'bytes' => $bytes, 'sha256' => $this->hashOf($path, $full)];
     }
 
     public function open(string $path): mixed
@@ -56,8 +66,8 @@ final class FolderFiles implements AttachmentFiles
         }
         $full = $this->folder.'/'.$path;
         $real = realpath($full);
-        $root = realpath($this->folder);
-        if (false !== $real && false !== $root && !str_starts_with($real, $root.'/')) {
+        $this->root ??= (string) realpath($this->folder);
+        if (false !== $real && '' !== $this->root && !str_starts_with($real, $this->root.'/')) {
             return null;
         }
 

@@ -8,12 +8,18 @@ namespace Geschenk\Core\Messenger;
 final readonly class Capabilities
 {
     /**
+     * @param bool   $sendEffects  shows that play when a message is opened
+     * @param bool   $motionParts  the film beside a still
+     * @param bool   $quotesOfGone an answered message's words where that message is gone
      * @param string $detailPrefix opaque details under this prefix are the format's own: it holds them as they were
      */
     public function __construct(
         public bool $broadcastLists,
         public bool $heardTimes,
         public bool $wallpapers,
+        public bool $sendEffects,
+        public bool $motionParts,
+        public bool $quotesOfGone,
         public string $detailPrefix,
     ) {
     }

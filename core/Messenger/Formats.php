@@ -39,10 +39,11 @@ final class Formats
         return null;
     }
 
-    public function find(string $messenger, string $platform): ?Format
+    /** The format that a messenger is written in on a platform: of several generations the one that has a writer. */
+    public function writing(string $messenger, string $platform): ?Format
     {
         foreach ($this->all() as $format) {
-            if ($format->messenger() === $messenger && $format->platform() === $platform) {
+            if ($format->messenger() === $messenger && $format->platform() === $platform && null !== $format->writer()) {
                 return $format;
             }
         }

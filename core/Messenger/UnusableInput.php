@@ -37,6 +37,31 @@ final class UnusableInput extends \RuntimeException
         return new self(sprintf('%s is damaged: %s. Pull it from the phone again; if it stays so, the phone\'s own copy is damaged.', $path, preg_replace('/\s+/', ' ', rtrim($detail, '. ')) ?? ''));
     }
 
+    public static function sealedWrongKey(string $path): self
+    {
+        return new self(sprintf('%s was sealed with another key or password. Ask the customer for the one that this backup was made with; a newer one does not open it.', $path));
+    }
+
+    public static function sealedOtherSort(string $path, bool $wantsPassword): self
+    {
+        return new self(sprintf('%s was sealed with %s. Ask the customer for that.', $path, $wantsPassword ? 'a password and not with 64 digits' : 'a key of 64 digits and not with a password'));
+    }
+
+    public static function sealedNeedsKey(string $path): self
+    {
+        return new self(sprintf('%s is a sealed backup. Give its key of 64 digits or its password in a file, with --key-file.', $path));
+    }
+
+    public static function sealedCut(string $path, int $found, int $promised): self
+    {
+        return new self(sprintf('%s ends too early: it has %d bytes and should have %d. Pull it from the phone again.', $path, $found, $promised));
+    }
+
+    public static function sealedChanged(string $path): self
+    {
+        return new self(sprintf('%s is not as it was sealed: bytes of it were changed on the way. Pull it from the phone again; if it stays so, have the messenger make a new backup.', $path));
+    }
+
     public static function unreadable(string $path): self
     {
         return new self(sprintf('%s can\'t be read. Check its permissions.', $path));

@@ -6,6 +6,7 @@ namespace Geschenk\Core\Phone;
 
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\FileType;
 use Geschenk\Core\Files\Folder;
 
 /** Attachments on a phone, read over the cable: what is called there was read back from the phone. */
@@ -15,7 +16,7 @@ final class LinkFiles implements AttachmentFiles
     {
     }
 
-    public function look(string $path): array
+    public function look(string $path, string $mediaType): array
     {
         if (!Folder::staysInside($path)) {
             return ['presence' => Presence::Refused, 'bytes' => 0, 'sha256' => null];
@@ -30,14 +31,16 @@ final class LinkFiles implements AttachmentFiles
         if (!$this->hash) {
             return ['presence' => Presence::Present, 'bytes' => $file->bytes, 'sha256' => null];
         }
-        $nowhere = fopen('/dev/null', 'w');
-        if (false === $nowhere) {
-            throw new \RuntimeException('/dev/null can\'t be opened.');
+        $pulled = fopen('php://temp/maxmemory:2000000', 'w+');
+        if (false === $pulled) {
+            throw new \RuntimeException('There is no space for a temporary file.');
         }
-        $pulled = $this->link->pull($this->app, $path, $nowhere, static fn (int $bytes) => null);
-        fclose($nowhere);
+        $facts = $this->link->pull($this->app, $path, $pulled, static fn (int $bytes) => null);
+        rewind($pulled);
+        $head = (string) fread($pulled, FileType::HEAD);
+        fclose($pulled);
 
-        return ['presence' => Presence::Present, ...$pulled];
+        return ['presence' => FileType::contradicts($mediaType, $head) ? Presence::WrongType : Presence::Present, ...$facts];
     }
 
     public function open(string $path): mixed

@@ -47,25 +47,36 @@ final class PhoneChats
      */
     public function pullDatabase(PhoneLink $link, string $app, string $folder, callable $onBytes): Format
     {
-        foreach ($this->formats->all() as $format) {
-            if (null === $link->file($app, $format->databaseFiles()[0])) {
+        foreach ($this->databases() as $files) {
+            if (null === $link->file($app, $files[0])) {
                 continue;
             }
             for ($attempt = 1; $attempt <= self::ATTEMPTS; ++$attempt) {
-                $before = $this->marks($link, $app, $format);
-                foreach ($format->databaseFiles() as $path) {
+                $before = $this->marks($link, $app, $files);
+                foreach ($files as $path) {
                     @unlink($folder.'/'.$path);
                     if (isset($before[$path])) {
                         self::pullFile($link, $app, $path, $folder.'/'.$path, $folder.'/'.$path.'.part', $onBytes);
                     }
                 }
-                if ($this->marks($link, $app, $format) === $before) {
-                    return $format->detect($folder) ? $format : throw UnusableInput::notMessengerData($app);
+                if ($this->marks($link, $app, $files) === $before) {
+                    return $this->formats->detect($folder) ?? throw UnusableInput::notMessengerData(sprintf('The data of %s on phone %s', $app, $link->serial()));
                 }
             }
             throw PhoneRefuses::stillWriting();
         }
         throw UnusableInput::notMessengerData(sprintf('The data of %s on phone %s', $app, $link->serial()));
+    }
+
+    /** @return list<list<string>> the files of each kind of database, several formats of which may share a name */
+    private function databases(): array
+    {
+        $databases = [];
+        foreach ($this->formats->all() as $format) {
+            $databases[implode("\0", $format->databaseFiles())] = $format->databaseFiles();
+        }
+
+        return array_values($databases);
     }
 
     /**
@@ -95,11 +106,15 @@ final class PhoneChats
         return $pulled;
     }
 
-    /** @return array<string, string> change marks by path of the database files that are there */
-    private function marks(PhoneLink $link, string $app, Format $format): array
+    /**
+     * @param list<string> $files
+     *
+     * @return array<string, string> change marks by path of the database files that are there
+     */
+    private function marks(PhoneLink $link, string $app, array $files): array
     {
         $marks = [];
-        foreach ($format->databaseFiles() as $path) {
+        foreach ($files as $path) {
             $file = $link->file($app, $path);
             if (null !== $file) {
                 $marks[$path] = $file->bytes.':'.$file->changed;

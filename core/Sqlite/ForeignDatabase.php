@@ -9,7 +9,8 @@ use Geschenk\Core\Messenger\UnusableInput;
 
 /**
  * A database that came from somebody's phone: opened as a copy, so that not even its write-ahead log is touched, and
- * treated as hostile: no trusted schema, nothing but reading allowed, every page checked before the first query.
+ * treated as hostile: no trusted schema, nothing but reading allowed, every page checked before the first query. Where
+ * pages are damaged, what can be saved of it is opened instead, and the damage says what that is short of.
  */
 final class ForeignDatabase
 {
@@ -20,41 +21,67 @@ final class ForeignDatabase
         private readonly \SQLite3 $connection,
         private readonly ScratchFolder $scratch,
         private readonly string $origin,
+        public readonly ?Damage $damage,
+        /** of the copy that is read, for as long as this is open */
+        public readonly string $path,
     ) {
     }
 
-    /** @throws UnusableInput when it is no database, cut short or damaged */
-    public static function open(string $path): self
+    /**
+     * @param array<string, string> $tables  statements that make the tables which are wanted, by name: what is saved of a damaged database
+     * @param string                $indexes statements that make its indexes, a line each
+     *
+     * @throws UnusableInput when it is no database, cut short, or so damaged that nothing can be saved
+     */
+    public static function open(string $path, array $tables, string $indexes): self
     {
-        self::checkHeader($path);
-        $scratch = ScratchFolder::make();
+        $scratch = self::copy($path);
         $copy = $scratch->path.'/foreign.db';
-        foreach (['', '-wal'] as $suffix) {
-            if (is_link($path.$suffix)) {
-                throw UnusableInput::notMessengerData($path.$suffix);
+        $logDamage = WriteAheadLog::damage($copy.'-wal');
+        try {
+            if (null === $logDamage) {
+                $foreign = self::connect($scratch, $copy, $path, null);
+                $verdict = $foreign->database->one('PRAGMA quick_check(1)')?->nullableText('quick_check') ?? 'no answer';
+                if ('ok' === $verdict) {
+                    $foreign->close(false);
+
+                    return self::connect($scratch, $copy, $path, null)->locked();
+                }
+                $foreign->close(false);
             }
-            if (is_file($path.$suffix) && !@copy($path.$suffix, $copy.$suffix)) {
-                throw UnusableInput::unreadable($path.$suffix);
-            }
-        }
-        $damage = WriteAheadLog::damage($copy.'-wal');
-        if (null !== $damage) {
-            throw UnusableInput::damaged($path, $damage);
+        } catch (\Exception) {
+            // Whatever SQLite says of it, the pages are looked at one by one now.
         }
         try {
-            $connection = new \SQLite3($copy, \SQLITE3_OPEN_READWRITE);
-            $database = new Database($connection);
-            $database->execute('PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON; PRAGMA mmap_size = 0; PRAGMA temp_store = FILE; PRAGMA cache_size = -8000');
-            $verdict = $database->one('PRAGMA quick_check(1)')?->nullableText('quick_check') ?? 'no answer';
+            $frames = WriteAheadLog::apply($copy.'-wal', $copy);
+            @unlink($copy.'-wal');
+            @unlink($copy.'-shm');
+            $damage = Salvage::into($copy, $scratch->path.'/saved.db', $tables, $indexes, $frames);
+
+            return self::connect($scratch, $scratch->path.'/saved.db', $path, $damage)->locked();
+        } catch (\UnexpectedValueException $error) {
+            throw UnusableInput::damaged($path, $error->getMessage());
+        } catch (\Exception $error) {
+            if (\Exception::class !== $error::class) {
+                throw $error;
+            }
+            throw UnusableInput::damaged($path, $error->getMessage());
+        }
+    }
+
+    /**
+     * For a first look at what it is, without checking every page.
+     *
+     * @throws UnusableInput when it is no database or cut short
+     */
+    public static function peek(string $path): self
+    {
+        $scratch = self::copy($path);
+        try {
+            return self::connect($scratch, $scratch->path.'/foreign.db', $path, null)->locked();
         } catch (\Exception $error) {
             throw UnusableInput::damaged($path, $error->getMessage());
         }
-        if ('ok' !== $verdict) {
-            throw UnusableInput::damaged($path, $verdict);
-        }
-        $connection->setAuthorizer(static fn (int $action): int => in_array($action, self::ALLOWED, true) ? \SQLite3::OK : \SQLite3::DENY);
-
-        return new self($database, $connection, $scratch, $path);
     }
 
     /**
@@ -73,7 +100,7 @@ final class ForeignDatabase
             }
             $tables[$row->text('name')] = $columns;
         }
-        $this->connection->setAuthorizer(static fn (int $action): int => in_array($action, self::ALLOWED, true) ? \SQLite3::OK : \SQLite3::DENY);
+        $this->locked();
 
         return $tables;
     }
@@ -102,10 +129,45 @@ final class ForeignDatabase
         }
     }
 
-    public function close(): void
+    public function close(bool $forGood = true): void
     {
         $this->database->close();
-        $this->scratch->remove();
+        if ($forGood) {
+            $this->scratch->remove();
+        }
+    }
+
+    /** @throws UnusableInput */
+    private static function copy(string $path): ScratchFolder
+    {
+        self::checkHeader($path);
+        $scratch = ScratchFolder::make();
+        foreach (['', '-wal'] as $suffix) {
+            if (is_link($path.$suffix)) {
+                throw UnusableInput::notMessengerData($path.$suffix);
+            }
+            if (is_file($path.$suffix) && !@copy($path.$suffix, $scratch->path.'/foreign.db'.$suffix)) {
+                throw UnusableInput::unreadable($path.$suffix);
+            }
+        }
+
+        return $scratch;
+    }
+
+    private static function connect(ScratchFolder $scratch, string $copy, string $origin, ?Damage $damage): self
+    {
+        $connection = new \SQLite3($copy, \SQLITE3_OPEN_READWRITE);
+        $database = new Database($connection);
+        $database->execute('PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON; PRAGMA mmap_size = 0; PRAGMA temp_store = FILE; PRAGMA cache_size = -8000');
+
+        return new self($database, $connection, $scratch, $origin, $damage, $copy);
+    }
+
+    private function locked(): self
+    {
+        $this->connection->setAuthorizer(static fn (int $action): int => in_array($action, self::ALLOWED, true) ? \SQLite3::OK : \SQLite3::DENY);
+
+        return $this;
     }
 
     private static function checkHeader(string $path): void
@@ -113,24 +175,13 @@ final class ForeignDatabase
         if (!is_file($path) || !is_readable($path)) {
             throw UnusableInput::unreadable($path);
         }
-        $header = (string) file_get_contents($path, false, null, 0, 100);
-        // https://www.sqlite.org/fileformat.html#the_database_header
-        if (!str_starts_with($header, "SQLite format 3\0")) {
-            throw UnusableInput::notSqlite($path);
-        }
+        $header = DatabaseHeader::of($path) ?? throw UnusableInput::notSqlite($path);
         $size = (int) filesize($path);
-        if (strlen($header) < 100) {
+        if (!$header->isWhole) {
             throw UnusableInput::cutShort($path, $size, 512);
         }
-        /** @var array{page: int, changed: int, pages: int, valid: int}|false $numbers four big-endian numbers */
-        $numbers = unpack('npage/x6/Nchanged/Npages/x60/Nvalid', $header, 16);
-        if (false === $numbers) {
-            return;
-        }
-        $page = 1 === $numbers['page'] ? 65536 : $numbers['page'];
-        // The page count is only meaningful while the two change counters agree.
-        if ($numbers['changed'] === $numbers['valid'] && $size < $page * $numbers['pages']) {
-            throw UnusableInput::cutShort($path, $size, $page * $numbers['pages']);
+        if ($size < $header->pageSize * $header->pages) {
+            throw UnusableInput::cutShort($path, $size, $header->pageSize * $header->pages);
         }
     }
 }

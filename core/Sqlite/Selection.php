@@ -25,18 +25,36 @@ final class Selection
     }
 
     /**
+     * @param string $createTable the statement that makes the table, one line
+     *
+     * @return array<string, 'TEXT'|'INTEGER'|'BLOB'|'REAL'> declared types by column, in their order
+     */
+    public static function types(string $createTable): array
+    {
+        preg_match_all(self::COLUMN, $createTable, $columns, \PREG_SET_ORDER);
+        $types = [];
+        foreach ($columns as [, $name, $type]) {
+            /** @var 'TEXT'|'INTEGER'|'BLOB'|'REAL' $type */
+            $types[$name] = $type;
+        }
+
+        return $types;
+    }
+
+    /**
      * @param string            $createTable the statement that makes the table, one line
      * @param list<string>|null $found       the columns that are really there; those the statement does not name are taken as they are
+     * @param string            $alias       of the table in the query, with its dot
      */
-    public static function of(string $createTable, ?array $found = null): string
+    public static function of(string $createTable, ?array $found = null, string $alias = ''): string
     {
         preg_match_all(self::COLUMN, $createTable, $columns, \PREG_SET_ORDER);
         $list = [];
         foreach ($columns as [, $name, $type]) {
-            $list[$name] = 'TEXT' === $type ? sprintf('CAST("%1$s" AS BLOB) AS "%1$s"', $name) : sprintf('"%s"', $name);
+            $list[$name] = 'TEXT' === $type ? sprintf('CAST(%2$s"%1$s" AS BLOB) AS "%1$s"', $name, $alias) : sprintf('%s"%s"', $alias, $name);
         }
         foreach (array_diff($found ?? [], array_keys($list)) as $name) {
-            $list[$name] = '"'.str_replace('"', '""', $name).'"';
+            $list[$name] = $alias.'"'.str_replace('"', '""', $name).'"';
         }
 
         return implode(', ', $list);

@@ -63,6 +63,60 @@ final class WriteAheadLog
     }
 
     /**
+     * Writes the pages of finished transactions into the database, as far as they can be read. After a broken page the
+     * checksums are taken up again from what the next ones were computed with, so that one page does not cost the rest.
+     *
+     * @return int pages that can't be read
+     */
+    public static function apply(string $path, string $database): int
+    {
+        $log = @fopen($path, 'r');
+        $header = false === $log ? '' : (string) fread($log, self::HEADER);
+        if (false === $log || strlen($header) < self::HEADER) {
+            return 0;
+        }
+        $numbers = self::numbers($header, true);
+        $pageSize = $numbers[2];
+        $target = fopen($database, 'r+');
+        if (false === $target || self::MAGIC !== ($numbers[0] & ~1) || $pageSize < 512 || $pageSize > 65_536) {
+            fclose($log);
+
+            return max(1, intdiv((int) filesize($path) - self::HEADER, self::FRAME_HEADER + max(512, min(65_536, $pageSize))));
+        }
+        $bigEndian = 1 === ($numbers[0] & 1);
+        $sum = [$numbers[6], $numbers[7]];
+        $unreadable = 0;
+        /** @var array<int, int> $waiting where the newest copy of a page is, of the transaction that is not finished yet */
+        $waiting = [];
+        for ($at = self::HEADER; self::FRAME_HEADER === strlen($head = (string) fread($log, self::FRAME_HEADER)); $at += self::FRAME_HEADER + $pageSize) {
+            $page = (string) fread($log, $pageSize);
+            if (strlen($page) < $pageSize || substr($head, 8, 8) !== substr($header, 16, 8)) {
+                break;
+            }
+            $fields = self::numbers($head, true);
+            $isWhole = self::checksum(substr($head, 0, 8).$page, $bigEndian, $sum) === [$fields[4], $fields[5]];
+            $sum = [$fields[4], $fields[5]];
+            if (!$isWhole) {
+                ++$unreadable;
+            } elseif ($fields[0] > 0) {
+                $waiting[$fields[0]] = $at + self::FRAME_HEADER;
+            }
+            if (0 !== $fields[1]) {
+                foreach ($waiting as $number => $from) {
+                    fseek($target, ($number - 1) * $pageSize);
+                    fwrite($target, (string) stream_get_contents($log, $pageSize, $from));
+                }
+                $waiting = [];
+                fseek($log, $at + self::FRAME_HEADER + $pageSize);
+            }
+        }
+        fclose($log);
+        fclose($target);
+
+        return $unreadable;
+    }
+
+    /**
      * @param array{int, int} $sum
      *
      * @return array{int, int}

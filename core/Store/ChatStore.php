@@ -5,21 +5,19 @@ declare(strict_types=1);
 namespace Geschenk\Core\Store;
 
 use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Chat\CannedAnswer;
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\ConversationKind;
-use Geschenk\Core\Chat\DeliveryState;
 use Geschenk\Core\Chat\Kind;
+use Geschenk\Core\Chat\Label;
 use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\MemberRole;
-use Geschenk\Core\Chat\Message;
-use Geschenk\Core\Chat\Notice;
-use Geschenk\Core\Chat\NoticeKind;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Presence;
-use Geschenk\Core\Chat\Reaction;
-use Geschenk\Core\Chat\Receipt;
+use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Sqlite\Selection;
@@ -29,8 +27,12 @@ final class ChatStore
 {
     private readonly Database $database;
 
-    /** @throws UnusableInput when the file is no chat store of a version known here */
-    public function __construct(public readonly string $path)
+    /**
+     * @param bool $check whether to look at every page first: for a file that comes from elsewhere
+     *
+     * @throws UnusableInput when the file is no chat store of a version known here
+     */
+    public function __construct(public readonly string $path, bool $check = false)
     {
         if (!self::recognises($path)) {
             throw UnusableInput::notMessengerData($path);
@@ -38,7 +40,7 @@ final class ChatStore
         try {
             $this->database = Database::openReadOnly($path);
             $version = $this->database->one('PRAGMA user_version')?->int('user_version') ?? 0;
-            $whole = $this->database->one('PRAGMA quick_check(1)')?->text('quick_check');
+            $whole = $check ? $this->database->one('PRAGMA quick_check(1)')?->text('quick_check') : 'ok';
         } catch (\Exception $error) {
             throw UnusableInput::damaged($path, $error->getMessage());
         }
@@ -71,8 +73,20 @@ final class ChatStore
     public function people(): \Generator
     {
         foreach ($this->database->rows('SELECT '.self::columns('person').' FROM person ORDER BY person_id') as $row) {
-            yield new Person($row->text('key'), $row->nullableText('number'), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred'));
+            yield new Person($row->text('key'), $row->nullableText('number'), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred'), self::strings($row->nullableText('other_numbers')), $row->nullableText('former_key'));
         }
+    }
+
+    /** @return list<Label> of the business edition, in their order */
+    public function labels(): array
+    {
+        return array_map(static fn (Row $row): Label => new Label($row->text('name'), $row->int('tint')), $this->database->few('SELECT '.self::columns('label').' FROM label ORDER BY place'));
+    }
+
+    /** @return list<CannedAnswer> of the business edition, in their order */
+    public function cannedAnswers(): array
+    {
+        return array_map(static fn (Row $row): CannedAnswer => new CannedAnswer($row->text('shortcut'), $row->text('body')), $this->database->few('SELECT '.self::columns('canned_answer').' FROM canned_answer ORDER BY place'));
     }
 
     /** @return \Generator<int, StoredConversation> */
@@ -80,6 +94,35 @@ final class ChatStore
     {
         foreach ($this->database->rows('SELECT '.self::columns('conversation').' FROM conversation ORDER BY conversation_id') as $row) {
             yield $this->conversationOf($row);
+        }
+    }
+
+    /** @throws \LogicException when there is none */
+    public function conversationById(int $id): StoredConversation
+    {
+        $row = $this->database->one('SELECT '.self::columns('conversation').' FROM conversation WHERE conversation_id = ?', [$id]);
+
+        return null === $row ? throw new \LogicException(sprintf('There is no conversation %d.', $id)) : $this->conversationOf($row);
+    }
+
+    /** Copies everything but the conversations into another store. */
+    public function copyFrame(StoreWriter $writer): void
+    {
+        $writer->source($this->source());
+        foreach ($this->people() as $person) {
+            $writer->person($person);
+        }
+        foreach ($this->labels() as $label) {
+            $writer->label($label);
+        }
+        foreach ($this->cannedAnswers() as $answer) {
+            $writer->cannedAnswer($answer);
+        }
+        foreach ($this->findings() as $finding) {
+            // Odd times are found again by the writer itself.
+            if (!str_starts_with($finding['code'], 'time_')) {
+                $writer->finding($finding['code'], $finding['subject'], $finding['example'], $finding['count']);
+            }
         }
     }
 
@@ -100,15 +143,31 @@ final class ChatStore
      */
     public function messages(int $conversationId, int $from = 1, ?int $limit = null): \Generator
     {
-        foreach ($this->database->rows('SELECT '.self::columns('message').' FROM message WHERE conversation_id = ? AND place >= ? ORDER BY place LIMIT ?', [$conversationId, $from, $limit ?? -1]) as $row) {
-            yield $this->messageOf($row);
+        [$first, $count] = $this->range($conversationId);
+        $begin = $first + max(0, $from - 1);
+        $end = $first + $count;
+        $end = null === $limit ? $end : min($end, $begin + $limit);
+        foreach ($this->database->lists('SELECT '.self::messageColumns().' FROM message WHERE message_id >= ? AND message_id < ? ORDER BY message_id', [$begin, $end]) as $values) {
+            yield $this->messageOf($values);
         }
+    }
+
+    /**
+     * Where a conversation's messages are: they follow each other without a gap.
+     *
+     * @return array{int, int} id of the first, and how many
+     */
+    public function range(int $conversationId): array
+    {
+        $row = $this->database->one('SELECT first_message_id, messages FROM conversation WHERE conversation_id = ?', [$conversationId]);
+
+        return null === $row ? [0, 0] : [$row->int('first_message_id'), $row->int('messages')];
     }
 
     /** The first preview picture of a message, when the message is in that conversation. */
     public function previewIn(int $conversationId, int $messageId): ?string
     {
-        return $this->database->one('SELECT a.preview FROM attachment a JOIN message m USING (message_id) WHERE m.message_id = ? AND m.conversation_id = ? AND a.preview IS NOT NULL ORDER BY a.attachment_id LIMIT 1', [$messageId, $conversationId])?->nullableText('preview');
+        return $this->database->one('SELECT a.preview FROM attachment a JOIN message m USING (message_id) WHERE a.message_id = ? AND m.conversation_id = ? AND a.preview IS NOT NULL ORDER BY a.attachment_id LIMIT 1', [$messageId, $conversationId])?->nullableText('preview');
     }
 
     /** What a person is called here; their key when nobody knows. */
@@ -121,41 +180,69 @@ final class ChatStore
 
     public function message(int $messageId): ?StoredMessage
     {
-        $row = $this->database->one('SELECT '.self::columns('message').' FROM message WHERE message_id = ?', [$messageId]);
+        foreach ($this->database->lists('SELECT '.self::messageColumns().' FROM message WHERE message_id = ?', [$messageId]) as $values) {
+            return $this->messageOf($values);
+        }
 
-        return null === $row ? null : $this->messageOf($row);
+        return null;
     }
 
-    /** The newest message known under a wire id, looked for in its own conversation first. */
+    /**
+     * The beginning of the message known under a wire id, enough to recognise it; null when it is not here or stays behind.
+     */
+    public function quoteOf(int $conversationId, string $wireId): ?Quote
+    {
+        $select = 'SELECT CAST(sender_key AS BLOB), from_owner, kind, substr(CAST(body AS BLOB), 1, 400), sent_at, fate FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL';
+        $rows = $this->database->fewLists($select.' AND conversation_id = ? ORDER BY occurrence LIMIT 1', [new Blob($wireId), $conversationId])
+            ?: $this->database->fewLists($select.' ORDER BY conversation_id, occurrence LIMIT 1', [new Blob($wireId)]);
+        /** @var array{string|null, int, string, string|null, int, string}|null $row */
+        $row = $rows[0] ?? null;
+
+        return null === $row || !Fate::from($row[5])->isWritten() ? null : new Quote($row[0], 0 !== $row[1], Kind::from($row[2]), null === $row[3] ? null : mb_strcut($row[3], 0, 400, 'UTF-8'), $row[4]);
+    }
+
+    /** The message known under a wire id, looked for in its own conversation first. */
     public function answered(int $conversationId, string $wireId): ?StoredMessage
     {
-        $row = $this->database->one('SELECT '.self::columns('message').' FROM message WHERE conversation_id = ? AND identity = ? ORDER BY occurrence LIMIT 1', [$conversationId, 'w:'.$wireId]);
+        $id = $this->database->one('SELECT message_id FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL ORDER BY conversation_id <> ?, conversation_id, occurrence LIMIT 1', [new Blob($wireId), $conversationId])?->int('message_id');
 
-        return null === $row ? null : $this->messageOf($row);
+        return null === $id ? null : $this->message($id);
+    }
+
+    /** @return array<string, string|null> what each conversation is called, by its key */
+    public function titles(): array
+    {
+        $titles = [];
+        foreach ($this->database->few('SELECT CAST(c.key AS BLOB) AS key, CAST(COALESCE(c.title, (SELECT COALESCE(p.book_name, p.own_name, p.number) FROM person p WHERE p.key = c.key)) AS BLOB) AS title FROM conversation c') as $row) {
+            $titles[$row->text('key')] = $row->nullableText('title');
+        }
+
+        return $titles;
     }
 
     /**
      * Counts and times of each conversation, newest first.
      *
-     * @return list<array{id: int, key: string, kind: string, title: string|null, archived: bool, pin_place: int|null, unread: int, messages: int, attachments: int, attachment_bytes: int, attachments_absent: int, first_at: int|null, last_at: int|null}>
+     * @return list<array{id: int, key: string, kind: string, title: string|null, archived: bool, hidden: bool, labels: list<string>, pin_place: int|null, unread: int, lost: int, messages: int, attachments: int, attachment_bytes: int, attachments_absent: int, first_at: int|null, last_at: int|null}>
      */
     public function overview(): array
     {
         $list = [];
         $sql = <<<'SQL'
-            SELECT c.conversation_id, c.key, c.kind, c.archived, c.pin_place, c.unread,
+            SELECT c.conversation_id, c.key, c.kind, c.archived, c.hidden, c.labels, c.pin_place, c.unread, c.lost, c.messages,
                    COALESCE(c.title, (SELECT COALESCE(p.book_name, p.own_name, p.number) FROM person p WHERE p.key = c.key)) AS title,
-                   m.n, m.first_at, m.last_at, a.n AS attachments, a.bytes, a.absent
+                   (SELECT MIN(sent_at) FROM message m WHERE m.message_id >= c.first_message_id AND m.message_id < c.first_message_id + c.messages) AS first_at,
+                   (SELECT MAX(sent_at) FROM message m WHERE m.message_id >= c.first_message_id AND m.message_id < c.first_message_id + c.messages) AS last_at,
+                   a.n AS attachments, a.bytes, a.absent
             FROM conversation c
-            LEFT JOIN (SELECT conversation_id, COUNT(*) AS n, MIN(sent_at) AS first_at, MAX(sent_at) AS last_at FROM message GROUP BY conversation_id) m USING (conversation_id)
-            LEFT JOIN (SELECT m.conversation_id, COUNT(*) AS n, SUM(a.bytes) AS bytes, SUM(a.presence <> 'present') AS absent FROM attachment a JOIN message m USING (message_id) GROUP BY m.conversation_id) a USING (conversation_id)
-            ORDER BY m.last_at DESC NULLS LAST, c.conversation_id
+            LEFT JOIN (SELECT m.conversation_id, COUNT(*) AS n, SUM(a.bytes) AS bytes, SUM(a.presence NOT IN ('present', 'wrong_type')) AS absent FROM attachment a JOIN message m USING (message_id) GROUP BY m.conversation_id) a USING (conversation_id)
+            ORDER BY last_at DESC NULLS LAST, c.conversation_id
             SQL;
         foreach ($this->database->few($sql) as $row) {
             $list[] = [
                 'id' => $row->int('conversation_id'), 'key' => $row->text('key'), 'kind' => $row->text('kind'), 'title' => $row->nullableText('title'),
-                'archived' => $row->bool('archived'), 'pin_place' => $row->nullableInt('pin_place'), 'unread' => $row->int('unread'),
-                'messages' => $row->nullableInt('n') ?? 0, 'attachments' => $row->nullableInt('attachments') ?? 0, 'attachment_bytes' => $row->nullableInt('bytes') ?? 0,
+                'archived' => $row->bool('archived'), 'hidden' => $row->bool('hidden'), 'labels' => self::strings($row->nullableText('labels')), 'pin_place' => $row->nullableInt('pin_place'), 'unread' => $row->int('unread'),
+                'lost' => $row->int('lost'), 'messages' => $row->int('messages'), 'attachments' => $row->nullableInt('attachments') ?? 0, 'attachment_bytes' => $row->nullableInt('bytes') ?? 0,
                 'attachments_absent' => $row->nullableInt('absent') ?? 0, 'first_at' => $row->nullableInt('first_at'), 'last_at' => $row->nullableInt('last_at'),
             ];
         }
@@ -166,7 +253,7 @@ final class ChatStore
     /**
      * What the whole store holds. Times are milliseconds since 1970 UTC.
      *
-     * @return array{conversations: int, messages: int, messages_by_kind: array<string, int>, attachments: int, attachments_present: int, attachments_missing: int, attachment_bytes: int, people: int, first_at: int|null, last_at: int|null}
+     * @return array{conversations: int, messages: int, messages_by_kind: array<string, int>, attachments: int, attachments_present: int, attachments_missing: int, attachment_bytes: int, people: int, lost: int, first_at: int|null, last_at: int|null}
      */
     public function summary(): array
     {
@@ -181,10 +268,11 @@ final class ChatStore
             'messages' => array_sum($kinds),
             'messages_by_kind' => $kinds,
             'attachments' => $count('SELECT COUNT(*) AS n FROM attachment') ?? 0,
-            'attachments_present' => $count("SELECT COUNT(*) AS n FROM attachment WHERE presence = 'present'") ?? 0,
-            'attachments_missing' => $count("SELECT COUNT(*) AS n FROM attachment WHERE presence <> 'present'") ?? 0,
-            'attachment_bytes' => $count("SELECT SUM(bytes) AS n FROM attachment WHERE presence = 'present'") ?? 0,
+            'attachments_present' => $count("SELECT COUNT(*) AS n FROM attachment WHERE presence IN ('present', 'wrong_type')") ?? 0,
+            'attachments_missing' => $count("SELECT COUNT(*) AS n FROM attachment WHERE presence NOT IN ('present', 'wrong_type')") ?? 0,
+            'attachment_bytes' => $count("SELECT SUM(bytes) AS n FROM attachment WHERE presence IN ('present', 'wrong_type')") ?? 0,
             'people' => $count('SELECT COUNT(*) AS n FROM person') ?? 0,
+            'lost' => $count('SELECT SUM(lost) AS n FROM conversation') ?? 0,
             'first_at' => $count('SELECT MIN(sent_at) AS n FROM message'),
             'last_at' => $count('SELECT MAX(sent_at) AS n FROM message'),
         ];
@@ -203,7 +291,7 @@ final class ChatStore
     {
         return null === $conversationId
             ? $this->database->one('SELECT COUNT(*) AS n FROM message')?->int('n') ?? 0
-            : $this->database->one('SELECT COUNT(*) AS n FROM message WHERE conversation_id = ?', [$conversationId])?->int('n') ?? 0;
+            : $this->range($conversationId)[1];
     }
 
     /** When the newest message was sent, leaving out times after a moment: clocks of phones are not always right. */
@@ -215,8 +303,9 @@ final class ChatStore
     /** The place of the first message at or after a time, or of the last message. */
     public function placeAt(int $conversationId, int $time): int
     {
-        return $this->database->one('SELECT place FROM message WHERE conversation_id = ? AND sent_at >= ? ORDER BY place LIMIT 1', [$conversationId, $time])?->int('place')
-            ?? $this->messageCount($conversationId);
+        [$first, $count] = $this->range($conversationId);
+
+        return $this->database->one('SELECT place FROM message WHERE message_id >= ? AND message_id < ? AND sent_at >= ? ORDER BY message_id LIMIT 1', [$first, $first + $count, $time])?->int('place') ?? $count;
     }
 
     public function close(): void
@@ -233,6 +322,17 @@ final class ChatStore
         return $known[$table] ??= Selection::of(Schema::TABLES[$table]);
     }
 
+    private static function messageColumns(): string
+    {
+        /** @var string|null $columns */
+        static $columns = null;
+
+        return $columns ??= implode(', ', array_map(
+            static fn (string $name): string => 'TEXT' === Selection::types(Schema::TABLES['message'])[$name] ? sprintf('CAST(%s AS BLOB)', $name) : $name,
+            [...MessageRow::COLUMNS, 'message_id', 'place', 'fate', 'rules', 'origin'],
+        ));
+    }
+
     private function conversationOf(Row $row): StoredConversation
     {
         $id = $row->int('conversation_id');
@@ -244,47 +344,65 @@ final class ChatStore
         return new StoredConversation($id, new Conversation(
             $row->text('key'), ConversationKind::from($row->text('kind')), $row->nullableText('title'), $row->nullableText('about'), $row->nullableInt('created_at'),
             $row->bool('archived'), $row->nullableInt('pin_place'), $row->nullableInt('muted_until'), $row->int('unread'), $row->nullableText('wallpaper'),
-            $members, SafeJson::map($row->nullableText('opaque')),
-        ), Fate::from($row->text('fate')), self::rules($row->nullableText('rules')));
+            $members, SafeJson::map($row->nullableText('opaque')), $row->nullableInt('timer_seconds'), $row->nullableText('draft'), $row->bool('marked_unread'),
+            $row->nullableText('picture'), self::strings($row->nullableText('labels')), $row->bool('hidden'),
+        ), Fate::from($row->text('fate')), self::strings($row->nullableText('rules')));
     }
 
-    private function messageOf(Row $row): StoredMessage
+    /**
+     * @param list<mixed> $values of messageColumns()
+     *
+     * @throws UnusableInput when the row is not what a chat store holds
+     */
+    private function messageOf(array $values): StoredMessage
     {
-        $id = $row->int('message_id');
-        $attachments = array_map(
-            static fn (Row $a): Attachment => new Attachment($a->text('path'), $a->nullableText('shown_name'), $a->text('media_type'), $a->int('bytes'), $a->nullableText('sha256'), Presence::from($a->text('presence')), $a->nullableInt('duration_ms'), $a->nullableInt('width'), $a->nullableInt('height'), $a->nullableText('preview')),
-            $this->database->few('SELECT '.self::columns('attachment').' FROM attachment WHERE message_id = ? ORDER BY attachment_id', [$id]),
-        );
-        $reactions = array_map(
-            static fn (Row $r): Reaction => new Reaction($r->nullableText('person_key'), $r->text('sign'), $r->nullableInt('given_at')),
-            $this->database->few('SELECT '.self::columns('reaction').' FROM reaction WHERE message_id = ?', [$id]),
-        );
-        $receipts = array_map(
-            static fn (Row $r): Receipt => new Receipt($r->text('person_key'), $r->nullableInt('delivered_at'), $r->nullableInt('read_at'), $r->nullableInt('heard_at')),
-            $this->database->few('SELECT '.self::columns('receipt').' FROM receipt WHERE message_id = ?', [$id]),
-        );
+        try {
+            /** @var array{string|null, int, int, string, string|null, int|null} $after what comes after MessageRow::COLUMNS begins with their last */
+            $after = array_slice($values, count(MessageRow::COLUMNS) - 1);
+            [$attachments, $id, $place, $fate, $rules, $origin] = $after;
+            $message = MessageRow::message($values, null === $attachments ? [] : $this->attachments($id));
 
-        return new StoredMessage($id, $row->int('place'), new Message(
-            $row->nullableText('wire_id'), $row->nullableText('sender_key'), $row->bool('from_owner'), Kind::from($row->text('kind')), $row->nullableText('body'),
-            $row->int('sent_at'), $row->nullableInt('received_at'), DeliveryState::from($row->text('state')), $row->bool('starred'), $row->bool('forwarded'),
-            $row->nullableText('reply_to'), self::notice($row->nullableText('notice')),
-            $attachments, $reactions, $receipts, SafeJson::map($row->nullableText('opaque')),
-        ), Fate::from($row->text('fate')), self::rules($row->nullableText('rules')));
+            return new StoredMessage($id, $place, $message, 'whole' === $fate ? Fate::Whole : Fate::from($fate), null === $rules ? [] : self::strings($rules), $origin);
+        } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
+            throw UnusableInput::damaged($this->path, $error->getMessage());
+        }
+    }
+
+    /** @param string $alias of the table in the query, with its dot */
+    public static function attachmentColumns(string $alias = ''): string
+    {
+        return Selection::of(Schema::TABLES['attachment'], null, $alias);
+    }
+
+    /**
+     * @param list<mixed> $values of attachmentColumns()
+     *
+     * @throws \TypeError|\ValueError when they are not what a chat store holds
+     */
+    public static function attachmentOf(array $values): Attachment
+    {
+        /** @var array{int, int, string, string|null, string, int, string|null, string, int|null, int|null, int|null, int, string|null} $values */
+        [, , $path, $shownName, $mediaType, $bytes, $sha256, $presence, $durationMs, $width, $height, $isMotion, $preview] = $values;
+
+        return new Attachment($path, $shownName, $mediaType, $bytes, $sha256, Presence::from($presence), $durationMs, $width, $height, $preview, 0 !== $isMotion);
+    }
+
+    /** @return list<Attachment> */
+    private function attachments(int $messageId): array
+    {
+        return array_map(self::attachmentOf(...), $this->database->fewLists('SELECT '.self::attachmentColumns().' FROM attachment WHERE message_id = ? ORDER BY attachment_id', [$messageId]));
     }
 
     /** @return list<string> */
-    private static function rules(?string $json): array
+    private static function strings(?string $json): array
     {
-        return array_values(array_map(strval(...), SafeJson::decode($json)));
-    }
-
-    private static function notice(?string $json): ?Notice
-    {
-        if (null === $json) {
-            return null;
+        $list = [];
+        foreach (SafeJson::decode($json) as $value) {
+            if (is_scalar($value)) {
+                $list[] = (string) $value;
+            }
         }
-        $parts = array_map(static fn (mixed $part): ?string => null === $part ? null : (string) $part, array_values(SafeJson::decode($json)));
 
-        return new Notice(NoticeKind::from($parts[0] ?? ''), $parts[1] ?? null, $parts[2] ?? null, $parts[3] ?? null);
+        return $list;
     }
 }

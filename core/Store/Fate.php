@@ -10,4 +10,14 @@ enum Fate: string
     case Whole = 'whole';
     case Changed = 'changed';
     case LeftOut = 'left_out';
+    /** It arrives as copies in other conversations, and not in its own. */
+    case Spread = 'spread';
+    /** No message of the backup: a copy or a notice that the conversion makes. */
+    case Added = 'added';
+
+    /** Whether a writer puts it into the receiving format. */
+    public function isWritten(): bool
+    {
+        return self::LeftOut !== $this && self::Spread !== $this;
+    }
 }

@@ -4,46 +4,89 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Store;
 
-/** JSON for flat lists and maps whose strings may be any bytes: what is not UTF-8 travels as "base64:…". */
+/** JSON whose strings may be any bytes: what is not UTF-8, or looks like this escape, travels as "base64:…". */
 final class SafeJson
 {
     private const PREFIX = 'base64:';
+    private const FLAGS = \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_LINE_TERMINATORS | \JSON_PRESERVE_ZERO_FRACTION;
 
-    /** @param array<array-key, scalar|null> $values */
+    /** @param array<array-key, mixed> $values scalars, null and nested arrays of them */
     public static function encode(array $values): string
     {
-        return json_encode(
-            array_map(static fn (mixed $v): mixed => is_string($v) && (!mb_check_encoding($v, 'UTF-8') || str_starts_with($v, self::PREFIX)) ? self::PREFIX.base64_encode($v) : $v, $values),
-            \JSON_THROW_ON_ERROR | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_PRESERVE_ZERO_FRACTION,
-        );
-    }
-
-    /**
-     * @return array<array-key, scalar|null> nested values are left out
-     */
-    public static function decode(?string $json): array
-    {
-        $values = null === $json ? [] : json_decode($json, true, 4);
-        $flat = [];
-        foreach (is_array($values) ? $values : [] as $key => $value) {
-            if (is_string($value) && str_starts_with($value, self::PREFIX)) {
-                $flat[$key] = (string) base64_decode(substr($value, strlen(self::PREFIX)), true);
-            } elseif (null === $value || is_scalar($value)) {
-                $flat[$key] = $value;
-            }
+        $json = json_encode($values, self::FLAGS);
+        if (false !== $json && !str_contains($json, self::PREFIX)) {
+            return $json;
         }
 
-        return $flat;
+        return json_encode(self::escaped($values), self::FLAGS | \JSON_THROW_ON_ERROR);
     }
 
-    /** @return array<string, scalar|null> */
+    /** @return array<array-key, mixed> empty when it is no JSON array or object */
+    public static function decode(?string $json): array
+    {
+        if (null === $json) {
+            return [];
+        }
+        $values = json_decode($json, true, 16);
+        if (!is_array($values)) {
+            return [];
+        }
+
+        return str_contains($json, self::PREFIX) ? self::unescaped($values) : $values;
+    }
+
+    /** Whether a text stands in JSON as it is, so that SQLite's functions write it as encode() does. */
+    public static function isPlain(string $text): bool
+    {
+        return 1 !== preg_match('/[\x00-\x1F"\\\\\x7F]|base64:/', $text) && mb_check_encoding($text, 'UTF-8');
+    }
+
+    /** @return array<string, scalar|null> a flat object; nested values are left out */
     public static function map(?string $json): array
     {
         $map = [];
         foreach (self::decode($json) as $key => $value) {
-            $map[(string) $key] = $value;
+            if (null === $value || is_scalar($value)) {
+                $map[(string) $key] = $value;
+            }
         }
 
         return $map;
+    }
+
+    /**
+     * @param array<array-key, mixed> $values
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function escaped(array $values): array
+    {
+        foreach ($values as $key => $value) {
+            if (is_array($value)) {
+                $values[$key] = self::escaped($value);
+            } elseif (is_string($value) && (str_starts_with($value, self::PREFIX) || !mb_check_encoding($value, 'UTF-8'))) {
+                $values[$key] = self::PREFIX.base64_encode($value);
+            }
+        }
+
+        return $values;
+    }
+
+    /**
+     * @param array<array-key, mixed> $values
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function unescaped(array $values): array
+    {
+        foreach ($values as $key => $value) {
+            if (is_array($value)) {
+                $values[$key] = self::unescaped($value);
+            } elseif (is_string($value) && str_starts_with($value, self::PREFIX)) {
+                $values[$key] = (string) base64_decode(substr($value, strlen(self::PREFIX)), true);
+            }
+        }
+
+        return $values;
     }
 }

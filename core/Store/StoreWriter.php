@@ -4,22 +4,39 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Store;
 
+use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Chat\CannedAnswer;
 use Geschenk\Core\Chat\Conversation;
+use Geschenk\Core\Chat\Label;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Sqlite\Insert;
 
-/** Fills a new chat store as a stream. The file appears under its name only once it is complete. */
+/**
+ * Fills a new chat store as a stream, conversation after conversation: the messages of one follow each other. The file
+ * appears under its name only once it is complete.
+ */
 final class StoreWriter
 {
+    private const DAY_MS = 86_400_000;
+
     private readonly Database $database;
-    /** @var array<int, int> next place by conversation id */
-    private array $places = [];
+    private readonly Insert $messages;
+    private readonly Insert $attachments;
+    private ?int $conversation = null;
+    private int $place = 0;
+    private int $messageId = 0;
+    private int $labels = 0;
+    private int $answers = 0;
+    /** Times after it are from the future. */
+    public readonly int $horizon;
     /** @var array<string, array{code: string, subject: string, count: int, example: string|null}> */
     private array $findings = [];
     private bool $finished = false;
+    private bool $hasGaps = false;
 
     public function __construct(private readonly string $path)
     {
@@ -29,6 +46,9 @@ final class StoreWriter
         @unlink($path.'.part');
         $this->database = Database::create($path.'.part');
         $this->database->execute(implode(';', Schema::TABLES).sprintf('; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION));
+        $this->messages = new Insert($this->database, 'message', self::messageColumns());
+        $this->attachments = Insert::into($this->database, 'attachment', Schema::TABLES['attachment']);
+        $this->horizon = (time() * 1000) + self::DAY_MS;
         $this->database->execute('BEGIN');
     }
 
@@ -41,54 +61,123 @@ final class StoreWriter
 
     public function person(Person $person): void
     {
-        $this->database->run('INSERT OR IGNORE INTO person (key, number, book_name, own_name, barred) VALUES (?, ?, ?, ?, ?)', [$person->key, $person->number, $person->bookName, $person->ownName, $person->barred]);
+        $this->database->run('INSERT OR IGNORE INTO person (key, number, book_name, own_name, barred, other_numbers, former_key) VALUES (?, ?, ?, ?, ?, ?, ?)', [$person->key, $person->number, $person->bookName, $person->ownName, $person->barred, self::json($person->otherNumbers), $person->formerKey]);
+    }
+
+    /** Names a person who is in the store already and had no name in the address book. */
+    public function bookName(string $key, string $name): void
+    {
+        $this->database->run('UPDATE person SET book_name = ifnull(book_name, ?) WHERE key = ?', [$name, $key]);
+    }
+
+    public function label(Label $label): void
+    {
+        $this->database->insert('label', ['place' => ++$this->labels, 'name' => $label->name, 'tint' => $label->tint]);
+    }
+
+    public function cannedAnswer(CannedAnswer $answer): void
+    {
+        $this->database->insert('canned_answer', ['place' => ++$this->answers, 'shortcut' => $answer->shortcut, 'body' => $answer->text]);
     }
 
     /**
+     * Begins a conversation; its messages come next.
+     *
      * @param list<string> $rules
      *
      * @return int the conversation's id in this store
      */
     public function conversation(Conversation $conversation, Fate $fate = Fate::Whole, array $rules = []): int
     {
-        $id = $this->database->insert('conversation', [
-            'key' => $conversation->key, 'kind' => $conversation->kind->value, 'title' => $conversation->title, 'about' => $conversation->about,
-            'created_at' => $conversation->createdAt, 'archived' => $conversation->archived, 'pin_place' => $conversation->pinPlace,
-            'muted_until' => $conversation->mutedUntil, 'unread' => $conversation->unread, 'wallpaper' => $conversation->wallpaper,
-            'opaque' => self::json($conversation->opaque), 'fate' => $fate->value, 'rules' => self::json($rules),
-        ]);
+        $this->endConversation();
+        $id = $this->insertConversation($conversation, $this->messageId + 1, 0, $fate, $rules);
+        $this->conversation = $id;
+        $this->place = 0;
+
+        return $id;
+    }
+
+    /**
+     * A conversation whose messages are put in by their ids, by put() or in bulk.
+     *
+     * @param int $first    id of the first message; those of a conversation follow each other
+     * @param int $messages how many there will be
+     */
+    public function conversationAt(Conversation $conversation, int $first, int $messages): int
+    {
+        $this->endConversation();
+        $this->messageId = max($this->messageId, $first + $messages - 1);
+
+        return $this->insertConversation($conversation, $first, $messages, Fate::Whole, []);
+    }
+
+    /** @param list<string> $rules */
+    private function insertConversation(Conversation $conversation, int $first, int $messages, Fate $fate, array $rules): int
+    {
+        $id = $this->database->insert('conversation', [...self::conversationValues($conversation), 'first_message_id' => $first, 'messages' => $messages, 'fate' => $fate->value, 'rules' => self::json($rules)]);
         foreach ($conversation->members as $member) {
             $this->database->run('INSERT OR IGNORE INTO member VALUES (?, ?, ?, ?, ?)', [$id, $member->personKey, $member->role->value, $member->joinedAt, $member->leftAt]);
         }
-        $this->places[$id] = 0;
+
+        return $id;
+    }
+
+    /**
+     * @param list<string> $rules
+     * @param int|null     $origin id of the message of which this one is a copy
+     *
+     * @return int the message's id in this store
+     */
+    public function message(int $conversationId, Message $message, Fate $fate = Fate::Whole, array $rules = [], ?int $origin = null): int
+    {
+        if ($conversationId !== $this->conversation) {
+            throw new \LogicException('The messages of a conversation have to follow it.');
+        }
+        $id = ++$this->messageId;
+        $this->put($id, $conversationId, ++$this->place, $message, $fate, $rules, $origin);
 
         return $id;
     }
 
     /** @param list<string> $rules */
-    public function message(int $conversationId, Message $message, Fate $fate = Fate::Whole, array $rules = []): void
+    public function put(int $id, int $conversationId, int $place, Message $message, Fate $fate = Fate::Whole, array $rules = [], ?int $origin = null): void
     {
-        $id = $this->database->insert('message', [
-            'conversation_id' => $conversationId, 'place' => ++$this->places[$conversationId], 'identity' => $message->identity(), 'occurrence' => 1,
-            'digest' => new Blob($message->digest()), 'wire_id' => $message->wireId, 'sender_key' => $message->senderKey, 'from_owner' => $message->fromOwner,
-            'kind' => $message->kind->value, 'body' => $message->text, 'sent_at' => $message->sentAt, 'received_at' => $message->receivedAt,
-            'state' => $message->state->value, 'starred' => $message->starred, 'forwarded' => $message->forwarded, 'reply_to' => $message->replyTo,
-            'notice' => null === $message->notice ? null : self::json($message->notice->canonical()), 'opaque' => self::json($message->opaque),
-            'fate' => $fate->value, 'rules' => self::json($rules),
-        ]);
-        foreach ($message->attachments as $attachment) {
-            $this->database->insert('attachment', [
-                'message_id' => $id, 'path' => $attachment->path, 'shown_name' => $attachment->shownName, 'media_type' => $attachment->mediaType,
-                'bytes' => $attachment->bytes, 'sha256' => $attachment->sha256, 'presence' => $attachment->presence->value,
-                'duration_ms' => $attachment->durationMs, 'width' => $attachment->width, 'height' => $attachment->height, 'preview' => Blob::orNull($attachment->preview),
-            ]);
+        $this->messages->row([$id, $conversationId, $place, MessageRow::identity($message), ...MessageRow::values($message), $fate->value, [] === $rules ? null : self::json($rules), $origin]);
+        $this->attach($id, $message->attachments);
+        if ($message->sentAt <= 0) {
+            $this->finding(0 === $message->sentAt ? 'time_zero' : 'time_before_1970', 'sent_at', (string) $message->sentAt);
+        } elseif ($message->sentAt > $this->horizon) {
+            $this->finding('time_in_future', 'sent_at', (string) $message->sentAt);
         }
-        foreach ($message->reactions as $reaction) {
-            $this->database->insert('reaction', ['message_id' => $id, 'person_key' => $reaction->personKey, 'sign' => $reaction->sign, 'given_at' => $reaction->givenAt]);
+    }
+
+    /** @param list<Attachment> $attachments of a message, whose own column is the caller's affair */
+    public function attach(int $messageId, array $attachments): void
+    {
+        foreach ($attachments as $attachment) {
+            $this->attachments->row([null, $messageId, ...self::attachmentValues($attachment)]);
         }
-        foreach ($message->receipts as $receipt) {
-            $this->database->insert('receipt', ['message_id' => $id, 'person_key' => $receipt->personKey, 'delivered_at' => $receipt->deliveredAt, 'read_at' => $receipt->readAt, 'heard_at' => $receipt->heardAt]);
-        }
+    }
+
+    /**
+     * The store's database, for readers that move rows in bulk. Columns have to get what put() would have given them.
+     */
+    public function bulk(): Database
+    {
+        return $this->database;
+    }
+
+    /** A message that could not be put in its place after all; what follows moves up. */
+    public function leaveGap(int $conversationId): void
+    {
+        $this->hasGaps = true;
+        $this->lost($conversationId, 1);
+    }
+
+    /** Notes how many of a conversation's messages were in a part of the source that can't be read any more. */
+    public function lost(int $conversationId, int $messages): void
+    {
+        $this->database->run('UPDATE conversation SET lost = lost + ? WHERE conversation_id = ?', [$messages, $conversationId]);
     }
 
     /** Lists something that a reader met and has no place for: what, where, how often, one example. */
@@ -101,19 +190,17 @@ final class StoreWriter
 
     public function finish(): void
     {
+        $this->endConversation();
+        if ($this->hasGaps) {
+            $this->closeGaps();
+        }
         foreach ($this->findings as $finding) {
             $this->database->insert('finding', $finding);
         }
-        // The same message may stand twice in a conversation: number its copies, so that each finds its own counterpart.
-        $this->database->execute(<<<'SQL'
-            CREATE INDEX message_copies ON message (conversation_id, identity, place);
-            UPDATE message SET occurrence = copies.n FROM (
-                SELECT message_id, ROW_NUMBER() OVER (PARTITION BY conversation_id, identity ORDER BY place) AS n FROM message
-            ) AS copies WHERE copies.message_id = message.message_id AND copies.n > 1;
-            DROP INDEX message_copies;
-            SQL);
         $this->database->execute(Schema::INDEXES);
-        $this->database->execute('COMMIT; ANALYZE;');
+        StoreEditor::numberCopies($this->database);
+        StoreEditor::dropQuotesOfWhatIsHere($this->database);
+        $this->database->execute('COMMIT; PRAGMA analysis_limit = 400; ANALYZE;');
         $this->database->close();
         if (!rename($this->path.'.part', $this->path)) {
             throw new \RuntimeException(sprintf('The chat store at %s could not be put in place.', $this->path));
@@ -128,9 +215,69 @@ final class StoreWriter
         }
     }
 
+    /**
+     * A conversation's own columns by name.
+     *
+     * @return array<string, scalar|Blob|null>
+     */
+    public static function conversationValues(Conversation $conversation): array
+    {
+        return [
+            'key' => $conversation->key, 'kind' => $conversation->kind->value, 'title' => $conversation->title, 'about' => $conversation->about,
+            'created_at' => $conversation->createdAt, 'archived' => $conversation->archived, 'pin_place' => $conversation->pinPlace,
+            'muted_until' => $conversation->mutedUntil, 'unread' => $conversation->unread, 'wallpaper' => $conversation->wallpaper,
+            'timer_seconds' => $conversation->timerSeconds, 'draft' => $conversation->draft, 'marked_unread' => $conversation->markedUnread,
+            'picture' => Blob::orNull($conversation->picture), 'labels' => self::json($conversation->labels), 'hidden' => $conversation->hidden,
+            'opaque' => self::json($conversation->opaque),
+        ];
+    }
+
+    /** @return list<scalar|null> an attachment's columns after its ids */
+    public static function attachmentValues(Attachment $attachment): array
+    {
+        return [
+            $attachment->path, $attachment->shownName, $attachment->mediaType, $attachment->bytes, $attachment->sha256, $attachment->presence->value,
+            $attachment->durationMs, $attachment->width, $attachment->height, $attachment->isMotion ? 1 : 0, $attachment->preview,
+        ];
+    }
+
     /** @param array<array-key, scalar|null> $value */
-    private static function json(array $value): ?string
+    public static function json(array $value): ?string
     {
         return [] === $value ? null : SafeJson::encode($value);
+    }
+
+    /** Numbers all messages anew, so that those of a conversation follow each other without a gap. */
+    private function closeGaps(): void
+    {
+        $this->database->execute(<<<'SQL'
+            CREATE TEMP TABLE renumbered AS SELECT message_id AS old, ROW_NUMBER() OVER (ORDER BY message_id) AS new, ROW_NUMBER() OVER (PARTITION BY conversation_id ORDER BY message_id) AS place FROM message;
+            CREATE UNIQUE INDEX temp.renumbered_old ON renumbered (old);
+            UPDATE message SET message_id = -r.new, place = r.place FROM renumbered r WHERE r.old = message.message_id;
+            UPDATE message SET message_id = -message_id;
+            UPDATE attachment SET message_id = r.new FROM renumbered r WHERE r.old = attachment.message_id;
+            UPDATE conversation SET messages = (SELECT COUNT(*) FROM message m WHERE m.conversation_id = conversation.conversation_id),
+                first_message_id = COALESCE((SELECT MIN(message_id) FROM message m WHERE m.conversation_id = conversation.conversation_id), 1);
+            DROP TABLE renumbered;
+            SQL);
+    }
+
+    private function endConversation(): void
+    {
+        if (null !== $this->conversation && $this->place > 0) {
+            $this->database->run('UPDATE conversation SET messages = ? WHERE conversation_id = ?', [$this->place, $this->conversation]);
+        }
+        $this->conversation = null;
+    }
+
+    /** @return array<string, int> */
+    private static function messageColumns(): array
+    {
+        $columns = ['message_id' => \SQLITE3_INTEGER, 'conversation_id' => \SQLITE3_INTEGER, 'place' => \SQLITE3_INTEGER, 'identity' => \SQLITE3_TEXT];
+        foreach (MessageRow::COLUMNS as $name) {
+            $columns[$name] = in_array($name, ['from_owner', 'sent_at', 'received_at', 'marks'], true) ? \SQLITE3_INTEGER : \SQLITE3_TEXT;
+        }
+
+        return [...$columns, 'fate' => \SQLITE3_TEXT, 'rules' => \SQLITE3_TEXT, 'origin' => \SQLITE3_INTEGER];
     }
 }

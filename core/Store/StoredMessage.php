@@ -10,10 +10,11 @@ use Geschenk\Core\Chat\Message;
 final readonly class StoredMessage
 {
     /**
-     * @param int          $place running number in the conversation, from 1
-     * @param list<string> $rules names of the loss rules that apply to it
+     * @param int          $place  running number in the conversation, from 1
+     * @param list<string> $rules  names of the loss rules that apply to it
+     * @param int|null     $origin id of the message of which this one is a copy
      */
-    public function __construct(public int $id, public int $place, public Message $message, public Fate $fate, public array $rules)
+    public function __construct(public int $id, public int $place, public Message $message, public Fate $fate, public array $rules, public ?int $origin = null)
     {
     }
 }

@@ -38,8 +38,8 @@ final class BenchChatsCommand extends Command
         $scratch = ScratchFolder::make();
         $here = $scratch->path;
         $phone = DemoMaker::phone($here.'/phones', static fn (string $line) => null, Customer::secretary(), 1, ['serial' => 'BENCH0001', 'maker' => 'M', 'model' => 'M', 'platform' => 'android', 'os_version' => '1', 'developer_options' => true, 'debugging' => true, 'admitted' => true], true)->data('otterpost');
-        $android = $this->formats->find('Otterpost', 'android') ?? throw new \LogicException('No Android format.');
-        $ios = $this->formats->find('Otterpost', 'ios') ?? throw new \LogicException('No iOS format.');
+        $android = $this->formats->writing('Otterpost', 'android') ?? throw new \LogicException('No Android format.');
+        $ios = $this->formats->writing('Otterpost', 'ios') ?? throw new \LogicException('No iOS format.');
         $writer = $ios->writer() ?? throw new \LogicException('No iOS writer.');
         $read = function (string $folder, string $path, Format $format): void {
             $store = new StoreWriter($path);

@@ -38,17 +38,19 @@ final class ChatsCompareCommand extends Command
         $this->addArgument('left', InputArgument::REQUIRED, 'Where the chats come from')
             ->addArgument('right', InputArgument::REQUIRED, 'Where they went')
             ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
+        $this->addKeyOption();
+        $this->addChoiceOption();
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
         return $this->answer($output, function () use ($input, $output): int {
             [$left, $right] = [$input->getArgument('left'), $input->getArgument('right')];
-            $from = ChatSource::open(is_string($left) ? $left : '', $this->formats, true, new NoProgress());
+            $from = ChatSource::open(is_string($left) ? $left : '', $this->formats, true, new NoProgress(), self::key($input));
             $to = ChatSource::open(is_string($right) ? $right : '', $this->formats, true, new NoProgress());
             $format = $to->format ?? throw UnusableInput::notMessengerData(is_string($right) ? $right : '');
             $scratch = ScratchFolder::make();
-            Expectation::of($format->capabilities())->build($from->chats, $scratch->path.'/expected.sqlite', new NoProgress());
+            Expectation::of($format->capabilities(), null, self::choices($input))->build($from->chats, $scratch->path.'/expected.sqlite', new NoProgress());
             $result = (new Comparison(new ChatStore($scratch->path.'/expected.sqlite'), $to->chats))->run($scratch->path.'/result.sqlite', new NoProgress());
             $input->getOption('json') ? $this->printJson($output, $result) : $this->printText($output, $result);
 

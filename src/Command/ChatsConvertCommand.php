@@ -39,6 +39,8 @@ final class ChatsConvertCommand extends Command
             ->addArgument('out', InputArgument::REQUIRED, 'The data folder to write; must not exist')
             ->addOption('to', null, InputOption::VALUE_REQUIRED, 'android or ios')
             ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
+        $this->addKeyOption();
+        $this->addChoiceOption();
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
@@ -51,17 +53,17 @@ final class ChatsConvertCommand extends Command
             if (file_exists($out) || is_link($out)) {
                 throw UnusableInput::alreadyThere($out);
             }
-            $source = ChatSource::open($in, $this->formats, true, new NoProgress());
+            $source = ChatSource::open($in, $this->formats, true, new NoProgress(), self::key($input));
             if (null === $source->files) {
                 throw new UnusableInput(sprintf('%s is a chat store alone and has no attachments to convert. Give the backup it belongs to, or the data folder.', $in));
             }
             $messenger = $source->chats->source()->messenger;
-            $format = $this->formats->find($messenger, $to);
+            $format = $this->formats->writing($messenger, $to);
             $writer = $format?->writer();
             if (null === $format || null === $writer) {
                 throw UnusableInput::noWriter($messenger, $to);
             }
-            $losses = $this->convert($source->chats, $source->files, $format->capabilities(), $writer, $out);
+            $losses = $this->convert($source->chats, $source->files, $format->capabilities(), $writer, $out, self::choices($input));
             if ($input->getOption('json')) {
                 self::json($output, ['out' => $out, 'platform' => $to, 'messages' => $source->chats->messageCount(), 'losses' => array_map(static fn (Loss $loss): array => $loss->toArray(), $losses)]);
 
@@ -69,7 +71,7 @@ final class ChatsConvertCommand extends Command
             }
             $output->writeln(sprintf('%s messages written to %s', number_format($source->chats->messageCount()), $out), OutputInterface::OUTPUT_RAW);
             foreach ($losses as $loss) {
-                $output->writeln(sprintf('%-16s %6s messages, %4s conversations  %s', $loss->rule, number_format($loss->messages), number_format($loss->conversations), $loss->sentence), OutputInterface::OUTPUT_RAW);
+                $output->writeln(sprintf('%-22s %7s messages, %4s conversations  %s%s', $loss->rule, number_format($loss->messages), number_format($loss->conversations), $loss->sentence, count($loss->choices) > 1 ? ' Chosen: '.$loss->choice->words.'.' : ''), OutputInterface::OUTPUT_RAW);
             }
 
             return Command::SUCCESS;
@@ -79,12 +81,14 @@ final class ChatsConvertCommand extends Command
     /**
      * Writes beside the target and renames at the end, so that there is never half a folder under its name.
      *
+     * @param array<string, string> $choices
+     *
      * @return list<Loss>
      */
-    private function convert(ChatStore $chats, AttachmentFiles $files, Capabilities $target, Writer $writer, string $out): array
+    private function convert(ChatStore $chats, AttachmentFiles $files, Capabilities $target, Writer $writer, string $out, array $choices): array
     {
         $scratch = ScratchFolder::make();
-        $losses = Expectation::of($target)->build($chats, $scratch->path.'/expected.sqlite', new NoProgress());
+        $losses = Expectation::of($target, null, $choices)->build($chats, $scratch->path.'/expected.sqlite', new NoProgress());
         $part = rtrim($out, '/').'.'.bin2hex(random_bytes(4)).'.part';
         try {
             $writer->write(new ChatStore($scratch->path.'/expected.sqlite'), $files, $part, new NoProgress());

@@ -33,7 +33,7 @@ final class DemoMakeCommand extends Command
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
         if ($this->entities->getRepository(User::class)->count([]) > 0 && !$input->getOption('reset')) {
-            $output->writeln('The demonstration is there already (make it anew with --reset).');
+            $output->writeln(DemoMaker::isOfToday($this->data->phones()) ? 'The demonstration is there already (make it anew with --reset).' : 'The demonstration was made by an earlier version, whose data this one reads no more. Make it anew: ./geschenk demo --reset');
 
             return Command::SUCCESS;
         }

@@ -4,7 +4,11 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Command;
 
+use Geschenk\Core\Messenger\BackupKey;
+use Geschenk\Core\Messenger\UnusableInput;
 use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\ConsoleOutputInterface;
 use Symfony\Component\Console\Output\OutputInterface;
 
@@ -25,6 +29,42 @@ trait ReportsUnusableInput
 
             return Command::INVALID;
         }
+    }
+
+    private function addKeyOption(): void
+    {
+        $this->addOption('key-file', null, InputOption::VALUE_REQUIRED, 'A file whose first line is the key of a sealed backup: 64 digits, or a password');
+    }
+
+    private static function key(InputInterface $input): ?BackupKey
+    {
+        $file = $input->getOption('key-file');
+
+        return is_string($file) ? BackupKey::fromFile($file) : null;
+    }
+
+    private function addChoiceOption(): void
+    {
+        $this->addOption('choose', null, InputOption::VALUE_REQUIRED | InputOption::VALUE_IS_ARRAY, 'What becomes of something that the receiving side can’t hold, as rule:choice, for instance broadcast_list:as_conversations');
+    }
+
+    /**
+     * @return array<string, string> choices by rule
+     *
+     * @throws UnusableInput when one is not written as rule:choice
+     */
+    private static function choices(InputInterface $input): array
+    {
+        $choices = [];
+        $told = $input->getOption('choose');
+        foreach (is_array($told) ? $told : [] as $pair) {
+            if (!is_string($pair) || 1 !== preg_match('/^([a-z_]+):([a-z_]+)$/D', $pair, $parts)) {
+                throw new UnusableInput('Say a choice as rule:choice, for instance --choose=broadcast_list:as_conversations.');
+            }
+            $choices[$parts[1]] = $parts[2];
+        }
+
+        return $choices;
     }
 
     /** @param array<array-key, mixed> $value */

@@ -24,20 +24,19 @@ final readonly class ArrivalController
     }
 
     #[Route('/api/trays/{number<\d+>}/losses', methods: ['GET'])]
-    public function losses(int $number): JsonResponse
+    public function showLosses(int $number): JsonResponse
     {
         $tray = $this->trays->get($number);
-        if (!$this->files->isConverted($tray)) {
-            throw new NotFoundHttpException('Nothing was converted in this tray yet.');
-        }
-        $result = new Result($this->files->rehearsal($tray));
-        $expected = new ChatStore($this->files->expected($tray));
-        $titles = array_column($expected->overview(), 'title', 'key');
+        $answer = $this->files->whileConverted($tray, function () use ($tray): array {
+            $expected = new ChatStore($this->files->expected($tray));
 
-        return new JsonResponse([
-            'losses' => array_map(static fn (array $loss): array => [...$loss, 'example' => null === $loss['example'] ? null : mb_scrub($titles[$loss['example']] ?? $loss['example'])], $this->files->losses($tray)),
-            'attachments_absent' => $expected->summary()['attachments_missing'], 'totals' => $result->totals()->toArray(),
-        ]);
+            return [
+                'losses' => $this->losses($tray, $expected), 'may_choose' => null === $this->runs->lastDone($tray, RunKind::Restore) && null === $tray->closedAt(),
+                'attachments_absent' => $expected->summary()['attachments_missing'], 'totals' => (new Result($this->files->rehearsal($tray)))->totals()->toArray(),
+            ];
+        });
+
+        return new JsonResponse($answer ?? throw new NotFoundHttpException('Nothing was converted in this tray yet.'));
     }
 
     #[Route('/api/trays/{number<\d+>}/arrival', methods: ['GET'])]
@@ -57,7 +56,7 @@ final readonly class ArrivalController
 
         return new JsonResponse([
             'totals' => $result->totals()->toArray(), 'reasons' => (object) $result->reasons(), 'checked_at' => null === $check?->finishedAt() ? null : Time::iso($check->finishedAt()),
-            'losses' => $this->files->losses($tray), 'conversations' => $rows,
+            'losses' => $this->losses($tray, new ChatStore($this->files->expected($tray))), 'account' => $result->account(), 'conversations' => $rows,
         ]);
     }
 
@@ -78,6 +77,20 @@ final readonly class ArrivalController
         }
 
         return new JsonResponse(['findings' => $findings]);
+    }
+
+    /** @return list<array<string, mixed>> the example's conversation by its title */
+    private function losses(Tray $tray, ChatStore $expected): array
+    {
+        $titles = $expected->titles();
+
+        return array_map(static function (array $loss) use ($titles): array {
+            $example = $loss['example'];
+
+            return [...$loss, 'example' => null === $example ? null : [
+                'conversation' => mb_scrub($titles[$example['conversation']] ?? $example['conversation']), 'kind' => $example['kind'], 'sent_at' => Time::ofMilliseconds($example['sent_at']),
+            ]];
+        }, $this->files->losses($tray));
     }
 
     private function result(Tray $tray): Result

@@ -35,7 +35,7 @@ final readonly class ChatController
         $tray = $this->trays->get($number);
         $chats = $this->chats($tray);
         $rows = array_map(static fn (array $row): array => [
-            ...array_diff_key($row, ['key' => 1]), 'first_at' => Time::ofMilliseconds($row['first_at']), 'last_at' => Time::ofMilliseconds($row['last_at']), 'title' => null === $row['title'] ? null : mb_scrub($row['title']),
+            ...array_diff_key($row, ['key' => 1]), 'first_at' => Time::ofMilliseconds($row['first_at']), 'last_at' => Time::ofMilliseconds($row['last_at']), 'title' => null === $row['title'] ? null : mb_scrub($row['title']), 'labels' => array_map(mb_scrub(...), $row['labels']),
         ], $chats->overview());
         $summary = $chats->summary();
 

@@ -9,6 +9,7 @@ use Geschenk\App\Tray\TrayFiles;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Store\ChatStore;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -43,7 +44,7 @@ final readonly class PageController
 
         return new Response($this->twig->render('sheet.html.twig', [
             'tray' => $tray, 'phones' => $phones, 'backup' => $this->files->backup($tray), 'totals' => $result->totals(), 'conversations' => $result->conversations(),
-            'reasons' => $result->reasons(), 'losses' => $this->files->losses($tray),
+            'reasons' => $result->reasons(), 'losses' => $this->files->losses($tray), 'damaged' => array_filter((new ChatStore($this->files->expected($tray)))->overview(), static fn (array $c): bool => $c['lost'] > 0),
         ]));
     }
 

@@ -80,6 +80,16 @@ final readonly class TrayController
         return new JsonResponse($this->view->whole($tray), 202);
     }
 
+    /** What becomes of something that the receiving side can't hold; the rehearsal is made anew with it. */
+    #[Route('/api/trays/{number<\d+>}/choices/{rule<[a-z_]{1,40}>}', methods: ['PUT'])]
+    public function choose(int $number, string $rule, Request $request, #[CurrentUser] User $user): JsonResponse
+    {
+        $tray = $this->trays->get($number);
+        $this->runs->choose($tray, $rule, Input::of($request)->text('choice', 40), $user->getUserIdentifier());
+
+        return new JsonResponse($this->view->whole($tray), 202);
+    }
+
     #[Route('/api/trays/{number<\d+>}/runs/{id}/go-on', methods: ['POST'])]
     public function goOn(int $number, string $id): JsonResponse
     {

@@ -23,6 +23,8 @@ class Backup
         #[ORM\Column] public readonly int $attachmentsAbsent,
         #[ORM\Column] public readonly int $attachmentBytes,
         #[ORM\Column(type: 'bigint', nullable: true)] public readonly ?int $newestAt,
+        /** messages that were in a damaged part of the phone's own database */
+        #[ORM\Column] public readonly int $lost = 0,
     ) {
     }
 }

@@ -19,6 +19,10 @@ class Tray
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $closedAt = null;
 
+    /** @var array<string, string> what was chosen where a loss leaves a choice, by rule */
+    #[ORM\Column(type: 'json')]
+    private array $choices = [];
+
     /** @var Collection<int, TrayPhone> */
     #[ORM\OneToMany(targetEntity: TrayPhone::class, mappedBy: 'tray', cascade: ['persist'])]
     #[ORM\OrderBy(['tag' => 'ASC'])]
@@ -84,6 +88,17 @@ class Tray
     public function steps(): array
     {
         return array_values($this->steps->toArray());
+    }
+
+    public function choose(string $rule, string $choice): void
+    {
+        $this->choices = [...$this->choices, $rule => $choice];
+    }
+
+    /** @return array<string, string> */
+    public function choices(): array
+    {
+        return $this->choices;
     }
 
     public function close(\DateTimeImmutable $at): void

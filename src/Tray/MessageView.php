@@ -6,6 +6,13 @@ namespace Geschenk\App\Tray;
 
 use Geschenk\App\Http\Time;
 use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Chat\Content\Call;
+use Geschenk\Core\Chat\Content\CatalogueItem;
+use Geschenk\Core\Chat\Content\ContactCards;
+use Geschenk\Core\Chat\Content\Content;
+use Geschenk\Core\Chat\Content\LinkPreview;
+use Geschenk\Core\Chat\Content\Place;
+use Geschenk\Core\Chat\Content\Poll;
 use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Reaction;
@@ -27,6 +34,7 @@ final class MessageView
     {
         $message = $stored->message;
         $answered = null === $message->replyTo ? null : $this->chats->answered($conversationId, $message->replyTo);
+        $isHere = null !== $answered && $this->isIn($conversationId, $answered->id);
         $text = null === $message->text ? null : mb_scrub($message->text);
 
         return [
@@ -34,12 +42,54 @@ final class MessageView
             'from_owner' => $message->fromOwner, 'sender' => null === $message->senderKey ? null : $this->name($message->senderKey), 'state' => $message->state->value,
             'length' => null === $text ? 0 : mb_strlen($text), 'text' => $this->uncovered && null !== $text ? mb_substr($text, 0, 4000) : null,
             'notice' => $this->notice($message), 'starred' => $message->starred, 'forwarded' => $message->forwarded,
-            'reply' => null === $message->replyTo ? null : ['place' => $answered?->place, 'gone' => null === $answered],
+            'reply' => null === $message->replyTo ? null : ['place' => $isHere ? $answered->place : null, 'gone' => null === $answered, 'elsewhere' => null !== $answered && !$isHere],
+            'edited_at' => Time::ofMilliseconds($message->editedAt), 'expires_at' => Time::ofMilliseconds($message->expiresAt), 'view_once' => $message->viewOnce?->value,
+            'mentions' => count($message->mentions), 'effect' => null !== $message->effect, 'content' => null === $message->content ? null : $this->content($message->content),
             'reactions' => self::reactions($message), 'unknown_details' => count($message->opaque),
             'attachments' => array_map(fn (Attachment $a): array => [
                 'media_type' => $a->mediaType, 'name' => $this->uncovered && null !== $a->shownName ? mb_scrub($a->shownName) : null, 'bytes' => $a->bytes, 'presence' => $a->presence->value,
-                'duration_ms' => $a->durationMs, 'preview' => $this->uncovered && null !== $a->preview,
+                'duration_ms' => $a->durationMs, 'is_motion' => $a->isMotion, 'preview' => $this->uncovered && null !== $a->preview,
             ], $message->attachments),
+        ];
+    }
+
+    private function isIn(int $conversationId, int $messageId): bool
+    {
+        [$first, $count] = $this->chats->range($conversationId);
+
+        return $messageId >= $first && $messageId < $first + $count;
+    }
+
+    /**
+     * What a message holds besides text and files. Covered, nothing is told but numbers.
+     *
+     * @return array{sort: string, title: string|null, lines: list<string>, count: int|null, outcome: string|null, duration_ms: int|null}
+     */
+    private function content(Content $content): array
+    {
+        $title = null;
+        $lines = [];
+        $count = null;
+        if ($content instanceof Place) {
+            $title = $content->name ?? sprintf('%.5f, %.5f', $content->latitude, $content->longitude);
+            $lines = array_values(array_filter([$content->address], is_string(...)));
+        } elseif ($content instanceof ContactCards) {
+            $count = count($content->cards);
+            $lines = array_map(static fn (array $card): string => $card['name'] ?? '–', $content->cards);
+        } elseif ($content instanceof Poll) {
+            $count = array_sum(array_map(static fn (array $answer): int => count($answer['votes']), $content->answers));
+            $lines = array_map(static fn (array $answer): string => sprintf('%s (%d)', $answer['text'], count($answer['votes'])), $content->answers);
+        } elseif ($content instanceof LinkPreview) {
+            $title = $content->title ?? $content->url;
+            $lines = [$content->url];
+        } elseif ($content instanceof CatalogueItem) {
+            $title = $content->name;
+            $lines = null === $content->priceMinor ? [] : [sprintf('%.2f %s', $content->priceMinor / 100, $content->currency ?? '')];
+        }
+
+        return [
+            'sort' => $content->sort(), 'title' => $this->uncovered && null !== $title ? mb_scrub($title) : null, 'lines' => $this->uncovered ? array_map(mb_scrub(...), $lines) : [], 'count' => $count,
+            'outcome' => $content instanceof Call ? $content->outcome->value : null, 'duration_ms' => $content instanceof Call ? $content->durationMs : null,
         ];
     }
 

@@ -11,6 +11,7 @@ use Geschenk\App\Work\RunKind;
 use Geschenk\App\Work\RunState;
 use Geschenk\App\Work\WorkOnRun;
 use Geschenk\Core\Arrival\Result;
+use Geschenk\Core\Conversion\LossRules;
 use Geschenk\Core\Phone\Check;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -64,6 +65,25 @@ final readonly class RunDesk
         $this->sheet->log($by, 'asked_'.$kind->value, $tray->number, 'Asked for');
         $this->entities->flush();
         $this->bus->dispatch(new WorkOnRun($run->id));
+
+        return $run;
+    }
+
+    /**
+     * Chooses what becomes of something that the receiving side can't hold, and has the rehearsal made anew with it.
+     *
+     * @throws \DomainException when there is no such choice, or it is too late for one
+     */
+    public function choose(Tray $tray, string $rule, string $choice, string $by): Run
+    {
+        LossRules::ensureOffered([$rule => $choice]);
+        if (null !== $this->lastDone($tray, RunKind::Restore)) {
+            throw new \DomainException('This was restored already; choices count before the restore.');
+        }
+        $run = $this->ask($tray, RunKind::Conversion, $by);
+        $tray->choose($rule, $choice);
+        $this->sheet->log($by, 'chose', $tray->number, sprintf('%s: %s', $rule, $choice));
+        $this->entities->flush();
 
         return $run;
     }

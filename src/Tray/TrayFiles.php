@@ -8,6 +8,8 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Tray;
+use Geschenk\Core\Arrival\Result;
+use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Loss;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Phone\Role;
@@ -15,7 +17,7 @@ use Geschenk\Core\Phone\Role;
 /**
  * The files that a tray's work leaves.
  *
- * @phpstan-type LossRow array{rule: string, sentence: string, leaves_out: bool, messages: int, conversations: int, example: string|null}
+ * @phpstan-import-type LossArray from Loss
  */
 final readonly class TrayFiles
 {
@@ -66,9 +68,41 @@ final readonly class TrayFiles
         return $this->data->tray($tray->number).'/arrival.sqlite';
     }
 
+    /** @phpstan-impure */
     public function isConverted(Tray $tray): bool
     {
         return is_dir($this->converted($tray)) && is_file($this->rehearsal($tray));
+    }
+
+    /** How the rehearsal tallied; null when nothing is converted. */
+    public function rehearsed(Tray $tray): ?Totals
+    {
+        return $this->whileConverted($tray, fn (): Totals => (new Result($this->rehearsal($tray)))->totals());
+    }
+
+    /**
+     * Reads files of a conversion, which a worker may be making anew at this moment.
+     *
+     * @template T
+     *
+     * @param callable(): T $read
+     *
+     * @return T|null null when there is none, or none any more
+     */
+    public function whileConverted(Tray $tray, callable $read): mixed
+    {
+        if (!$this->isConverted($tray)) {
+            return null;
+        }
+        try {
+            return $read();
+        } catch (\Exception $error) {
+            clearstatcache();
+            if (!$this->isConverted($tray)) {
+                return null;
+            }
+            throw $error;
+        }
     }
 
     /** @param list<Loss> $losses */
@@ -77,10 +111,10 @@ final readonly class TrayFiles
         file_put_contents($this->lossFile($tray), json_encode(array_map(static fn (Loss $loss): array => $loss->toArray(), $losses), \JSON_THROW_ON_ERROR | \JSON_UNESCAPED_UNICODE));
     }
 
-    /** @return list<LossRow> */
+    /** @return list<LossArray> */
     public function losses(Tray $tray): array
     {
-        /** @var list<LossRow> $losses written by keepLosses() alone */
+        /** @var list<LossArray> $losses written by keepLosses() alone */
         $losses = is_file($this->lossFile($tray)) ? json_decode((string) file_get_contents($this->lossFile($tray)), true, 8, \JSON_THROW_ON_ERROR) : [];
 
         return $losses;
@@ -88,7 +122,8 @@ final readonly class TrayFiles
 
     public function clearConversion(Tray $tray): void
     {
-        foreach ([$this->expected($tray), $this->converted($tray), $this->converted($tray).'.part', $this->rehearsedStore($tray), $this->rehearsal($tray), $this->readBack($tray), $this->arrival($tray), $this->lossFile($tray)] as $path) {
+        // The rehearsal first: without it nothing counts as converted, whoever looks meanwhile.
+        foreach ([$this->rehearsal($tray), $this->expected($tray), $this->converted($tray), $this->converted($tray).'.part', $this->rehearsedStore($tray), $this->readBack($tray), $this->arrival($tray), $this->lossFile($tray)] as $path) {
             Folder::remove($path);
         }
     }

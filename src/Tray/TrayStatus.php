@@ -44,7 +44,7 @@ final readonly class TrayStatus
             null === $this->files->backup($tray) => Stage::Ready,
             is_file($this->files->arrival($tray)) => (new Result($this->files->arrival($tray)))->totals()->complete() ? Stage::HandOver : Stage::Check,
             null !== $this->runs->lastDone($tray, RunKind::Restore) => Stage::Check,
-            $this->files->isConverted($tray) => (new Result($this->files->rehearsal($tray)))->totals()->complete() ? Stage::Restore : Stage::Convert,
+            null !== ($rehearsed = $this->files->rehearsed($tray)) => $rehearsed->complete() ? Stage::Restore : Stage::Convert,
             default => Stage::Look,
         };
     }

@@ -36,7 +36,6 @@ final readonly class TrayView
     {
         $backup = $this->files->backup($tray);
         $run = $this->runs->latest($tray);
-        $isConverted = $this->files->isConverted($tray);
 
         return [
             ...$this->tag($tray), 'contact' => $tray->contact, 'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
@@ -44,9 +43,9 @@ final readonly class TrayView
             'run' => null === $run ? null : self::run($run),
             'backup' => null === $backup ? null : [
                 'id' => $backup->id, 'taken_at' => Time::iso($backup->takenAt), 'account' => $backup->account, 'conversations' => $backup->conversations, 'messages' => $backup->messages,
-                'attachments' => $backup->attachments, 'attachments_absent' => $backup->attachmentsAbsent, 'attachment_bytes' => $backup->attachmentBytes, 'newest_at' => Time::ofMilliseconds($backup->newestAt),
+                'attachments' => $backup->attachments, 'attachments_absent' => $backup->attachmentsAbsent, 'lost' => $backup->lost, 'attachment_bytes' => $backup->attachmentBytes, 'newest_at' => Time::ofMilliseconds($backup->newestAt),
             ],
-            'rehearsal' => $isConverted ? (new Result($this->files->rehearsal($tray)))->totals()->toArray() : null,
+            'rehearsal' => $this->files->rehearsed($tray)?->toArray(),
             'arrival' => is_file($this->files->arrival($tray)) ? (new Result($this->files->arrival($tray)))->totals()->toArray() : null,
         ];
     }

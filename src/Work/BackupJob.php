@@ -51,9 +51,9 @@ final class BackupJob extends PhoneJob
             $summary = $chats->summary();
             $this->entities->persist(new Backup(
                 $run->id, $tray, $link->serial(), $this->clock->now(), $chats->source()->account, $summary['conversations'], $summary['messages'],
-                $summary['attachments'], $summary['attachments_missing'], $summary['attachment_bytes'], $summary['last_at'],
+                $summary['attachments'], $summary['attachments_missing'], $summary['attachment_bytes'], $summary['last_at'], $summary['lost'],
             ));
-            $this->sheet->note($tray, Stage::BackUp, $run->askedBy, sprintf('%s messages in %d conversations and %s attachments from phone %s; sealed', number_format($summary['messages']), $summary['conversations'], number_format($summary['attachments_present']), $tray->phone(Role::Gives)->tag));
+            $this->sheet->note($tray, Stage::BackUp, $run->askedBy, sprintf('%s messages in %d conversations and %s attachments from phone %s; sealed%s', number_format($summary['messages']), $summary['conversations'], number_format($summary['attachments_present']), $tray->phone(Role::Gives)->tag, $summary['lost'] > 0 ? sprintf('; %s messages are damaged on the phone itself', number_format($summary['lost'])) : ''));
         }
     }
 

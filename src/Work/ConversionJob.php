@@ -20,6 +20,7 @@ use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Schema;
 use Geschenk\Core\Store\StoreWriter;
+use Psr\Clock\ClockInterface;
 
 /**
  * Plans the losses, writes the receiving format into a scratch folder, reads it back with that format's own reader
@@ -32,6 +33,7 @@ final class ConversionJob implements Job
         private readonly PhoneDirectory $phones,
         private readonly TrayFiles $files,
         private readonly RunSheet $sheet,
+        private readonly ClockInterface $clock,
     ) {
     }
 
@@ -61,13 +63,13 @@ final class ConversionJob implements Job
         $chats = new ChatStore($backup.'/data/'.Schema::FILE_NAME);
         $platform = $this->phones->link($tray->phone(Role::Receives)->serial)->state()->platform;
         $messenger = $chats->source()->messenger;
-        $format = $this->formats->find($messenger, $platform);
+        $format = $this->formats->writing($messenger, $platform);
         $writer = $format?->writer();
         if (null === $format || null === $writer) {
             throw UnusableInput::noWriter($messenger, $platform);
         }
         $this->files->clearConversion($tray);
-        $losses = Expectation::of($format->capabilities())->build($chats, $this->files->expected($tray), $progress);
+        $losses = Expectation::of($format->capabilities(), $this->clock->now()->getTimestamp() * 1000, $tray->choices())->build($chats, $this->files->expected($tray), $progress);
         $this->files->keepLosses($tray, $losses);
         $expected = new ChatStore($this->files->expected($tray));
         $writer->write($expected, new FolderFiles($backup.'/'.BackupMaker::RAW), $this->files->converted($tray).'.part', $progress);
@@ -81,6 +83,6 @@ final class ConversionJob implements Job
         $lost = array_sum(array_map(static fn ($loss): int => $loss->messages, $losses));
         $this->sheet->note($tray, Stage::Convert, $run->askedBy, $totals->complete()
             ? sprintf('Rehearsed for %s: all %s messages tally; %s touched by %d listed losses', 'ios' === $platform ? 'iOS' : 'Android', number_format($totals->messages), number_format($lost), count($losses))
-            : sprintf('Rehearsal does not tally: %s missing, %s more than expected', number_format($totals->missing), number_format($totals->extra)));
+            : sprintf('Rehearsal does not tally: %s missing, %s more than expected', number_format($totals->missing + $totals->addedMissing), number_format($totals->extra)));
     }
 }

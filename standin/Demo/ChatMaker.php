@@ -5,10 +5,12 @@ declare(strict_types=1);
 namespace Geschenk\Standin\Demo;
 
 use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Chat\CannedAnswer;
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\ConversationKind;
 use Geschenk\Core\Chat\DeliveryState;
 use Geschenk\Core\Chat\Kind;
+use Geschenk\Core\Chat\Label;
 use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\MemberRole;
 use Geschenk\Core\Chat\Message;
@@ -18,6 +20,7 @@ use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Source;
+use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Store\StoreWriter;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -30,6 +33,7 @@ final class ChatMaker
     private const DAY = 86_400_000;
     private const FIRST_NAMES = ['Ada', 'Bjarne', 'Chidi', 'Dorota', 'Elif', 'Fionn', 'Greta', 'Hamid', 'Ilse', 'Jorun', 'Katya', 'Leopold', 'Malia', 'Nkem', 'Odd', 'Priya', 'Quirin', 'Rosalind', 'Sander', 'Thandi', 'Ulla', 'Viktor', 'Wenche', 'Xanthe', 'Yaw', 'Zofia', 'Ελένη', 'Олена', 'ليلى', '美咲'];
     private const LAST_NAMES = ['Abegunde', 'Brekke', 'Castellan', 'Dunmore', 'Eriksrud', 'Falk', 'Grimsby', 'Haddad', 'Ivarsen', 'Jankowska', 'Kellerhals', 'Lindqvist', 'Marrowby', 'Nilssen', 'Okafor', 'Pellegrin', 'Quayle', 'Rosendal', 'Skagen', 'Tolland'];
+    private const LABELS = ['New order', 'Deposit paid', 'Tasting', 'Delivered 🎂'];
     private const SIGNS = ['👍', '❤️', '😂', '🐝', '🙏🏽', '👩‍🌾'];
 
     private readonly Randomizer $chance;
@@ -38,6 +42,8 @@ final class ChatMaker
     /** @var list<Person> */
     private array $people = [];
     private int $wire = 0;
+    /** Wire id of a message in the first group, for one elsewhere to answer. */
+    private ?string $elsewhere = null;
     /** @var list<Attachment> photos that may be forwarded */
     private array $shared = [];
 
@@ -50,8 +56,11 @@ final class ChatMaker
 
     public function fill(StoreWriter $store): void
     {
-        $store->source(new Source('Otterpost', 'Otterpost', 'android', 7, $this->customer->number, $this->customer->name));
+        $store->source(new Source('Otterpost', $this->customer->edition, $this->customer->platform, 7, $this->customer->number, $this->customer->name));
         $this->makePeople($store);
+        if (Edition::COUNTER === $this->customer->edition) {
+            $this->business($store);
+        }
         $groups = $this->customer->groups;
         $groupSlips = 0;
         $pin = 0;
@@ -83,6 +92,22 @@ final class ChatMaker
         }
     }
 
+    private function business(StoreWriter $store): void
+    {
+        foreach (self::LABELS as $tint => $label) {
+            $store->label(new Label($label, $tint));
+        }
+        foreach (['/hours' => 'We bake Tuesday to Saturday, and answer in the evening.', '/deposit' => 'A third when you order, the rest on delivery. Thank you!', '/nuts' => 'Everything is made in one kitchen: nuts can’t be ruled out.'] as $shortcut => $text) {
+            $store->cannedAnswer(new CannedAnswer($shortcut, $text));
+        }
+    }
+
+    /** @return list<string> */
+    private function labels(int $index): array
+    {
+        return Edition::COUNTER === $this->customer->edition && 0 === $index % 3 ? [self::LABELS[$index % 4], ...(0 === $index % 6 ? [self::LABELS[3]] : [])] : [];
+    }
+
     private function makePeople(StoreWriter $store): void
     {
         $count = max($this->customer->rooms, 40);
@@ -93,7 +118,7 @@ final class ChatMaker
             }
             $first = $this->texts->pick(self::FIRST_NAMES);
             $name = $first.' '.$this->texts->pick(self::LAST_NAMES);
-            $person = new Person($number, $number, $this->chance->getInt(1, 10) > 2 ? $name : null, $this->chance->getInt(1, 10) > 3 ? $first : null, 37 === $i);
+            $person = new Person($number, $number, $this->chance->getInt(1, 10) > 2 ? $name : null, $this->chance->getInt(1, 10) > 3 ? $first : null, 37 === $i, 0 === $i % 9 ? ['020 7946 0'.(100 + $i)] : [], 6 === $i ? '+12025550141' : null);
             $this->people[] = $person;
             $store->person($person);
         }
@@ -113,7 +138,7 @@ final class ChatMaker
             }, $start + $i * 60_000, $left);
         }
         $key = 0 === $index % 2 ? sprintf('raft-%08x', 0x1A2B3C + $index * 7919) : sprintf('raft.01HB%022d', $index);
-        $id = $store->conversation(new Conversation($key, ConversationKind::Group, $group['title'], 0 === $index ? 'Everything about the bees. Nothing about politics.' : null, $start, 8 === $index, $pin, 2 === $index ? Conversation::MUTED_FOR_GOOD : (5 === $index ? self::NOW + 7 * self::DAY : null), 0 === $index ? 7 : 0, 1 === $index ? 'comb-04' : null, $members));
+        $id = $store->conversation(new Conversation($key, ConversationKind::Group, $group['title'], 0 === $index ? 'Everything about the bees. Nothing about politics.' : null, $start, 8 === $index, $pin, 2 === $index ? Conversation::MUTED_FOR_GOOD : (5 === $index ? self::NOW + 7 * self::DAY : null), 0 === $index ? 7 : 0, 1 === $index ? 'comb-04' : null, $members, [], 4 === $index ? 604_800 : null, 1 === $index ? 'Dear all, concerning the' : null, 3 === $index, $index < 3 ? $this->files->badge() : null, $this->labels($index)));
         $store->message($id, $this->notice($start, new Notice(NoticeKind::Founded, $crowd[0]->key, null, $group['title'])));
         foreach (array_slice($crowd, 1, 5) as $i => $person) {
             $store->message($id, $this->notice($start + ($i + 1) * 60_000, new Notice(NoticeKind::Joined, $crowd[0]->key, $person->key)));
@@ -130,13 +155,19 @@ final class ChatMaker
             $sender = $this->chance->getInt(1, 5) > 1 ? $crowd[$this->skewed(count($crowd))] : null;
             $store->message($id, $this->remember($this->anything($time, $group['topic'], $sender, $crowd, $recent), $recent));
         }
+        if ([] !== $crowd && $index === min(2, count($this->customer->groups) - 1)) {
+            foreach ((new Varieties($this->files, $crowd, self::NOW, $this->elsewhere ?? 'NEVER-WAS-02'))->messages($this->customer->platform) as $message) {
+                $store->message($id, $message);
+            }
+        }
+        $this->elsewhere ??= $recent[0] ?? null;
     }
 
     private function direct(StoreWriter $store, Person $person, int $index, int $slips): void
     {
         $topic = $this->texts->pick($this->customer->topics);
         $times = $this->times($slips, max(30, (int) ($this->age() * $this->chance->getInt(15, 100) / 100)));
-        $id = $store->conversation(new Conversation($person->key, ConversationKind::Direct, null, null, $times[0] ?? null, $index > 12 && 0 === $index % 9, 1 === $index ? 3 : null, 4 === $index ? Conversation::MUTED_FOR_GOOD : null, $index > 0 && 0 === $index % 11 ? 2 : 0, null, [new Member($person->key, MemberRole::Member, null, null)]));
+        $id = $store->conversation(new Conversation($person->key, ConversationKind::Direct, null, null, $times[0] ?? null, $index > 12 && 0 === $index % 9, 1 === $index ? 3 : null, 4 === $index ? Conversation::MUTED_FOR_GOOD : null, $index > 0 && 0 === $index % 11 ? 2 : 0, null, [new Member($person->key, MemberRole::Member, null, null)], [], 3 === $index ? 86_400 : null, 2 === $index ? 'I’ll bring the' : null, 5 === $index, 1 === $index % 8 ? $this->files->badge() : null, $this->labels($index)));
         $recent = [];
         foreach ($times as $time) {
             $store->message($id, $this->remember($this->anything($time, $topic, $this->chance->getInt(0, 1) > 0 ? $person : null, [$person], $recent), $recent));

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Demo;
 
+use Geschenk\Core\Messenger\Otterpost\Edition;
+
 /** A made-up customer with the chats on their old phone. */
 final readonly class Customer
 {
@@ -15,6 +17,7 @@ final readonly class Customer
      * @param int                                                                $slips   messages in all, roughly
      * @param array{photo: int, voice: int, document: int}                       $mix     per thousand messages
      * @param string                                                             $motif   what the pictures show: hex, boat or cake
+     * @param string                                                             $edition of the messenger
      */
     public function __construct(
         public string $name,
@@ -27,6 +30,8 @@ final readonly class Customer
         public string $motif,
         public int $firstYear,
         public bool $awkward = false,
+        public string $edition = Edition::ORDINARY,
+        public string $platform = 'android',
     ) {
     }
 
@@ -53,7 +58,7 @@ final readonly class Customer
     {
         return new self('Ines Carvalhal', '+447700900358', ['cake', 'family', 'cake'], [
             ['title' => 'Saturday deliveries', 'topic' => 'cake', 'share' => 22, 'people' => 6], ['title' => 'Flour, sugar, Ines', 'topic' => 'cake', 'share' => 16, 'people' => 4],
-        ], 26, 1_900, ['photo' => 140, 'voice' => 22, 'document' => 30], 'cake', 2022);
+        ], 26, 1_900, ['photo' => 140, 'voice' => 22, 'document' => 30], 'cake', 2022, edition: Edition::COUNTER);
     }
 
     public static function conductor(): self
@@ -63,9 +68,16 @@ final readonly class Customer
         ], 22, 1_500, ['photo' => 40, 'voice' => 90, 'document' => 25], 'cake', 2021);
     }
 
+    public static function keeper(): self
+    {
+        return new self('Oddný Hallsdóttir', '+447700900581', ['family', 'ferry', 'bees_de'], [
+            ['title' => 'Lighthouse museum', 'topic' => 'ferry', 'share' => 30, 'people' => 9], ['title' => 'Volunteers', 'topic' => 'family', 'share' => 20, 'people' => 12],
+        ], 18, 1_100, ['photo' => 90, 'voice' => 40, 'document' => 20], 'boat', 2021, platform: 'ios');
+    }
+
     /** The week that the conductor has already spent with the new phone. */
     public static function conductorsFirstWeek(): self
     {
-        return new self('Yusuke Amari', '+447700900466', ['choir', 'family'], [['title' => 'St Olave’s Choir', 'topic' => 'choir', 'share' => 50, 'people' => 12]], 5, 64, ['photo' => 40, 'voice' => 0, 'document' => 0], 'cake', 2026);
+        return new self('Yusuke Amari', '+447700900466', ['choir', 'family'], [['title' => 'St Olave’s Choir', 'topic' => 'choir', 'share' => 50, 'people' => 12]], 5, 64, ['photo' => 40, 'voice' => 0, 'document' => 0], 'cake', 2026, platform: 'ios');
     }
 }

@@ -7,7 +7,11 @@ namespace Geschenk\Standin\Demo;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\Otterpost\Android\Schema as AndroidSchema;
+use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
+use Geschenk\Core\Messenger\Otterpost\Ios\Schema as IosSchema;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
@@ -16,7 +20,7 @@ use Geschenk\Standin\Phone\Hands;
 use Geschenk\Standin\Phone\PhoneFolder;
 
 /**
- * Lays the demonstration's phones on the bench: a harbour-town shop with four customers. Makers, models, people and
+ * Lays the demonstration's phones on the bench: a harbour-town shop with five customers. Makers, models, people and
  * texts are made up, numbers are from ranges reserved for fiction, and the same seed makes the same chats.
  *
  * @phpstan-import-type State from PhoneFolder
@@ -24,6 +28,11 @@ use Geschenk\Standin\Phone\PhoneFolder;
 final class DemoMaker
 {
     public const SEED = 19_070_412;
+    /** Goes up when what is made could no longer be read as it was. */
+    public const VERSION = 2;
+    private const VERSION_FILE = 'demonstration-version';
+    /** Opens the sealed backup on the skipper's phone; docs/cli.md tells it. */
+    public const SKIPPERS_KEY = '5a1e0c7b 93d24f60 8e11ab07 44c9d2f3 0b6e7719 c2a5d8e4 f0316b9a 7d48e25c';
 
     /**
      * @param string                 $folder where the phones go
@@ -35,12 +44,24 @@ final class DemoMaker
         $ios = ['platform' => 'ios', 'developer_options' => false, 'debugging' => false, 'admitted' => true];
         self::phone($folder, $say, Customer::secretary(), 1, ['serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14', 'admitted' => false, 'debugging' => false, 'developer_options' => false, 'unlocked' => false, 'battery' => 64] + $android, true);
         self::fresh($folder, ['serial' => 'LSL2260418', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::secretary()->name, 'admitted' => false, 'battery' => 81] + $ios, Customer::secretary());
-        self::phone($folder, $say, Customer::skipper(), 2, ['serial' => 'BRG0090233', 'maker' => 'Bergmann', 'model' => 'Quay S', 'os_version' => '12', 'battery' => 58] + $android, false);
+        $skipper = self::phone($folder, $say, Customer::skipper(), 2, ['serial' => 'BRG0090233', 'maker' => 'Bergmann', 'model' => 'Quay S', 'os_version' => '12', 'battery' => 58] + $android, false);
         self::fresh($folder, ['serial' => 'LSL2260907', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::skipper()->name, 'faults' => [['on' => 'first_open', 'do' => 'lose_files', 'largest' => 2, 'from' => 0.38, 'to' => 0.56]]] + $ios, Customer::skipper());
+        OldPouch::make($skipper->data(Hands::APP['id']));
+        SealedBackup::seal($skipper->data(Hands::APP['id']).'/'.AndroidSchema::DATABASE, $skipper->data(Hands::APP['id']).'/'.SealedBackup::FILE, BackupKey::of(self::SKIPPERS_KEY));
         self::phone($folder, $say, Customer::baker(), 3, ['serial' => 'KFM3055821', 'maker' => 'Kestrelworks', 'model' => 'Fathom 3', 'os_version' => '13', 'battery' => 22] + $android, false);
         self::fresh($folder, ['serial' => 'LSM1130052', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '17.6', 'owner' => Customer::baker()->name, 'admitted' => false, 'unlocked' => false] + $ios, null);
-        self::phone($folder, $say, Customer::conductor(), 4, ['serial' => 'BRG0114460', 'maker' => 'Bergmann', 'model' => 'Quay', 'os_version' => '13'] + $android, false);
+        $conductor = self::phone($folder, $say, Customer::conductor(), 4, ['serial' => 'BRG0114460', 'maker' => 'Bergmann', 'model' => 'Quay', 'os_version' => '13'] + $android, false);
+        RebuildPouch::make($conductor->data(Hands::APP['id']));
         self::phone($folder, $say, Customer::conductorsFirstWeek(), 5, ['serial' => 'LSL2261544', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1'] + $ios, false);
+        $keeper = self::phone($folder, $say, Customer::keeper(), 6, ['serial' => 'LSL0870115', 'maker' => 'Lindenau', 'model' => 'Slate 1', 'os_version' => '16.4', 'battery' => 71] + $ios, false);
+        WornStorage::spoil($keeper->data(Hands::APP['id']).'/'.IosSchema::DATABASE, 'ZSLIP');
+        self::fresh($folder, ['serial' => 'BRG0220871', 'maker' => 'Bergmann', 'model' => 'Quay 2', 'os_version' => '15', 'owner' => Customer::keeper()->name] + $android, Customer::keeper());
+        file_put_contents($folder.'/'.self::VERSION_FILE, (string) self::VERSION);
+    }
+
+    public static function isOfToday(string $folder): bool
+    {
+        return is_file($folder.'/'.self::VERSION_FILE) && self::VERSION === (int) file_get_contents($folder.'/'.self::VERSION_FILE);
     }
 
     /** @param float $megabytesPerSecond 0 is unlimited */
@@ -66,7 +87,7 @@ final class DemoMaker
         $store = new StoreWriter($scratch->path.'/demo.sqlite');
         (new ChatMaker($customer, self::SEED + $number, $scratch->path))->fill($store);
         $store->finish();
-        $writer = (new Formats())->find('Otterpost', $phone->state()['platform'])?->writer() ?? throw new \LogicException('No writer.');
+        $writer = (new Formats())->writing('Otterpost', $phone->state()['platform'])?->writer() ?? throw new \LogicException('No writer.');
         $target = $phone->data(Hands::APP['id']);
         $writer->write(new ChatStore($scratch->path.'/demo.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress());
         if ($awkward) {

@@ -29,7 +29,7 @@ final class EmptyMessenger
         $store = new StoreWriter($scratch->path.'/empty.sqlite');
         $store->source(new Source('Otterpost', 'Otterpost', $platform, 0, $number, $name));
         $store->finish();
-        $writer = (new Formats())->find('Otterpost', $platform)?->writer() ?? throw new \LogicException('No writer for '.$platform);
+        $writer = (new Formats())->writing('Otterpost', $platform)?->writer() ?? throw new \LogicException('No writer for '.$platform);
         $target = $phone->data(Hands::APP['id']);
         Folder::remove($target);
         $writer->write(new ChatStore($scratch->path.'/empty.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress());

@@ -55,6 +55,40 @@ final class SampleFiles
         return $this->store('wav', 'audio/wav', 'RIFF'.pack('V', 4 + strlen($format.$info.$data)).'WAVE'.$format.$info.$data, null, $recording['ms'], null, null, null);
     }
 
+    /** A film's head and no pictures in it; ISO/IEC 14496-12. */
+    public function film(?string $name, int $ms): Attachment
+    {
+        $brand = pack('N', 24).'ftypmp42'.pack('N', 0).'mp42isom';
+        $comment = sprintf('film %d', ++$this->number);
+        $picture = $this->draw();
+
+        return $this->store('mp4', 'video/mp4', $brand.pack('N', 8 + strlen($comment)).'free'.$comment, $name, $ms, 640, 360, $picture['preview']);
+    }
+
+    public function sound(string $name): Attachment
+    {
+        $voice = $this->voice();
+
+        return new Attachment($voice->path, $name, $voice->mediaType, $voice->bytes, $voice->sha256, $voice->presence, $voice->durationMs);
+    }
+
+    public function drawing(string $mediaType): Attachment
+    {
+        $image = imagecreatetruecolor(160, 160);
+        imagefilledrectangle($image, 0, 0, 159, 159, self::colour($image, 48, 0.1, 1.0));
+        imagefilledellipse($image, 80, 80, 96, 96, self::colour($image, 38 + ++$this->number % 40, 0.7, 0.9));
+        ob_start();
+        'image/gif' === $mediaType ? imagegif($image) : imagepng($image);
+
+        return $this->store('image/gif' === $mediaType ? 'gif' : 'png', $mediaType, (string) ob_get_clean(), null, null, 160, 160, null);
+    }
+
+    /** A small square picture for a conversation. */
+    public function badge(): string
+    {
+        return $this->draw()['preview'];
+    }
+
     public function document(string $name): Attachment
     {
         $lines = [$name, '', 'Sheet '.(++$this->number), 'Made up for the demonstration.'];

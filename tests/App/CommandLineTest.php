@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App;
 
+use Geschenk\Core\Messenger\BackupKey;
+use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use Symfony\Bundle\FrameworkBundle\Console\Application;
@@ -60,6 +62,55 @@ final class CommandLineTest extends KernelTestCase
         self::assertSame(0, $this->execute('chats:convert', ['in' => $data, 'out' => $this->path('ios'), '--to' => 'ios'])[0]);
         self::assertSame(0, $this->execute('chats:convert', ['in' => $this->path('ios'), 'out' => $this->path('android'), '--to' => 'android'])[0]);
         self::assertSame(0, $this->execute('chats:compare', ['left' => $this->path('ios'), 'right' => $this->path('android')])[0]);
+    }
+
+    public function testChoicesAreTakenAndHeldAgainst(): void
+    {
+        $data = Phones::giving($this->path())->data('otterpost');
+        $choice = ['--choose' => ['broadcast_list:as_notice']];
+        [$code, $report] = $this->json('chats:convert', ['in' => $data, 'out' => $this->path('out'), '--to' => 'ios'] + $choice);
+        $loss = (array) ((array) $report['losses'])[0];
+        self::assertSame([0, 'broadcast_list', 'noticed', 25], [$code, $loss['rule'], $loss['outcome'], $loss['messages']]);
+        [$code, $report] = $this->json('chats:compare', ['left' => $data, 'right' => $this->path('out')] + $choice);
+        // The list, and one message that had run out.
+        self::assertSame([1, 26], [((array) $report['totals'])['added'], ((array) $report['totals'])['left_out']]);
+        self::assertSame(0, $this->execute('chats:convert', ['in' => $data, 'out' => $this->path('newer'), '--to' => 'android'])[0]);
+        foreach (['broadcast_list', 'broadcast_list:burnt', 'nothing:such'] as $wrong) {
+            self::assertSame(2, $this->execute('chats:convert', ['in' => $data, 'out' => $this->path('no'), '--to' => 'ios', '--choose' => [$wrong]])[0], $wrong);
+        }
+        self::assertFileDoesNotExist($this->path('no'));
+    }
+
+    public function testASealedBackupIsOpenedWithTheKeyInAFile(): void
+    {
+        $data = Phones::giving($this->path(), [], false)->data('otterpost');
+        [, $open] = $this->json('chats:inspect', ['path' => $data]);
+        $database = new \SQLite3($data.'/pouch.db');
+        $database->exec('PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode = DELETE');
+        $database->close();
+        SealedBackup::seal($data.'/pouch.db', $data.'/pouch.sealed', BackupKey::of('harbour lights'));
+        unlink($data.'/pouch.db');
+        file_put_contents($this->path('right'), "harbour lights\n");
+        file_put_contents($this->path('wrong'), "harbour light\n");
+        [$code, $sealed] = $this->json('chats:inspect', ['path' => $data, '--key-file' => $this->path('right')]);
+        self::assertSame([0, 'sealed_backup', $open['messages']], [$code, $sealed['form'], $sealed['messages']]);
+        foreach ([['wrong', 'another key or password'], ['nowhere', 'can\'t be read']] as [$file, $because]) {
+            [$code, , $errors] = $this->execute('chats:inspect', ['path' => $data, '--key-file' => $this->path($file)]);
+            self::assertSame(2, $code);
+            self::assertStringContainsString($because, $errors);
+        }
+        self::assertStringContainsString('--key-file', $this->execute('chats:inspect', ['path' => $data])[2]);
+    }
+
+    public function testTheBenchmarkMeasuresAConversionThatTallies(): void
+    {
+        [$code, $figures] = $this->json('bench:convert', ['--messages' => '3000']);
+        self::assertSame(0, $code);
+        self::assertSame(3000, $figures['messages']);
+        foreach (['floor_s', 'read_s', 'write_s', 'readback_s', 'compare_s', 'convert_ratio', 'check_ratio', 'peak_mb'] as $key) {
+            self::assertGreaterThan(0, $figures[$key], $key);
+        }
+        self::assertSame(2, $this->execute('bench:convert', ['--messages' => 'many'])[0]);
     }
 
     public function testInputOfNoUseIsOneLineAndTwo(): void

@@ -6,6 +6,7 @@ namespace Geschenk\Tests\App;
 
 use Geschenk\App\DataFolder;
 use Geschenk\Core\Archive\Bag;
+use Geschenk\Standin\Demo\WornStorage;
 use Geschenk\Tests\Support\Phones;
 
 /** A tray from intake to hand-over, and what stands in its way. */
@@ -54,6 +55,61 @@ final class TrayTest extends ApiTestCase
         self::assertSame(['jette'], array_keys(array_column((array) $tray['steps'], 'stage', 'by')));
         self::assertDirectoryDoesNotExist(self::getContainer()->get(DataFolder::class)->tray($n).'/converted');
         $this->call('POST', "/api/trays/$n/runs", ['kind' => 'check'], 422);
+    }
+
+    public function testWhatIsChosenIsRehearsedAnewAndArrives(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->bringTo($n, 'converted');
+        $list = $this->loss($n, 'broadcast_list');
+        self::assertSame(['left_out', 'left_out'], [$list['outcome'], $list['choice']]);
+        $this->call('PUT', "/api/trays/$n/choices/broadcast_list", ['choice' => 'as_conversations'], 202);
+        $this->work();
+        $list = $this->loss($n, 'broadcast_list');
+        self::assertSame(['spread', 'as_conversations', 25], [$list['outcome'], $list['choice'], $list['messages']]);
+        $totals = $this->value($this->call('GET', "/api/trays/$n/losses"), 'totals');
+        self::assertIsArray($totals);
+        self::assertTrue($totals['complete']);
+        self::assertGreaterThanOrEqual(25, $totals['added']);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        $arrival = $this->call('GET', "/api/trays/$n/arrival");
+        self::assertSame([0, $totals['added']], [$this->value($arrival, 'totals', 'missing'), $this->value($arrival, 'totals', 'added')]);
+        $spread = array_values(array_filter((array) $arrival['conversations'], static fn (mixed $c): bool => is_array($c) && 'broadcast' === $c['kind']))[0] ?? self::fail();
+        self::assertIsArray($spread);
+        self::assertSame(['changed', 25, ['broadcast_list']], [$spread['verdict'], $spread['changed'], $spread['rules']]);
+        self::assertSame([], array_filter((array) $arrival['account'], static fn (mixed $a): bool => !is_array($a) || 0 !== $a['differing']));
+        // Too late now, and what is not on offer never.
+        $this->call('PUT', "/api/trays/$n/choices/broadcast_list", ['choice' => 'left_out'], 422);
+    }
+
+    public function testOnlyWhatARuleOffersCanBeChosen(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->bringTo($n, 'converted');
+        $this->call('PUT', "/api/trays/$n/choices/broadcast_list", ['choice' => 'burnt'], 422);
+        $this->call('PUT', "/api/trays/$n/choices/no_such_rule", ['choice' => 'left_out'], 422);
+        $this->call('PUT', "/api/trays/$n/choices/wallpaper", ['choice' => 'left_out'], 422);
+        self::assertSame('left_out', $this->loss($n, 'broadcast_list')['choice']);
+    }
+
+    public function testWornStorageIsSaidInTheBackupAndOnTheSheet(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        Phones::giving(self::getContainer()->get(DataFolder::class)->phones(), [], false, 600);
+        WornStorage::spoil($this->giving->data('otterpost').'/pouch.db', 'slip');
+        $this->bringTo($n, 'backed up');
+        $lost = $this->value($this->tray($n), 'backup', 'lost');
+        self::assertIsInt($lost);
+        self::assertGreaterThan(0, $lost);
+        $conversations = $this->value($this->call('GET', "/api/trays/$n/conversations"), 'conversations');
+        self::assertSame($lost, array_sum(array_column((array) $conversations, 'lost')));
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        $this->browser->request('GET', "/trays/$n/sheet");
+        self::assertStringContainsString(number_format($lost).' messages could not be read on the giving phone', (string) $this->browser->getResponse()->getContent());
     }
 
     public function testAHoleIsFoundAndNamed(): void
@@ -271,5 +327,16 @@ final class TrayTest extends ApiTestCase
     private function tray(int $n): array
     {
         return $this->call('GET', "/api/trays/$n");
+    }
+
+    /** @return array<array-key, mixed> what one rule did */
+    private function loss(int $n, string $rule): array
+    {
+        foreach ((array) $this->value($this->call('GET', "/api/trays/$n/losses"), 'losses') as $loss) {
+            if (is_array($loss) && $loss['rule'] === $rule) {
+                return $loss;
+            }
+        }
+        self::fail("$rule touched nothing.");
     }
 }

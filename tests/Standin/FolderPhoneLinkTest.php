@@ -115,13 +115,14 @@ final class FolderPhoneLinkTest extends TestCase
     {
         $phone = $this->phone(['here.jpg' => 'picture', 'empty.jpg' => '']);
         $files = new LinkFiles(Phones::link($phone), 'otterpost', true);
-        self::assertSame(['presence' => Presence::Present, 'bytes' => 7, 'sha256' => hash('sha256', 'picture')], $files->look('here.jpg'));
-        self::assertSame([Presence::Empty, Presence::Missing, Presence::Refused], [$files->look('empty.jpg')['presence'], $files->look('gone.jpg')['presence'], $files->look('../phone.json')['presence']]);
+        self::assertSame(['presence' => Presence::Present, 'bytes' => 7, 'sha256' => hash('sha256', 'picture')], $files->look('here.jpg', 'x/unknown'));
+        self::assertSame(Presence::WrongType, $files->look('here.jpg', 'image/jpeg')['presence']);
+        self::assertSame([Presence::Empty, Presence::Missing, Presence::Refused], [$files->look('empty.jpg', 'image/jpeg')['presence'], $files->look('gone.jpg', 'image/jpeg')['presence'], $files->look('../phone.json', 'image/jpeg')['presence']]);
         $stream = $files->open('here.jpg');
         self::assertIsResource($stream);
         self::assertSame('picture', stream_get_contents($stream));
         self::assertNull($files->open('gone.jpg'));
-        self::assertNull((new LinkFiles(Phones::link($phone), 'otterpost', false))->look('here.jpg')['sha256']);
+        self::assertNull((new LinkFiles(Phones::link($phone), 'otterpost', false))->look('here.jpg', 'image/jpeg')['sha256']);
     }
 
     public function testTheBenchKnowsItsPhonesAndNoOthers(): void

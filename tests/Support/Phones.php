@@ -18,15 +18,15 @@ final class Phones
     public const RECEIVING = 'RECEIVES1';
     public const NUMBER = '+447700900700';
 
-    public static function customer(int $slips = 90): Customer
+    public static function customer(int $slips = 90, string $edition = 'Otterpost'): Customer
     {
-        return new Customer('Test Person', self::NUMBER, ['family', 'bees'], [['title' => 'Committee', 'topic' => 'bees', 'share' => 40, 'people' => 4]], 5, $slips, ['photo' => 120, 'voice' => 60, 'document' => 30], 'hex', 2024);
+        return new Customer('Test Person', self::NUMBER, ['family', 'bees'], [['title' => 'Committee', 'topic' => 'bees', 'share' => 40, 'people' => 4]], 7, $slips, ['photo' => 120, 'voice' => 60, 'document' => 30], 'hex', 2024, true, $edition);
     }
 
     /** @param array<string, mixed> $state */
-    public static function giving(string $folder, array $state = [], bool $awkward = true, int $slips = 90): PhoneFolder
+    public static function giving(string $folder, array $state = [], bool $awkward = true, int $slips = 90, string $edition = 'Otterpost'): PhoneFolder
     {
-        return DemoMaker::phone($folder, static fn (string $line) => null, self::customer($slips), 9, $state + ['serial' => self::GIVING, 'maker' => 'Maker', 'model' => 'Old', 'platform' => 'android', 'os_version' => '14', 'developer_options' => true, 'debugging' => true, 'admitted' => true], $awkward);
+        return DemoMaker::phone($folder, static fn (string $line) => null, self::customer($slips, $edition), 9, $state + ['serial' => self::GIVING, 'maker' => 'Maker', 'model' => 'Old', 'platform' => 'android', 'os_version' => '14', 'developer_options' => true, 'debugging' => true, 'admitted' => true], $awkward);
     }
 
     /** @param array<string, mixed> $state */

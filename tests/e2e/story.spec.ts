@@ -150,6 +150,46 @@ test('looking: covered ledger, uncovering, a day, a reply', async () => {
   await page.getByRole('link', { name: `Tray ${TRAY}, conversations` }).click()
 })
 
+test('the ledger shows every kind and mark', async () => {
+  await page.getByRole('link', { name: 'Swarm alarm' }).click()
+  await expect(page.getByRole('heading', { name: 'Swarm alarm' })).toBeVisible()
+  await page.mouse.move(600, 500)
+  /** Turns the wheel until something comes into sight. */
+  const find = async (text: string, step: number) => {
+    const place = page.getByText(text).first()
+    for (let n = 0; n < 30 && !(await place.isVisible()); n += 1) {
+      await page.mouse.wheel(0, step)
+      await page.waitForTimeout(150)
+    }
+    await expect(place).toBeVisible()
+  }
+  // Covered, a poll is its votes and nothing else.
+  await find('Poll, 3 votes', -200)
+  await expect(page.getByText('Poll, 3 votes', { exact: true })).toBeVisible()
+  await page.keyboard.press('u')
+  for (const part of [
+    'Poll, 3 votes: St Olave’s hall (2)',
+    'edited',
+    'answers in another conversation',
+    'Place: St Olave’s hall, Mill Lane 4',
+    'Contact card: Hall keeper',
+    'Preview: Book the hall',
+    'Catalogue item, Lime honey, 250 g, 6.50 GBP',
+    'Call, missed',
+    'swarm.mp4',
+    'The queen piping.wav',
+    'view once',
+    'Photo, viewed and gone',
+    'Deleted',
+    'joined by a link',
+    ': 7 days',
+  ])
+    await find(part, 120)
+  await expectAccessible(page, 'ledger, every kind')
+  await page.keyboard.press('u')
+  await page.getByRole('link', { name: `Tray ${TRAY}, conversations` }).click()
+})
+
 test('converting lists every loss and tallies', async () => {
   await page.getByRole('button', { name: 'Convert for iOS' }).click()
   await expect(page.getByRole('heading', { name: 'The rehearsal tallies' })).toBeVisible({ timeout: 60_000 })
@@ -257,6 +297,63 @@ test('a receiving phone that holds chats is refused, in numbers', async () => {
   await expect(page.getByRole('button', { name: /Restore onto/ })).toHaveCount(0)
 })
 
+/** Waits until the rehearsal was made anew with what was chosen. */
+const expectRehearsedWith = (tray: number, rule: string, choice: string) =>
+  expect
+    .poll(
+      async () => {
+        const answer = await page.request.get(`/api/trays/${tray}/losses`)
+        const { losses } = (await answer.json()) as { losses?: { rule: string; choice: string }[] }
+        return losses?.find((loss) => loss.rule === rule)?.choice
+      },
+      { timeout: 60_000 },
+    )
+    .toBe(choice)
+
+test('what the customer chooses is rehearsed anew', async () => {
+  await page.goto('/trays/42')
+  const choice = page.getByRole('radio', { name: 'It stays in the backup' })
+  await expect(page.getByRole('radio', { name: /It arrives among the archived/ })).toBeChecked()
+  await choice.check()
+  await expectRehearsedWith(42, 'hidden_conversation', 'left_out')
+  await expect(choice).toBeChecked()
+  await expect(page.getByRole('row', { name: /left out A rebuild of the messenger kept/ })).toBeVisible()
+  await expectAccessible(page, 'choices')
+})
+
+test('from iOS to Android: worn storage is said, and what could be saved arrives', async () => {
+  await page.goto('/trays/new')
+  await page.getByLabel('Customer', { exact: true }).fill('Oddný Hallsdóttir')
+  await page.getByLabel('How to reach them').fill('+44 7700 900581')
+  await page.getByRole('article', { name: 'Lindenau Slate 1' }).getByRole('button', { name: 'Gives' }).click()
+  await page.getByRole('article', { name: 'Bergmann Quay 2' }).getByRole('button', { name: 'Receives' }).click()
+  await page.getByRole('checkbox').check()
+  await page.getByRole('button', { name: 'Open the tray' }).click()
+  await page.getByRole('button', { name: `Back up ${TRAY + 1}-A` }).click()
+  const damage = page.getByRole('alert').filter({ hasText: 'own storage is damaged' })
+  await expect(damage).toBeVisible({ timeout: 60_000 })
+  const found = chats<{ messages: number; lost: number }>('chats:inspect', dataFolder('LSL0870115')).report
+  expect(found.lost).toBeGreaterThan(0)
+  await expect(damage).toContainText(`${found.lost} messages in`)
+  await expectAccessible(page, 'look, damaged')
+  await page.getByRole('button', { name: 'Convert for Android' }).click()
+  await expect(page.getByRole('heading', { name: 'The rehearsal tallies' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('sent with a show')).toBeVisible()
+  await page.getByRole('radio', { name: /as two files in one message/ }).check()
+  await expectRehearsedWith(TRAY + 1, 'motion_part', 'as_two')
+  await expect(page.getByLabel('Type the tag')).toBeVisible({ timeout: 60_000 })
+  await page.getByLabel('Type the tag').fill(`${TRAY + 1}-B`)
+  await page.getByRole('button', { name: `Restore onto ${TRAY + 1}-B` }).click()
+  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible({ timeout: 90_000 })
+  const { status, report } = chats<{ totals: Totals }>(
+    'chats:compare',
+    dataFolder('LSL0870115'),
+    dataFolder('BRG0220871'),
+    '--choose=motion_part:as_two',
+  )
+  expect([status, report.totals.missing, report.totals.messages]).toEqual([0, 0, found.messages])
+})
+
 test('roles are changed deliberately, and the consequence is named', async () => {
   await page.goto('/trays/42')
   await page.getByRole('button', { name: 'Change which phone gives' }).click()
@@ -283,7 +380,8 @@ test('the manager reads in the log who uncovered what', async () => {
   await page.getByRole('button', { name: 'Sign out' }).click()
   await signIn(page, 'orla', 'wrapped-paper')
   await page.getByRole('link', { name: 'Log' }).click()
-  await expect(page.getByRole('row', { name: new RegExp(`jette ${TRAY} uncovered`) })).toBeVisible()
+  await expect(page.getByRole('row', { name: new RegExp(`jette ${TRAY} uncovered`) })).toHaveCount(2)
+  await expect(page.getByRole('row', { name: /jette 42 chose hidden_conversation: left_out/ })).toBeVisible()
   await expectAccessible(page, 'log')
 })
 

@@ -86,6 +86,18 @@ export function useLosses(number: Ref<number>, stamp: Ref<string>) {
   })
 }
 
+/** Chooses what becomes of something that the receiving side can't hold; the rehearsal is made anew. */
+export function useChoose(number: Ref<number>) {
+  return useTrayChange(number, ({ rule, choice }: { rule: string; choice: string }) =>
+    body(
+      api.PUT('/api/trays/{number}/choices/{rule}', {
+        params: { path: { number: number.value, rule } },
+        body: { choice },
+      }),
+    ),
+  )
+}
+
 export function useArrival(number: Ref<number>, stamp: Ref<string>) {
   return useQuery({
     queryKey: computed(() => ['arrival', number.value, stamp.value]),

@@ -47,6 +47,11 @@ const widths = computed(() => {
       </template>
       <span class="soft"> = </span>
       <b>{{ count(totals.messages) }}</b> {{ of }}
+      <span v-if="totals.added + totals.added_missing > 0" class="soft">
+        · <b>{{ count(totals.added) }}</b> made on the way<template v-if="totals.added_missing > 0"
+          >, {{ count(totals.added_missing) }} of them not there</template
+        ></span
+      >
       <span v-if="totals.extra > 0" class="extra">
         · <b>{{ count(totals.extra) }}</b> more than expected</span
       >

@@ -18,14 +18,28 @@ const arrival = computed(() => query.data.value)
 const picked = ref<number | null>(null)
 const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
 const holed = computed(() => arrival.value?.conversations.filter((c) => c.verdict === 'missing').length ?? 0)
+const ACCOUNT = {
+  person: ['person', 'people'],
+  label: ['label', 'labels'],
+  canned_answer: ['canned answer', 'canned answers'],
+} as const
+/** People, labels and canned answers that are not as expected. */
+const account = computed(
+  () =>
+    arrival.value?.account
+      .filter((a) => a.differing > 0)
+      .map((a) => `${many(a.differing, ACCOUNT[a.what][0], ACCOUNT[a.what][1])} not as expected`) ?? [],
+)
 const headline = computed(() => {
   const totals = arrival.value?.totals
   if (!totals) return ''
   if (totals.complete) return 'Everything that was meant to arrive is there'
   if (totals.missing > 0) return `${many(totals.missing, 'message')} missing, in ${many(holed.value, 'conversation')}`
-  return totals.extra > 0
-    ? `${many(totals.extra, 'message')} more than expected`
-    : `${many(totals.settings_differing, 'conversation')} with other settings`
+  if (totals.added_missing > 0) return `${many(totals.added_missing, 'copy', 'copies')} missing`
+  if (totals.extra > 0) return `${many(totals.extra, 'message')} more than expected`
+  return totals.settings_differing > 0
+    ? `${many(totals.settings_differing, 'conversation')} with other settings`
+    : account.value.join(', ')
 })
 </script>
 
@@ -40,7 +54,7 @@ const headline = computed(() => {
           Read back from {{ receiving?.tag }}, {{ dateTime(arrival.checked_at)
           }}<template v-for="(n, reason) in arrival.reasons" :key="reason"
             >. {{ count(n) }}: {{ REASONS[reason] ?? reason }}</template
-          >
+          ><template v-for="a in account" :key="a">. {{ a }}</template>
         </p>
       </div>
       <div class="buttons"><slot /></div>

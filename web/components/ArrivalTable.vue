@@ -35,7 +35,13 @@ const shown = computed(() =>
       (r.title ?? '').toLocaleLowerCase().includes((find.value ?? '').trim().toLocaleLowerCase()),
   ),
 )
-const sentence = (rule: string): string => props.losses.find((l) => l.rule === rule)?.sentence ?? rule
+/** A rule's sentence, and what was chosen where there was a choice. */
+function sentence(rule: string): string {
+  const loss = props.losses.find((l) => l.rule === rule)
+  if (!loss) return rule
+  const chosen = loss.choices.length > 1 ? loss.choices.find((c) => c.key === loss.choice) : undefined
+  return chosen ? `${loss.sentence} ${chosen.words}.` : loss.sentence
+}
 const pair = (expected: number, found: number): string =>
   expected === found ? count(found) : `${count(found)} of ${count(expected)}`
 </script>

@@ -27,6 +27,10 @@ defineProps<{ backup: Schemas['Backup'] }>()
       <dt>Attachments</dt>
       <dd>{{ count(backup.attachments) }}, {{ bytes(backup.attachment_bytes) }}</dd>
     </div>
+    <div v-if="backup.lost > 0">
+      <dt>Damaged on the phone</dt>
+      <dd class="lost">{{ count(backup.lost) }} messages</dd>
+    </div>
     <div v-if="backup.attachments_absent > 0">
       <dt>Without their file</dt>
       <dd>{{ count(backup.attachments_absent) }} already on the giving phone</dd>
@@ -48,5 +52,8 @@ dt {
 dd {
   margin: 0;
   font-weight: 600;
+}
+.lost {
+  color: var(--missing);
 }
 </style>

@@ -1,8 +1,26 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { mdiFileDocumentOutline, mdiImageOutline, mdiMicrophoneOutline, mdiStar } from '@mdi/js'
+import {
+  mdiCardAccountDetailsOutline,
+  mdiFileDocumentOutline,
+  mdiImageOutline,
+  mdiLinkVariant,
+  mdiMapMarkerOutline,
+  mdiMicrophoneOutline,
+  mdiMovieOpenOutline,
+  mdiMusicNote,
+  mdiPhoneOutline,
+  mdiPoll,
+  mdiRecordCircleOutline,
+  mdiStar,
+  mdiStickerEmoji,
+  mdiTagOutline,
+  mdiTrashCanOutline,
+  mdiVideoOutline,
+} from '@mdi/js'
 import type { Schemas } from '../api/client'
 import { bytes, date, exactTime } from '../lib/format'
+import { contentLine, marksOf } from '../lib/contents'
 import { KINDS, noticeSentence, PRESENCE } from '../lib/words'
 
 /** One line of the ledger: time, sender, what, marks. Covered, a text is a bar of its length. */
@@ -18,8 +36,21 @@ const isWhole = ref(false)
 
 const icons: Record<string, string> = {
   photo: mdiImageOutline,
+  video: mdiVideoOutline,
+  round_note: mdiRecordCircleOutline,
   voice: mdiMicrophoneOutline,
+  audio: mdiMusicNote,
   document: mdiFileDocumentOutline,
+  sticker: mdiStickerEmoji,
+  animation: mdiMovieOpenOutline,
+  place: mdiMapMarkerOutline,
+  live_place: mdiMapMarkerOutline,
+  contact_card: mdiCardAccountDetailsOutline,
+  poll: mdiPoll,
+  call: mdiPhoneOutline,
+  catalogue_item: mdiTagOutline,
+  deleted: mdiTrashCanOutline,
+  text: mdiLinkVariant,
 }
 const states: Record<string, string> = {
   waiting: 'waiting',
@@ -43,6 +74,8 @@ const barWidths = computed(() => {
   return widths
 })
 const attachment = computed(() => props.message?.attachments[0])
+const content = computed(() => (props.message ? contentLine(props.message) : null))
+const marks = computed(() => (props.message ? marksOf(props.message, date) : []))
 </script>
 
 <template>
@@ -64,19 +97,29 @@ const attachment = computed(() => props.message?.attachments[0])
           v-if="message.reply"
           type="button"
           class="reply"
-          :disabled="message.reply.gone"
+          :disabled="message.reply.place === null"
           @click="emit('goTo', message.reply.place ?? 1)"
         >
-          {{ message.reply.gone ? '↳ answers what is gone' : `↳ answers no. ${message.reply.place}` }}
+          {{
+            message.reply.gone
+              ? '↳ answers what is gone'
+              : message.reply.elsewhere
+                ? '↳ answers in another conversation'
+                : `↳ answers no. ${message.reply.place}`
+          }}
         </button>
         <span v-if="message.kind === 'notice'" class="told">{{
           message.notice ? noticeSentence(message.notice) : 'A notice'
         }}</span>
         <span v-else-if="message.kind === 'unknown'" class="told">Of an unknown kind, carried along. </span>
+        <span v-if="content !== null" class="parcel content" :class="{ told: message.kind === 'deleted' }" dir="auto">
+          <v-icon :icon="icons[message.kind] ?? icons['document']!" size="18" />
+          <span class="clip">{{ content }}</span>
+        </span>
         <span v-for="(a, n) in message.attachments" :key="n" class="parcel" :class="{ gone: a.presence !== 'present' }">
           <img v-if="a.preview && !covered" :src="preview + message.id" alt="" loading="lazy" />
           <v-icon v-else :icon="icons[message.kind] ?? icons['document']!" size="18" />
-          {{ a.name ?? KINDS[message.kind] }}, {{ bytes(a.bytes)
+          {{ a.name ?? (a.is_motion ? 'its film' : KINDS[message.kind]) }}, {{ bytes(a.bytes)
           }}<template v-if="a.duration_ms !== null">, {{ Math.round(a.duration_ms / 1000) }} s</template
           ><template v-if="a.presence !== 'present'"> · {{ PRESENCE[a.presence] }}</template>
         </span>
@@ -103,6 +146,7 @@ const attachment = computed(() => props.message?.attachments[0])
       <div class="marks">
         <v-icon v-if="message.starred" :icon="mdiStar" size="16" aria-label="starred" role="img" />
         <span v-if="message.forwarded">forwarded</span>
+        <span v-for="m in marks" :key="m.word" :title="m.about">{{ m.word }}</span>
         <span v-for="r in message.reactions" :key="r.sign" class="sign"
           >{{ r.sign }}<template v-if="r.count > 1"> {{ r.count }}</template></span
         >
@@ -213,6 +257,10 @@ const attachment = computed(() => props.message?.attachments[0])
 .parcel img {
   height: 26px;
   width: auto;
+}
+.content {
+  max-width: 100%;
+  min-width: 0;
 }
 .parcel.gone {
   border-style: dashed;

@@ -1,17 +1,31 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { useLosses } from '../api/queries'
+import { useChoose, useLosses } from '../api/queries'
 import AccountsBar from './AccountsBar.vue'
-import { count, many } from '../lib/format'
+import { count, dateTime, many } from '../lib/format'
+import { KINDS, OUTCOMES } from '../lib/words'
 
-/** Losses before the fact: rule, count, one example; and how the rehearsal tallied. */
+/** Losses before the fact: rule, count, one example, the choice where one is due; and how the rehearsal tallied. */
 const props = defineProps<{ tray: Schemas['Tray'] }>()
+const number = computed(() => props.tray.number)
 const query = useLosses(
-  computed(() => props.tray.number),
+  number,
   computed(() => props.tray.run?.finished_at ?? ''),
 )
 const data = computed(() => query.data.value)
+const choose = useChoose(number)
+type Loss = Schemas['Loss']
+/** Where there is something to choose, it comes first. */
+const losses = computed(() =>
+  [...(data.value?.losses ?? [])].sort((a, b) => Number(b.choices.length > 1) - Number(a.choices.length > 1)),
+)
+function example(loss: Loss): string {
+  const found = loss.example
+  if (found === null) return ''
+  if (found.kind === null || found.sent_at === null) return `For instance “${found.conversation}”.`
+  return `For instance in “${found.conversation}”: ${KINDS[found.kind] ?? found.kind} of ${dateTime(found.sent_at)}.`
+}
 </script>
 
 <template>
@@ -26,7 +40,8 @@ const data = computed(() => query.data.value)
         </p>
       </div>
       <AccountsBar :totals="data.totals" of="in the backup" />
-      <table v-if="data.losses.length > 0" class="plain">
+      <p v-if="choose.error.value" class="trouble" role="alert">{{ choose.error.value.message }}</p>
+      <table v-if="losses.length > 0" class="plain">
         <thead>
           <tr>
             <th>What the receiving side can’t hold as it is</th>
@@ -35,13 +50,25 @@ const data = computed(() => query.data.value)
           </tr>
         </thead>
         <tbody>
-          <tr v-for="loss in data.losses" :key="loss.rule">
+          <tr v-for="loss in losses" :key="loss.rule">
             <td>
-              <span class="fate" :class="loss.leaves_out ? 'left_out' : 'changed'">{{
-                loss.leaves_out ? 'left out' : 'changed'
-              }}</span>
+              <span class="fate" :class="loss.outcome">{{ OUTCOMES[loss.outcome] }}</span>
               {{ loss.sentence }}
-              <span v-if="loss.example" class="soft small">For instance in “{{ loss.example }}”.</span>
+              <fieldset v-if="loss.choices.length > 1" class="choices">
+                <legend class="small">{{ data.may_choose ? 'Ask the customer' : 'Chosen' }}</legend>
+                <label v-for="c in loss.choices" :key="c.key" :class="{ chosen: c.key === loss.choice }">
+                  <input
+                    type="radio"
+                    :name="loss.rule"
+                    :value="c.key"
+                    :checked="c.key === loss.choice"
+                    :disabled="!data.may_choose || choose.isPending.value"
+                    @change="choose.mutate({ rule: loss.rule, choice: c.key })"
+                  />
+                  {{ c.words }}
+                </label>
+              </fieldset>
+              <span v-if="loss.example" class="soft small">{{ example(loss) }}</span>
             </td>
             <td class="n">{{ loss.messages > 0 ? count(loss.messages) : '–' }}</td>
             <td class="n">{{ count(loss.conversations) }}</td>
@@ -67,10 +94,39 @@ const data = computed(() => query.data.value)
   font-weight: 650;
   margin-right: 4px;
 }
-.changed {
+.changed,
+.spread {
   color: var(--changed);
 }
-.left_out {
+.left_out,
+.noticed {
   color: var(--left_out);
+}
+.choices {
+  border: 0;
+  border-inline-start: 3px solid var(--line);
+  margin: 6px 0;
+  padding: 0 0 0 var(--gap-3);
+  display: grid;
+}
+.choices legend {
+  font-weight: 650;
+  padding: 0;
+}
+.choices label {
+  display: flex;
+  align-items: flex-start;
+  gap: 8px;
+  padding: 3px 0;
+}
+.choices input {
+  flex: none;
+  width: 18px;
+  height: 18px;
+  margin: 2px 0 0;
+  accent-color: var(--ribbon);
+}
+.chosen {
+  font-weight: 600;
 }
 </style>

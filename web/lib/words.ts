@@ -52,9 +52,21 @@ export const PHASES: Record<string, string> = {
 export const KINDS: Record<string, string> = {
   text: 'text',
   photo: 'photo',
-  voice: 'voice',
+  video: 'video',
+  round_note: 'round note',
+  voice: 'voice note',
+  audio: 'sound',
   document: 'document',
+  sticker: 'sticker',
+  animation: 'animation',
+  place: 'place',
+  live_place: 'live place',
+  contact_card: 'contact card',
+  poll: 'poll',
+  call: 'call',
+  catalogue_item: 'catalogue item',
   notice: 'notice',
+  deleted: 'deleted message',
   unknown: 'unknown kind',
 }
 
@@ -72,11 +84,14 @@ export const REASONS: Record<string, string> = {
   attachment_different: 'message there, file different',
   different: 'there, but different',
   not_expected: 'not expected',
+  copy_not_there: 'a copy of it is not on the phone',
 }
 
 export const PRESENCE: Record<string, string> = {
   missing: 'file gone on the giving phone',
   empty: 'file is empty',
+  unreadable: 'file can’t be read',
+  wrong_type: 'not the type it says',
   refused: 'path refused',
   present: '',
 }
@@ -92,9 +107,40 @@ export const FINDINGS: Record<string, string> = {
   attachment_outside: 'Attachment path that leads out of its folder',
   room_gone: 'Messages whose conversation is gone',
   person_gone: 'Person that is nowhere listed',
+  unknown_rank: 'Unknown rank in a group',
+  unknown_detail: 'Unknown detail',
+  mention_misplaced: 'Mention that does not fit its text',
+  vote_without_answer: 'Vote for an answer that is gone',
+  time_zero: 'Sent at the beginning of time',
+  time_before_1970: 'Sent before 1970',
+  time_in_future: 'Sent in the future',
+}
+
+/** What a damaged database is listed with; these are losses, not things carried along. */
+export const DAMAGES: Record<string, string> = {
+  rows_lost: 'rows that can’t be read any more',
+  parts_lost: 'attachments, reactions or receipts lost in a conversation',
+  row_unreadable: 'rows that hold something impossible',
+  pages_unreadable: 'damaged pages',
+  log_pages_unreadable: 'damaged pages of its newest changes',
+  loss_uncounted: 'damage that could not be counted to the end',
+  damage_mended: 'damage that cost nothing',
+}
+
+/** What becomes of what the receiving side can't hold. */
+export const OUTCOMES: Record<Schemas['Loss']['outcome'], string> = {
+  changed: 'changed',
+  left_out: 'left out',
+  noticed: 'left out, with a notice',
+  spread: 'as copies',
 }
 
 type Notice = NonNullable<Schemas['Message']['notice']>
+
+function lifetime(seconds: string): string {
+  const days = Number(seconds) / 86_400
+  return days === 0 ? ': for good' : days >= 1 ? `: ${Math.round(days)} days` : `: ${Math.round(days * 24)} hours`
+}
 
 /** A system notice as a sentence; covered, its text is left out. */
 export function noticeSentence(notice: Notice): string {
@@ -116,6 +162,26 @@ export function noticeSentence(notice: Notice): string {
       return `${actor} changed the title${text}`
     case 'number_changed':
       return `${actor} changed the number${text}`
+    case 'joined_by_link':
+      return `${actor} joined by a link`
+    case 'unmade_admin':
+      return `${actor} ended ${target}’s being an admin`
+    case 'about_changed':
+      return `${actor} changed the description${text}`
+    case 'picture_changed':
+      return `${actor} changed the picture`
+    case 'timer_changed':
+      return `${actor} set how long messages live${notice.text === null ? '' : lifetime(notice.text)}`
+    case 'keys_changed':
+      return `The security keys of ${actor} changed`
+    case 'barred':
+      return `${actor} barred ${target}`
+    case 'unbarred':
+      return `${actor} no longer bars ${target}`
+    case 'closed':
+      return `${actor} closed the group`
+    case 'list_stayed':
+      return `A broadcast list stayed in the backup${text}`
     default:
       return 'A notice of an unknown sort'
   }

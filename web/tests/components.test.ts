@@ -26,6 +26,9 @@ describe('the accounts', () => {
     missing: 2,
     extra: 0,
     settings_differing: 0,
+    added: 0,
+    added_missing: 0,
+    account_differing: 0,
     complete: false,
   }
   it('add up in words', () => {
@@ -57,6 +60,8 @@ describe('the strips', () => {
     left_out: 0,
     missing: 4,
     extra: 0,
+    added: 0,
+    added_missing: 0,
     messages_expected: 7,
     messages_found: 7,
     attachments_expected: 7,
@@ -112,6 +117,12 @@ describe('a line of the ledger', () => {
     starred: false,
     forwarded: false,
     reply: null,
+    edited_at: null,
+    expires_at: null,
+    view_once: null,
+    mentions: 0,
+    effect: false,
+    content: null,
     reactions: [],
     unknown_details: 0,
     attachments: [],
@@ -134,6 +145,7 @@ describe('a line of the ledger', () => {
         bytes: 10,
         presence: 'present' as const,
         duration_ms: null,
+        is_motion: false,
         preview: true,
       },
     ]
@@ -148,6 +160,7 @@ describe('a line of the ledger', () => {
         bytes: 10,
         presence: 'missing' as const,
         duration_ms: null,
+        is_motion: false,
         preview: false,
       },
     ]
@@ -156,14 +169,44 @@ describe('a line of the ledger', () => {
     expect(text).toContain('?')
   })
   it('goes to the answered message, unless that is gone', async () => {
-    const there = line({ reply: { place: 3, gone: false } }, true)
+    const there = line({ reply: { place: 3, gone: false, elsewhere: false } }, true)
     await there.find('button.reply').trigger('click')
     expect(there.emitted('goTo')).toEqual([[3]])
     expect(
-      line({ reply: { place: null, gone: true } }, true)
+      line({ reply: { place: null, gone: true, elsewhere: false } }, true)
         .find('button.reply')
         .attributes('disabled'),
     ).toBeDefined()
+  })
+  it('says that the answered message is in another conversation', () => {
+    const text = line({ reply: { place: null, gone: false, elsewhere: true } }, true).text()
+    expect(text).toContain('answers in another conversation')
+  })
+  it('tells what was edited, runs out, names somebody or is to be seen once', () => {
+    const marks = line(
+      {
+        edited_at: '2024-03-01T11:00:00.000Z',
+        expires_at: '2030-01-02T11:00:00.000Z',
+        mentions: 2,
+        view_once: 'unopened',
+        effect: true,
+      },
+      true,
+    )
+      .find('.marks')
+      .text()
+    for (const part of ['edited', 'until 2 Jan 2030', '@2', 'view once', 'with a show']) expect(marks).toContain(part)
+  })
+  it('shows a poll with its numbers, covered too', () => {
+    const content = {
+      sort: 'poll' as const,
+      title: null,
+      lines: [],
+      count: 3,
+      outcome: null,
+      duration_ms: null,
+    }
+    expect(line({ kind: 'poll', content }, true).find('.content').text()).toBe('Poll, 3 votes')
   })
   it('shows markup in a text as text', () => {
     expect(line({ text: '<img src=x onerror=alert(1)>', length: 28 }, false).find('.text').text()).toContain('<img')

@@ -85,6 +85,9 @@ const totals = (change: Partial<Schemas['Totals']> = {}): Schemas['Totals'] => (
   missing: 0,
   extra: 0,
   settings_differing: 0,
+  added: 0,
+  added_missing: 0,
+  account_differing: 0,
   complete: true,
   ...change,
 })
@@ -120,6 +123,7 @@ const tray = (change: Partial<Schemas['Tray']> = {}): Schemas['Tray'] => ({
     messages: 10,
     attachments: 3,
     attachments_absent: 1,
+    lost: 0,
     attachment_bytes: 5_000_000,
     newest_at: null,
   },
@@ -141,7 +145,7 @@ const counts = (messages: number) => ({
 })
 
 describe('the restore', () => {
-  const losses = { losses: [], attachments_absent: 0, totals: totals() }
+  const losses = { losses: [], may_choose: true, attachments_absent: 0, totals: totals() }
   it('asks for the tag and sends what was typed', async () => {
     answers = {
       'GET /api/phones/S1/holdings': counts(0),
@@ -352,24 +356,32 @@ describe('losses before the fact', () => {
   it('have a count and an example, and tell changed from left out', async () => {
     answers = {
       'GET /api/trays/44/losses': {
+        may_choose: true,
         attachments_absent: 3,
         totals: totals({ messages: 10, arrived: 7, changed: 1, left_out: 2 }),
         losses: [
           {
             rule: 'broadcast_list',
             sentence: 'No lists.',
-            leaves_out: true,
+            outcome: 'left_out',
+            choice: 'left_out',
+            choices: [
+              { key: 'left_out', words: 'Stays behind' },
+              { key: 'as_conversations', words: 'To everybody' },
+            ],
             messages: 2,
             conversations: 1,
-            example: 'Recipients',
+            example: { conversation: 'Recipients', kind: null, sent_at: null },
           },
           {
             rule: 'wallpaper',
             sentence: 'No wallpaper.',
-            leaves_out: false,
+            outcome: 'changed',
+            choice: 'changed',
+            choices: [{ key: 'changed', words: 'Goes across changed' }],
             messages: 0,
             conversations: 1,
-            example: null,
+            example: { conversation: 'Crew', kind: 'voice', sent_at: '2024-03-01T10:00:00.000Z' },
           },
         ],
       },
@@ -378,8 +390,15 @@ describe('losses before the fact', () => {
     expect(
       table.findAll('tbody tr').map((row) => row.findAll('td').map((td) => td.text().replace(/\s+/g, ' '))),
     ).toEqual([
-      ['left out No lists. For instance in “Recipients”.', '2', '1'],
-      ['changed No wallpaper.', '–', '1'],
+      ['left out No lists. Ask the customer Stays behind To everybodyFor instance “Recipients”.', '2', '1'],
+      ['changed No wallpaper. For instance in “Crew”: voice note of 1 Mar 2024, 10:00.', '–', '1'],
+    ])
+    const choices = table.findAll('input[type=radio]')
+    expect(choices.map((c) => (c.element as HTMLInputElement).checked)).toEqual([true, false])
+    await choices[1]?.setValue(true)
+    await flushPromises()
+    expect(sent).toEqual([
+      { method: 'PUT', path: '/api/trays/44/choices/broadcast_list', body: { choice: 'as_conversations' } },
     ])
     expect(table.text()).toContain('3 attachments had no file on the giving phone')
   })
@@ -400,6 +419,8 @@ describe('the table of the arrival check', () => {
     left_out: 0,
     missing: 0,
     extra: 0,
+    added: 0,
+    added_missing: 0,
     messages_expected: 5,
     messages_found: 5,
     attachments_expected: 2,
@@ -435,7 +456,9 @@ describe('the table of the arrival check', () => {
         {
           rule: 'broadcast_list',
           sentence: 'No lists.',
-          leaves_out: true,
+          outcome: 'left_out' as const,
+          choice: 'left_out',
+          choices: [{ key: 'left_out', words: 'Stays behind' }],
           messages: 5,
           conversations: 1,
           example: null,

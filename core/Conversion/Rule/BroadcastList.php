@@ -4,15 +4,12 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Conversion\Rule;
 
-use Geschenk\Core\Chat\Conversation;
-use Geschenk\Core\Chat\ConversationKind;
-use Geschenk\Core\Conversion\LossRule;
-use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Conversion\Choice;
+use Geschenk\Core\Conversion\Move;
+use Geschenk\Core\Conversion\Outcome;
 
-final class BroadcastList implements LossRule
+final class BroadcastList extends Touching
 {
-    use UnchangedByDefault;
-
     public function name(): string
     {
         return 'broadcast_list';
@@ -20,16 +17,20 @@ final class BroadcastList implements LossRule
 
     public function sentence(): string
     {
-        return 'The receiving side has no broadcast lists: the list and its messages stay in the backup.';
+        return 'The receiving messenger has no broadcast lists.';
     }
 
-    public function leavesOut(): bool
+    public function choices(): array
     {
-        return true;
+        return [
+            new Choice('left_out', 'The list and its messages stay in the backup', Outcome::LeftOut),
+            new Choice('as_conversations', 'Each message goes into the conversation with everybody who was on the list', Outcome::Spread),
+            new Choice('as_notice', 'The messages stay in the backup, and a notice among the notes to self says so', Outcome::Noticed),
+        ];
     }
 
-    public function touchesConversation(Conversation $conversation, Capabilities $target): bool
+    public function conversations(Move $move): ?string
     {
-        return ConversationKind::Broadcast === $conversation->kind && !$target->broadcastLists;
+        return $move->target->broadcastLists ? null : "c.kind = 'broadcast'";
     }
 }

@@ -6,13 +6,11 @@ namespace Geschenk\Core\Conversion\Rule;
 
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Receipt;
-use Geschenk\Core\Conversion\LossRule;
-use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Conversion\Choice;
+use Geschenk\Core\Conversion\Move;
 
-final class HeardTime implements LossRule
+final class HeardTime extends Touching
 {
-    use UnchangedByDefault;
-
     public function name(): string
     {
         return 'heard_time';
@@ -20,18 +18,17 @@ final class HeardTime implements LossRule
 
     public function sentence(): string
     {
-        return 'The receiving side does not keep who heard a voice message when. The message arrives; that it was read stays marked.';
+        return 'The receiving messenger does not keep who heard a voice message when. The message arrives; that it was read stays marked.';
     }
 
-    public function touchesMessage(Message $message, Capabilities $target): bool
+    /** A receipt with that time ends in a digit, others in "null": asking so first spares taking every list apart. */
+    public function messages(Move $move): ?string
     {
-        return !$target->heardTimes && [] !== array_filter($message->receipts, static fn (Receipt $receipt): bool => null !== $receipt->heardAt);
+        return $move->target->heardTimes ? null : "m.receipts GLOB '*[0-9]]*' AND EXISTS (SELECT 1 FROM json_each(m.receipts) WHERE json_extract(value, '$[3]') IS NOT NULL)";
     }
 
-    public function changeMessage(Message $message): Message
+    public function changeMessage(Message $message, Choice $choice): Message
     {
-        $receipts = array_map(static fn (Receipt $receipt): Receipt => $receipt->withoutHeard(), $message->receipts);
-
-        return $message->withReceipts($receipts);
+        return $message->with(['receipts' => array_map(static fn (Receipt $receipt): Receipt => $receipt->withoutHeard(), $message->receipts)]);
     }
 }

@@ -4,16 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Conversion\Rule;
 
-use Geschenk\Core\Chat\Conversation;
-use Geschenk\Core\Chat\Kind;
-use Geschenk\Core\Chat\Message;
-use Geschenk\Core\Conversion\LossRule;
-use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Conversion\Move;
 
-final class UnknownDetail implements LossRule
+final class UnknownDetail extends Touching
 {
-    use UnchangedByDefault;
-
     public function name(): string
     {
         return 'unknown_detail';
@@ -21,16 +15,16 @@ final class UnknownDetail implements LossRule
 
     public function sentence(): string
     {
-        return 'The message has a detail that Geschenk does not know. It is carried along and not shown on the receiving side.';
+        return 'There is a detail that Geschenk does not know. It is carried along and not shown on the receiving phone.';
     }
 
-    public function touchesConversation(Conversation $conversation, Capabilities $target): bool
+    public function conversations(Move $move): string
     {
-        return Opaque::isForeignTo($target, $conversation->opaque);
+        return self::isForeign('c.opaque', $move);
     }
 
-    public function touchesMessage(Message $message, Capabilities $target): bool
+    public function messages(Move $move): string
     {
-        return Kind::Unknown !== $message->kind && Opaque::isForeignTo($target, $message->opaque);
+        return "m.kind <> 'unknown' AND ".self::isForeign('m.opaque', $move);
     }
 }

@@ -4,15 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Conversion\Rule;
 
-use Geschenk\Core\Chat\Kind;
-use Geschenk\Core\Chat\Message;
-use Geschenk\Core\Conversion\LossRule;
-use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Conversion\Move;
 
-final class UnknownKind implements LossRule
+final class UnknownKind extends Touching
 {
-    use UnchangedByDefault;
-
     public function name(): string
     {
         return 'unknown_kind';
@@ -23,8 +18,8 @@ final class UnknownKind implements LossRule
         return 'The message is of a kind that Geschenk does not know. It arrives with its text and its details carried along, and is shown as not supported.';
     }
 
-    public function touchesMessage(Message $message, Capabilities $target): bool
+    public function messages(Move $move): string
     {
-        return Kind::Unknown === $message->kind && Opaque::isForeignTo($target, $message->opaque);
+        return "m.kind = 'unknown' AND ".self::isForeign('m.opaque', $move);
     }
 }

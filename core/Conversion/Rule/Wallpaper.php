@@ -5,13 +5,11 @@ declare(strict_types=1);
 namespace Geschenk\Core\Conversion\Rule;
 
 use Geschenk\Core\Chat\Conversation;
-use Geschenk\Core\Conversion\LossRule;
-use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Conversion\Choice;
+use Geschenk\Core\Conversion\Move;
 
-final class Wallpaper implements LossRule
+final class Wallpaper extends Touching
 {
-    use UnchangedByDefault;
-
     public function name(): string
     {
         return 'wallpaper';
@@ -19,16 +17,16 @@ final class Wallpaper implements LossRule
 
     public function sentence(): string
     {
-        return 'The receiving side has no wallpaper for single conversations. The conversation arrives with the plain background.';
+        return 'The receiving messenger has no wallpaper for single conversations. The conversation arrives with the plain background.';
     }
 
-    public function touchesConversation(Conversation $conversation, Capabilities $target): bool
+    public function conversations(Move $move): ?string
     {
-        return null !== $conversation->wallpaper && !$target->wallpapers;
+        return $move->target->wallpapers ? null : 'c.wallpaper IS NOT NULL';
     }
 
-    public function changeConversation(Conversation $conversation): Conversation
+    public function changeConversation(Conversation $conversation, Choice $choice): Conversation
     {
-        return $conversation->withoutWallpaper();
+        return $conversation->with(['wallpaper' => null]);
     }
 }

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost;
 
 use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\Sqlite\Damage;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\ForeignDatabase;
-use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\StoreWriter;
 
@@ -20,13 +20,15 @@ final class Pouch
     public readonly Database $database;
 
     /**
+     * @param array<string, string>       $tables         statements that make the tables of the generation
+     * @param array<string, list<string>> $found          columns that are there, by table
      * @param array<string, list<string>> $unknownColumns columns that the generation does not have, by table
-     * @param array<string, string>       $columns        what to select, by table
      */
     private function __construct(
         private readonly ForeignDatabase $foreign,
+        private readonly array $tables,
+        private readonly array $found,
         private readonly array $unknownColumns,
-        private readonly array $columns,
         private readonly string $detailPrefix,
         private readonly StoreWriter $store,
     ) {
@@ -36,15 +38,15 @@ final class Pouch
     /**
      * @param array<string, string> $tables       statements that make the tables of the generation, by name
      * @param string                $detailPrefix for opaque details of this format
+     * @param string                $indexes      statements that make the generation's indexes, for a database that has to be mended
      *
      * @throws UnusableInput
      */
-    public static function open(string $path, array $tables, string $detailPrefix, StoreWriter $store): self
+    public static function open(string $path, array $tables, string $indexes, string $detailPrefix, StoreWriter $store): self
     {
-        $foreign = ForeignDatabase::open($path);
+        $foreign = ForeignDatabase::open($path, $tables, $indexes);
         $found = $foreign->tables();
         $unknown = [];
-        $columns = [];
         foreach ($tables as $table => $statement) {
             $known = Selection::columns($statement);
             $missing = array_diff($known, $found[$table] ?? []);
@@ -52,13 +54,41 @@ final class Pouch
                 throw UnusableInput::damaged($path, sprintf('table %s lacks %s', $table, implode(', ', $missing)));
             }
             $unknown[$table] = array_values(array_diff($found[$table] ?? [], $known));
-            $columns[$table] = Selection::of($statement, $found[$table] ?? []);
         }
         foreach (array_keys(array_diff_key($found, $tables)) as $table) {
             $store->finding('unknown_table', $table);
         }
 
-        return new self($foreign, $unknown, $columns, $detailPrefix, $store);
+        if (null !== $foreign->damage) {
+            self::listDamage($foreign->damage, $store);
+        }
+
+        return new self($foreign, $tables, $found, $unknown, $detailPrefix, $store);
+    }
+
+    private static function listDamage(Damage $damage, StoreWriter $store): void
+    {
+        foreach ($damage->unreadablePages as $owner => $pages) {
+            $store->finding('pages_unreadable', $owner, null, max(1, $pages));
+        }
+        foreach ($damage->lostRows as $index => $rows) {
+            $store->finding('rows_lost', $index, null, array_sum($rows));
+        }
+        foreach ($damage->uncounted as $table) {
+            $store->finding('loss_uncounted', $table);
+        }
+        if ($damage->logFrames > 0) {
+            $store->finding('log_pages_unreadable', 'write-ahead log', null, $damage->logFrames);
+        }
+        if ([] === $damage->unreadablePages && 0 === $damage->rows() + $damage->logFrames) {
+            $store->finding('damage_mended', 'indexes');
+        }
+    }
+
+    /** What the database lost by damage before it could be read; null when it was whole. */
+    public function damage(): ?Damage
+    {
+        return $this->foreign->damage;
     }
 
     /**
@@ -75,27 +105,82 @@ final class Pouch
     /** "SELECT all columns FROM the table" and the rest of a query. */
     public function select(string $table, string $rest = ''): string
     {
-        return sprintf('SELECT %s FROM %s %s', $this->columns[$table], $table, $rest);
+        return sprintf('SELECT %s FROM %s %s', Selection::of($this->tables[$table], $this->found[$table]), $table, $rest);
+    }
+
+    /** The list of all columns of a table for a SELECT: those of the generation in their order, then the unknown ones. */
+    public function columns(string $table, string $alias): string
+    {
+        return Selection::of($this->tables[$table], $this->found[$table], $alias.'.');
+    }
+
+    /**
+     * The few rows of a table that belong to one row of another, as plain lists in the order of columns().
+     *
+     * @return list<list<mixed>>
+     */
+    public function rowsOf(string $table, string $parent, int $id, string $order = 'rowid'): array
+    {
+        return $this->database->fewLists($this->select($table, sprintf('WHERE %s = ? ORDER BY %s', $parent, $order)), [$id]);
+    }
+
+    /**
+     * SQL that is true where none of a table's unknown columns holds anything.
+     */
+    public function holdsNothingUnknown(string $table, string $alias): string
+    {
+        return implode('', array_map(static fn (string $c): string => sprintf(' AND (%1$s."%2$s" IS NULL OR %1$s."%2$s" = \'\')', $alias, str_replace('"', '""', $c)), $this->unknownColumns[$table]));
+    }
+
+    public function path(): string
+    {
+        return $this->foreign->path;
+    }
+
+    /** Whether the database has a table that not every one of its generation has. */
+    public function has(string $table): bool
+    {
+        return isset($this->found[$table]);
     }
 
     /**
      * Adds the values of columns that the generation does not have.
      *
+     * @param list<mixed>                $values of rows()
      * @param array<string, scalar|null> $opaque
+     * @param string                     $subject what the details are called, where that is not the table's name
      *
      * @return array<string, scalar|null>
      */
-    public function withUnknownColumns(string $table, Row $row, array $opaque): array
+    public function withUnknownColumns(string $table, array $values, array $opaque, ?string $subject = null): array
     {
-        foreach ($this->unknownColumns[$table] ?? [] as $column) {
-            $value = $row->values[$column] ?? null;
+        if ([] === $this->unknownColumns[$table]) {
+            return $opaque;
+        }
+        $at = count($values) - count($this->unknownColumns[$table]);
+        foreach ($this->unknownColumns[$table] as $column) {
+            $value = $values[$at++] ?? null;
             if (is_scalar($value) && '' !== $value) {
-                $opaque[$this->detailPrefix.$table.'.'.$column] = $value;
+                $opaque[$this->detailPrefix.($subject ?? $table).'.'.$column] = $value;
                 $this->store->finding('unknown_column', $table.'.'.$column, mb_substr(mb_scrub((string) $value), 0, 60));
             }
         }
 
         return $opaque;
+    }
+
+    /** Lists unknown columns of a table whose rows have no place for opaque details; how often they hold something. */
+    public function listUnknownColumns(string ...$tables): void
+    {
+        foreach ($tables as $table) {
+            foreach ($this->unknownColumns[$table] ?? [] as $column) {
+                $quoted = '"'.str_replace('"', '""', $column).'"';
+                $count = $this->database->one(sprintf('SELECT COUNT(*) AS n FROM %s WHERE %s IS NOT NULL', $table, $quoted))?->int('n') ?? 0;
+                if ($count > 0) {
+                    $this->store->finding('unknown_column', $table.'.'.$column, null, $count);
+                }
+            }
+        }
     }
 
     /**
@@ -107,5 +192,11 @@ final class Pouch
     {
         $opaque[$this->detailPrefix.$subject] = $value;
         $this->store->finding($finding, $subject.' = '.$value);
+    }
+
+    /** Lists a row whose values are not of the types that its table promises; nothing of it can be used. */
+    public function rowUnreadable(string $table, \Throwable $error): void
+    {
+        $this->store->finding('row_unreadable', $table, mb_substr(preg_replace('/, called in .*/', '', $error->getMessage()) ?? '', 0, 160));
     }
 }

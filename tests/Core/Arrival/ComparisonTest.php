@@ -155,4 +155,21 @@ final class ComparisonTest extends TestCase
             Chats::store($this->path('found.sqlite'), static function (StoreWriter $w) use ($found): void { $found($w); }),
         ))->run($this->path('result.sqlite'), new NoProgress());
     }
+
+    public function testPeopleLabelsAndCannedAnswersAreComparedToo(): void
+    {
+        $fill = static fn (string $name, string $label, string $answer): callable => static function (StoreWriter $w) use ($name, $label, $answer): void {
+            $w->person(new \Geschenk\Core\Chat\Person('p', null, $name, null, false, ['1']));
+            $w->person(new \Geschenk\Core\Chat\Person('q', null, 'Same', null));
+            $w->label(new \Geschenk\Core\Chat\Label($label, 1));
+            $w->cannedAnswer(new \Geschenk\Core\Chat\CannedAnswer('/a', $answer));
+        };
+        $expected = Chats::store($this->path('account-e.sqlite'), $fill('Ada', 'Paid', 'Yes.'));
+        $same = (new Comparison($expected, Chats::store($this->path('account-f.sqlite'), $fill('Ada', 'Paid', 'Yes.'))))->run($this->path('account-r.sqlite'), new NoProgress());
+        self::assertTrue($same->totals()->complete());
+        $other = (new Comparison($expected, Chats::store($this->path('account-g.sqlite'), $fill('Bo', 'Unpaid', 'No.'))))->run($this->path('account-s.sqlite'), new NoProgress());
+        self::assertSame(3, $other->totals()->accountDiffering);
+        self::assertFalse($other->totals()->complete());
+        self::assertSame(['canned_answer' => 1, 'label' => 1, 'person' => 1], array_column($other->account(), 'differing', 'what'));
+    }
 }

@@ -38,10 +38,10 @@ final class ExpectationTest extends TestCase
         $losses = Expectation::of(Chats::format('ios')->capabilities())->build($chats, $this->path('e.sqlite'), new NoProgress());
         $counts = [];
         foreach ($losses as $loss) {
-            $counts[$loss->rule] = [$loss->messages, $loss->conversations, $loss->leavesOut, $loss->example];
+            $counts[$loss->rule] = [$loss->messages, $loss->conversations, $loss->choice->key, $loss->example, $loss->exampleKind];
         }
         self::assertSame([
-            'broadcast_list' => [1, 1, true, 'l'], 'heard_time' => [1, 1, false, 'g'], 'wallpaper' => [0, 1, false, 'g'], 'unknown_kind' => [1, 1, false, 'g'], 'unknown_detail' => [1, 1, false, 'g'],
+            'broadcast_list' => [1, 1, 'left_out', 'l', null], 'heard_time' => [1, 1, 'changed', 'g', 'voice'], 'wallpaper' => [0, 1, 'changed', 'g', null], 'unknown_kind' => [1, 1, 'changed', 'g', 'unknown'], 'unknown_detail' => [1, 1, 'changed', 'g', 'text'],
         ], $counts);
 
         $expected = new ChatStore($this->path('e.sqlite'));
@@ -60,7 +60,7 @@ final class ExpectationTest extends TestCase
 
     public function testTheOwnPlatformLosesNothing(): void
     {
-        $chats = Chats::random(3, $this->path('x.sqlite'), $this->path('files'), false);
+        $chats = Chats::random(3, $this->path('x.sqlite'), $this->path('files'), 'android');
         $losses = Expectation::of(Chats::format('android')->capabilities())->build($chats, $this->path('e.sqlite'), new NoProgress());
         self::assertSame([], array_diff(array_map(static fn ($l): string => $l->rule, $losses), ['unknown_detail', 'unknown_kind']));
     }

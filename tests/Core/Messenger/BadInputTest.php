@@ -54,29 +54,6 @@ final class BadInputTest extends TestCase
         $this->assertRefused(dirname($path), 'is cut short');
     }
 
-    #[DataProvider('platforms')]
-    public function testADatabaseWithADamagedPage(string $platform): void
-    {
-        $path = $this->data($platform);
-        $bytes = (string) file_get_contents($path);
-        for ($page = 3; $page < strlen($bytes) / 4096 - 1; $page += 4) {
-            $bytes = substr_replace($bytes, random_bytes(2_000), 4096 * $page, 2_000);
-        }
-        file_put_contents($path, $bytes);
-        $this->assertRefused(dirname($path), 'is damaged');
-    }
-
-    public function testAWriteAheadLogWithAChangedByteDoesNotSilentlyLoseTheNewestSlips(): void
-    {
-        $folder = Phones::giving($this->path(), [], false)->data('otterpost');
-        $log = (string) file_get_contents($folder.'/pouch.db-wal');
-        ChatSource::open($folder, new Formats(), true, new NoProgress());
-        foreach ([3, 20, 60, (int) (strlen($log) / 2), strlen($log) - 10] as $at) {
-            file_put_contents($folder.'/pouch.db-wal', substr_replace($log, chr(ord($log[$at]) ^ 0x10), $at, 1));
-            $this->assertRefused($folder, 'write-ahead log');
-        }
-    }
-
     public function testAWriteAheadLogThatWasNeverFinishedIsReadAsFarAsItWas(): void
     {
         $folder = Phones::giving($this->path(), [], false)->data('otterpost');
@@ -97,7 +74,7 @@ final class BadInputTest extends TestCase
         $database = new \SQLite3($android);
         $database->exec('PRAGMA user_version = 9');
         $database->close();
-        $this->assertRefused(dirname($android), 'storage generation 9; Geschenk reads generation 7');
+        $this->assertRefused(dirname($android), 'storage generation 9; Geschenk reads generations 4 and 7');
         $ios = $this->data('ios');
         $database = new \SQLite3($ios);
         $database->exec('UPDATE Z_METADATA SET Z_VERSION = 44');
@@ -112,15 +89,6 @@ final class BadInputTest extends TestCase
         $database->exec('ALTER TABLE slip DROP COLUMN answers_wire_id');
         $database->close();
         $this->assertRefused(dirname($path), 'table slip lacks answers_wire_id');
-    }
-
-    public function testTextWhereANumberBelongs(): void
-    {
-        $path = $this->data('android');
-        $database = new \SQLite3($path);
-        $database->exec("UPDATE slip SET sent_ms = 'yesterday' WHERE slip_id = (SELECT MIN(slip_id) FROM slip)");
-        $database->close();
-        $this->assertRefused(dirname($path), 'Column sent_ms holds string');
     }
 
     public function testAViewInThePlaceOfATableIsNotRun(): void
@@ -162,9 +130,9 @@ final class BadInputTest extends TestCase
     {
         Chats::store($this->path('later.sqlite'), static fn () => null)->close();
         $database = new \SQLite3($this->path('later.sqlite'));
-        $database->exec('PRAGMA user_version = 2');
+        $database->exec('PRAGMA user_version = 3');
         $database->close();
-        $this->assertRefused($this->path('later.sqlite'), 'version 1');
+        $this->assertRefused($this->path('later.sqlite'), 'version 2');
     }
 
     private function assertRefused(string $path, string $because): void

@@ -4,12 +4,15 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger\Otterpost\Android;
 
+use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\SealedBackups;
 use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\Sqlite\DatabaseHeader;
 
 /** Otterpost on Android: a relational database in a write-ahead log, attachments in a folder a kind. */
-final class AndroidFormat implements Format
+final class AndroidFormat implements Format, SealedBackups
 {
     public const DETAIL_PREFIX = 'otterpost-android:';
 
@@ -29,20 +32,31 @@ final class AndroidFormat implements Format
         if (!is_file($path)) {
             return false;
         }
-        $header = (string) @file_get_contents($path, false, null, 0, 100);
-        if (!str_starts_with($header, "SQLite format 3\0")) {
-            throw UnusableInput::notSqlite($path);
-        }
-        // application_id and user_version, https://www.sqlite.org/fileformat.html#the_database_header
-        if (substr($header, 68, 4) !== pack('N', Schema::APPLICATION_ID)) {
+        $header = DatabaseHeader::of($path) ?? throw UnusableInput::notSqlite($path);
+        if (!in_array($header->applicationId, [Schema::APPLICATION_ID, Schema::COUNTER_APPLICATION_ID], true)) {
             return false;
         }
-        $generation = unpack('N', substr($header, 60, 4))[1] ?? 0;
-        if (Schema::GENERATION !== $generation) {
-            throw UnusableInput::unknownGeneration($path, $this->messenger(), is_int($generation) ? $generation : 0, 'generation '.Schema::GENERATION);
+
+        if (!in_array($header->userVersion, [Schema::GENERATION, Schema::OLD_GENERATION], true)) {
+            throw UnusableInput::unknownGeneration($path, $this->messenger(), $header->userVersion, sprintf('generations %d and %d', Schema::OLD_GENERATION, Schema::GENERATION));
         }
 
-        return true;
+        return Schema::GENERATION === $header->userVersion;
+    }
+
+    public function sealedFile(): string
+    {
+        return SealedBackup::FILE;
+    }
+
+    public function isSealed(string $path): bool
+    {
+        return SealedBackup::recognises($path);
+    }
+
+    public function unseal(string $path, BackupKey $key, string $folder): void
+    {
+        SealedBackup::open($path, $key, $folder.'/'.Schema::DATABASE);
     }
 
     public function databaseFiles(): array
@@ -52,7 +66,7 @@ final class AndroidFormat implements Format
 
     public function capabilities(): Capabilities
     {
-        return new Capabilities(broadcastLists: true, heardTimes: true, wallpapers: true, detailPrefix: self::DETAIL_PREFIX);
+        return new Capabilities(broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false, detailPrefix: self::DETAIL_PREFIX);
     }
 
     public function reader(): AndroidReader

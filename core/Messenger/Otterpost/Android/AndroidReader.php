@@ -8,14 +8,22 @@ use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Messenger\Otterpost\Pouch;
 use Geschenk\Core\Messenger\Reader;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Sqlite\DatabaseHeader;
 use Geschenk\Core\Store\StoreWriter;
 
-/** Reads generation 7. Everything it has no word for goes along as opaque and is listed as a finding. */
+/** Reads generation 7 of both editions. Everything it has no word for goes along as opaque and is listed as a finding. */
 final class AndroidReader implements Reader
 {
+    /** @param bool $inBulk false makes an object of every slip, which is slow and gives the same */
+    public function __construct(private readonly bool $inBulk = true)
+    {
+    }
+
     public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
     {
-        $pouch = Pouch::open($folder.'/'.Schema::DATABASE, Schema::TABLES, AndroidFormat::DETAIL_PREFIX, $store);
-        $pouch->readWith((new AndroidReading($pouch, $files, $store, $progress))->all(...));
+        $path = $folder.'/'.Schema::DATABASE;
+        $counter = Schema::COUNTER_APPLICATION_ID === DatabaseHeader::of($path)?->applicationId;
+        $pouch = Pouch::open($path, Schema::tables($counter), Schema::INDEXES, AndroidFormat::DETAIL_PREFIX, $store);
+        $pouch->readWith((new AndroidReading($pouch, $files, $store, $progress, $this->inBulk))->all(...));
     }
 }

@@ -5,12 +5,24 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost\Android;
 
 use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Chat\CannedAnswer;
+use Geschenk\Core\Chat\Content\Call;
+use Geschenk\Core\Chat\Content\CallOutcome;
+use Geschenk\Core\Chat\Content\CatalogueItem;
+use Geschenk\Core\Chat\Content\ContactCards;
+use Geschenk\Core\Chat\Content\Content;
+use Geschenk\Core\Chat\Content\Deletion;
+use Geschenk\Core\Chat\Content\LinkPreview;
+use Geschenk\Core\Chat\Content\Place;
+use Geschenk\Core\Chat\Content\Poll;
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\ConversationKind;
 use Geschenk\Core\Chat\DeliveryState;
 use Geschenk\Core\Chat\Kind;
+use Geschenk\Core\Chat\Label;
 use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\MemberRole;
+use Geschenk\Core\Chat\Mention;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Notice;
 use Geschenk\Core\Chat\NoticeKind;
@@ -21,25 +33,43 @@ use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Messenger\Otterpost\Handle;
+use Geschenk\Core\Messenger\Otterpost\MentionRange;
 use Geschenk\Core\Messenger\Otterpost\Pouch;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
+use Geschenk\Core\Store\BulkFill;
 use Geschenk\Core\Store\SafeJson;
+use Geschenk\Core\Store\Schema as StoreSchema;
 use Geschenk\Core\Store\StoreWriter;
 
-/** One pass over one generation 7 database. */
-final class AndroidReading
+/**
+ * One pass over one generation 7 database: rooms in their order, the slips of each. Plain slips are moved by SQL; the
+ * others are made objects, whose own types look at the values: a row that breaks its table's promise costs that row alone.
+ */
+class AndroidReading
 {
+    /** How many columns the official slip table has. */
+    private const SLIP_COLUMNS = 20;
+    /** Kinds that have a table of their own beside the slip. */
+    private const WITH_CONTENT = [
+        Kind::Place->value => true, Kind::LivePlace->value => true, Kind::ContactCard->value => true, Kind::Poll->value => true, Kind::Call->value => true,
+        Kind::CatalogueItem->value => true, Kind::Deleted->value => true,
+    ];
+
     /** @var array<int, string> person key by folk_id */
     private array $folk = [];
-    private readonly Database $database;
+    protected readonly Database $database;
+    /** Whether any slip is odd for something beside it. */
+    private bool $areSomeOdd = true;
 
     public function __construct(
-        private readonly Pouch $pouch,
+        protected readonly Pouch $pouch,
         private readonly AttachmentFiles $files,
-        private readonly StoreWriter $store,
+        protected readonly StoreWriter $store,
         private readonly Progress $progress,
+        private readonly bool $inBulk = true,
     ) {
         $this->database = $pouch->database;
     }
@@ -47,140 +77,376 @@ final class AndroidReading
     public function all(): void
     {
         $this->progress->phase('reading', $this->database->one('SELECT COUNT(*) AS n FROM slip')?->int('n') ?? 0);
-        $this->source();
+        $this->store->source($this->source());
+        $this->pouch->listUnknownColumns('holt', 'folk', 'folk_number', 'room_folk', 'nod', 'mark', 'mention', 'spot', 'card', 'ballot', 'ballot_answer', 'ballot_vote', 'ring', 'link', 'offer', 'withdrawn');
         $this->people();
+        $this->business();
+        $fill = new BulkFill($this->store, $this->pouch->path(), 'SELECT slip_id FROM source.slip ORDER BY room_id, slip_id', 'SELECT room_id, COUNT(*) FROM source.slip GROUP BY room_id ORDER BY room_id', $this->inBulk);
+        $this->prepare($fill->database);
+        $rooms = [];
+        foreach ($fill->rooms() as $range) {
+            $rooms[serialize($range['room'])] = $range;
+        }
         foreach ($this->database->rows($this->pouch->select('room', 'ORDER BY room_id')) as $row) {
-            $this->slips($row->int('room_id'), $this->store->conversation($this->conversation($row)));
+            $room = $row->int('room_id');
+            $range = $rooms[serialize($room)] ?? ['first' => 1, 'messages' => 0];
+            unset($rooms[serialize($room)]);
+            $this->room($fill, $room, $this->conversation($row), $range);
         }
-        foreach ($this->database->rows('SELECT DISTINCT room_id FROM slip WHERE room_id NOT IN (SELECT room_id FROM room)') as $row) {
-            // The room is gone and its slips are not: they get a room of their own rather than being dropped.
-            $this->store->finding('room_gone', 'slip.room_id', (string) $row->int('room_id'));
-            $lost = new Conversation('room-'.$row->int('room_id'), ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
-            $this->slips($row->int('room_id'), $this->store->conversation($lost));
+        // Slips of rooms that no row tells of get a conversation of their own rather than being dropped.
+        foreach ($rooms as $range) {
+            $name = is_scalar($range['room']) ? (string) $range['room'] : 'unknown';
+            $this->store->finding('room_gone', 'slip.room_id', $name);
+            $this->room($fill, $range['room'], new Conversation('room-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []), $range);
         }
+        $fill->finish();
     }
 
-    private function source(): void
+    protected function edition(string $told): string
+    {
+        return $told;
+    }
+
+    /** A last look at a conversation. */
+    protected function finishConversation(Row $row, Conversation $conversation): Conversation
+    {
+        return $conversation;
+    }
+
+    /**
+     * A last look at a message.
+     *
+     * @param list<mixed> $beyond values of columns that only this edition has
+     */
+    protected function finishMessage(Message $message, array $beyond): Message
+    {
+        return $message;
+    }
+
+    private function source(): Source
     {
         $holt = [];
         foreach ($this->database->few($this->pouch->select('holt')) as $row) {
             $holt[$row->text('name')] = $row->nullableText('value');
         }
-        $this->store->source(new Source('Otterpost', $holt['edition'] ?? 'Otterpost', 'android', Schema::GENERATION, Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null));
+
+        return new Source('Otterpost', $this->edition($holt['edition'] ?? 'Otterpost'), 'android', Schema::GENERATION, Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null);
     }
 
     private function people(): void
     {
+        $numbers = [];
+        foreach ($this->database->rows($this->pouch->select('folk_number', 'ORDER BY folk_id, place')) as $row) {
+            $numbers[$row->int('folk_id')][] = $row->text('number');
+        }
         foreach ($this->database->rows($this->pouch->select('folk', 'ORDER BY folk_id')) as $row) {
             $key = Handle::toKey($row->text('handle'), Handle::ANDROID_SUFFIX);
             $this->folk[$row->int('folk_id')] = $key;
-            $this->store->person(new Person($key, Handle::number($key), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred')));
+            $former = $row->nullableText('former_handle');
+            $this->store->person(new Person(
+                $key, Handle::number($key), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred'),
+                $numbers[$row->int('folk_id')] ?? [], null === $former ? null : Handle::toKey($former, Handle::ANDROID_SUFFIX),
+            ));
+        }
+    }
+
+    /** Labels and canned answers of the business edition. */
+    private function business(): void
+    {
+        if (!$this->pouch->has('label')) {
+            return;
+        }
+        $this->pouch->listUnknownColumns('label', 'room_label', 'canned');
+        foreach ($this->database->rows($this->pouch->select('label', 'ORDER BY label_id')) as $row) {
+            $this->store->label(new Label($row->text('name'), $row->int('tint')));
+        }
+        foreach ($this->database->rows($this->pouch->select('canned', 'ORDER BY canned_id')) as $row) {
+            $this->store->cannedAnswer(new CannedAnswer($row->text('shortcut'), $row->text('body')));
         }
     }
 
     private function conversation(Row $row): Conversation
     {
+        $room = $row->int('room_id');
+        $opaque = $this->pouch->withUnknownColumns('room', array_values($row->values), SafeJson::map($row->nullableText('foreign_json')));
         $members = [];
-        foreach ($this->database->few($this->pouch->select('room_folk', 'WHERE room_id = ? ORDER BY folk_id'), [$row->int('room_id')]) as $member) {
-            $role = Codes::RANKS[$member->int('rank')] ?? MemberRole::Member;
-            $members[] = new Member($this->personOf($member->int('folk_id')), $role, $member->nullableInt('since_ms'), $member->nullableInt('until_ms'));
+        foreach ($this->database->few($this->pouch->select('room_folk', 'WHERE room_id = ? ORDER BY folk_id'), [$room]) as $member) {
+            $key = $this->personOf($member->int('folk_id'));
+            $rank = $member->int('rank');
+            if (!isset(Codes::RANKS[$rank])) {
+                $this->pouch->keepUnknown('unknown_rank', 'room_folk.rank '.$key, $rank, $opaque);
+            }
+            $members[] = new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, $member->nullableInt('since_ms'), $member->nullableInt('until_ms'));
         }
-        $opaque = $this->pouch->withUnknownColumns('room', $row, SafeJson::map($row->nullableText('foreign_json')));
         $kind = Codes::ROOM_SORTS[$row->int('sort')] ?? ConversationKind::Unknown;
         if (ConversationKind::Unknown === $kind && Codes::FOREIGN !== $row->int('sort')) {
             $this->pouch->keepUnknown('unknown_conversation_kind', 'room.sort', $row->int('sort'), $opaque);
         }
 
-        return new Conversation(
+        return $this->finishConversation($row, new Conversation(
             Handle::toKey($row->text('handle'), Handle::ANDROID_SUFFIX), $kind, $row->nullableText('title'), $row->nullableText('about'), $row->nullableInt('founded_ms'),
             $row->bool('shelved'), $row->nullableInt('pin_place'), $row->nullableInt('hush_until_ms'), $row->int('unread'), $row->nullableText('wallpaper'), $members, $opaque,
+            $row->nullableInt('fade_s'), $row->nullableText('draft'), $row->bool('marked_unread'), $row->nullableText('picture'), $this->labels($room),
+        ));
+    }
+
+    /** @return list<string> */
+    private function labels(int $room): array
+    {
+        if (!$this->pouch->has('room_label')) {
+            return [];
+        }
+
+        return array_map(static fn (Row $row): string => $row->text('name'), $this->database->few('SELECT CAST(l.name AS BLOB) AS name FROM room_label r JOIN label l USING (label_id) WHERE r.room_id = ? ORDER BY r.place', [$room]));
+    }
+
+    /** What the statements that move plain slips need to know: people, and which slips are not plain for something beside them. */
+    private function prepare(Database $bulk): void
+    {
+        $bulk->execute('CREATE TEMP TABLE folk (folk_id INTEGER PRIMARY KEY, key TEXT NOT NULL); CREATE TEMP TABLE odd (slip_id INTEGER PRIMARY KEY)');
+        foreach ($this->folk as $id => $key) {
+            if (SafeJson::isPlain($key)) {
+                $bulk->run('INSERT INTO temp.folk VALUES (?, ?)', [$id, $key]);
+            }
+        }
+        $bulk->define('is_plain', static fn (mixed $text): int => is_string($text) && SafeJson::isPlain($text) ? 1 : 0, 1);
+        $number = static fn (string $column): string => "typeof($column) NOT IN ('integer', 'null')";
+        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.mention; INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.link');
+        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.nod c LEFT JOIN temp.folk f ON f.folk_id = c.folk_id WHERE (c.folk_id IS NOT NULL AND f.folk_id IS NULL) OR '.$number('c.given_ms')." OR typeof(c.sign) <> 'text' OR NOT is_plain(c.sign)");
+        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.mark c LEFT JOIN temp.folk f ON f.folk_id = c.folk_id WHERE f.folk_id IS NULL OR '.$number('c.handed_ms').' OR '.$number('c.read_ms').' OR '.$number('c.heard_ms'));
+        $bulk->execute("INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.parcel c WHERE NOT (typeof(c.store_name) = 'text' AND typeof(c.shown_name) IN ('text', 'null') AND typeof(c.media_type) = 'text' AND typeof(c.octets) = 'integer' AND typeof(c.peek) IN ('blob', 'null')"
+            .implode('', array_map(static fn (string $c): string => " AND typeof(c.$c) IN ('integer', 'null')", ['span_ms', 'width', 'height'])).$this->pouch->holdsNothingUnknown('parcel', 'c').')');
+        $this->areSomeOdd = null !== $bulk->one('SELECT 1 AS here FROM temp.odd LIMIT 1');
+    }
+
+    /** @param array{room?: mixed, first: int, messages: int} $range */
+    private function room(BulkFill $fill, mixed $room, Conversation $conversation, array $range): void
+    {
+        $id = $this->store->conversationAt($conversation, $range['first'], $range['messages']);
+        $from = 'FROM temp.ordering o CROSS JOIN source.slip s ON s.slip_id = o.source_id';
+        $fill->fill(
+            $id, $range['first'], $range['messages'], $this->plain($from), 'SELECT o.message_id, '.$this->pouch->columns('slip', 's').' '.$from,
+            fn (array $values): Message => $this->message(array_slice($values, 1)),
+            function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('slip', $error); },
+            'SELECT o.message_id, '.$this->pouch->columns('parcel', 'c').' FROM temp.ordering o CROSS JOIN source.parcel c ON c.slip_id = o.source_id CROSS JOIN main.message m ON m.message_id = o.message_id',
+            fn (array $values): Attachment => $this->attachment(array_slice($values, 1)), $this->progress,
         );
-    }
-
-    private function slips(int $roomId, int $conversationId): void
-    {
-        foreach ($this->database->rows($this->pouch->select('slip', 'WHERE room_id = ? ORDER BY slip_id'), [$roomId]) as $row) {
-            $this->store->message($conversationId, $this->message($row));
-            $this->progress->advance(1);
+        $fill->partsLost($conversation->title ?? $conversation->key, $range['first'], $range['messages'], $this->pouch->damage()?->parts(['parcel_of_slip', 'nod_of_slip', 'mark_of_slip', 'mention_of_slip']) ?? []);
+        $lost = is_int($room) ? $this->pouch->damage()?->lostBy('slip_in_room', $room) ?? 0 : 0;
+        if ($lost > 0) {
+            $this->store->lost($id, $lost);
         }
     }
 
-    private function message(Row $row): Message
+    /** Columns of a plain slip as a chat store wants them, and the condition for being one. */
+    private function plain(string $from): string
     {
-        $slipId = $row->int('slip_id');
-        $opaque = $this->pouch->withUnknownColumns('slip', $row, SafeJson::map($row->nullableText('foreign_json')));
-        $kind = Codes::SLIP_SORTS[$row->int('sort')] ?? Kind::Unknown;
-        if (Kind::Unknown === $kind && Codes::FOREIGN !== $row->int('sort')) {
-            $this->pouch->keepUnknown('unknown_kind', 'slip.sort', $row->int('sort'), $opaque);
+        $kinds = array_filter(Codes::SLIP_SORTS, static fn (Kind $kind): bool => Kind::Notice !== $kind && !isset(self::WITH_CONTENT[$kind->value]));
+        $marks = sprintf('((s.flags & %d) <> 0) * %d | ((s.flags & %d) <> 0) * %d', Schema::FLAG_STARRED, StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED);
+
+        return 's.wire_id, s.wire_id, f.key, s.mine <> 0, '.CodeMap::toValue('s.sort', $kinds).', s.body, s.sent_ms, s.landed_ms, '.CodeMap::toValue('s.stage', Codes::STAGES).", $marks, s.answers_wire_id, "
+            .self::list('nod', 'c.sign, c.given_ms').', '.self::list('mark', 'c.handed_ms, c.read_ms, c.heard_ms')." , NULL $from LEFT JOIN temp.folk f ON f.folk_id = s.folk_id "
+            .'WHERE s.sort IN '.CodeMap::codes($kinds).' AND s.stage IN '.CodeMap::codes(Codes::STAGES)." AND typeof(s.wire_id) = 'text' AND s.wire_id <> '' AND typeof(s.body) IN ('text', 'null') AND typeof(s.answers_wire_id) IN ('text', 'null')"
+            .sprintf(" AND typeof(s.sent_ms) = 'integer' AND s.sent_ms > 0 AND s.sent_ms <= %d AND typeof(s.landed_ms) IN ('integer', 'null') AND typeof(s.mine) = 'integer' AND typeof(s.flags) = 'integer' AND (s.flags & ~%d) = 0", $this->store->horizon, Schema::KNOWN_FLAGS)
+            .' AND (s.folk_id IS NULL OR f.folk_id IS NOT NULL) AND s.edited_ms IS NULL AND s.fades_ms IS NULL AND s.once IS NULL AND s.notice_sort IS NULL AND s.foreign_json IS NULL'
+            .$this->pouch->holdsNothingUnknown('slip', 's').($this->areSomeOdd ? ' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = s.slip_id)' : '');
+    }
+
+    /** What belongs to a slip as JSON, in the order of the entries' own JSON; most have one entry, and that needs no sorting. */
+    private static function list(string $table, string $columns): string
+    {
+        $of = "FROM source.$table c WHERE c.slip_id = s.slip_id";
+        $entry = "json_array((SELECT key FROM temp.folk p WHERE p.folk_id = c.folk_id), $columns)";
+
+        return "CASE (SELECT COUNT(*) $of) WHEN 0 THEN NULL WHEN 1 THEN (SELECT '[' || $entry || ']' $of) ELSE (SELECT '[' || group_concat(j) || ']' FROM (SELECT $entry AS j $of ORDER BY 1)) END";
+    }
+
+    /** @param list<mixed> $values */
+    private function message(array $values): Message
+    {
+        /** @var array{int, int, string|null, int|null, int, int, string|null, int, int|null, int, int, string|null, int|null, int|null, int|null, int|null, int|null, int|null, string|null, string|null} $values */
+        [$slip, , $wireId, $folkId, $mine, $sort, $body, $sent, $landed, $stage, $flags, $answers, $edited, $fades, $once, $noticeSort, $noticeFolk, $noticeTarget, $noticeText, $foreign] = $values;
+        $opaque = $this->pouch->withUnknownColumns('slip', $values, null === $foreign ? [] : SafeJson::map($foreign));
+        $kind = Codes::SLIP_SORTS[$sort] ?? Kind::Unknown;
+        if (Kind::Unknown === $kind && Codes::FOREIGN !== $sort) {
+            $this->pouch->keepUnknown('unknown_kind', 'slip.sort', $sort, $opaque);
         }
-        $state = Codes::STAGES[$row->int('stage')] ?? DeliveryState::Unknown;
-        if (DeliveryState::Unknown === $state && Codes::FOREIGN !== $row->int('stage')) {
-            $this->pouch->keepUnknown('unknown_state', 'slip.stage', $row->int('stage'), $opaque);
+        $state = Codes::STAGES[$stage] ?? DeliveryState::Unknown;
+        if (DeliveryState::Unknown === $state && Codes::FOREIGN !== $stage) {
+            $this->pouch->keepUnknown('unknown_state', 'slip.stage', $stage, $opaque);
         }
-        $flags = $row->int('flags');
         if (0 !== ($flags & ~Schema::KNOWN_FLAGS)) {
             $this->pouch->keepUnknown('unknown_flag', 'slip.flags', $flags & ~Schema::KNOWN_FLAGS, $opaque);
         }
-        $folkId = $row->nullableInt('folk_id');
+        $viewOnce = null;
+        if (null !== $once) {
+            $viewOnce = Codes::ONCE[$once] ?? null;
+            if (null === $viewOnce) {
+                $this->pouch->keepUnknown('unknown_flag', 'slip.once', $once, $opaque);
+            }
+        }
+        $notice = null === $noticeSort ? null : $this->notice($noticeSort, $noticeFolk, $noticeTarget, $noticeText, $opaque);
+        $mentions = $this->mentions($slip, $body ?? '', $opaque);
+        $attachments = $this->attachments($slip, $opaque);
+        $content = isset(self::WITH_CONTENT[$kind->value]) ? $this->content($kind, $slip, $opaque) : $this->link($slip);
 
-        return new Message(
-            $row->nullableText('wire_id'), null === $folkId ? null : $this->personOf($folkId), $row->bool('mine'), $kind, $row->nullableText('body'), $row->int('sent_ms'), $row->nullableInt('landed_ms'),
-            $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED), $row->nullableText('answers_wire_id'), $this->notice($row, $opaque),
-            $this->attachments($slipId), $this->reactions($slipId), $this->receipts($slipId), $opaque,
-        );
+        return $this->finishMessage(new Message(
+            $wireId, null === $folkId ? null : $this->personOf($folkId), 0 !== $mine, $kind, $body, $sent, $landed, $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED),
+            $answers, $notice, $attachments, $this->reactions($slip), $this->receipts($slip), $opaque, $content, $edited, $fades, $viewOnce, null, $mentions,
+        ), array_slice($values, self::SLIP_COLUMNS));
     }
 
     /** @param array<string, scalar|null> $opaque */
-    private function notice(Row $row, array &$opaque): ?Notice
+    private function notice(int $code, ?int $folk, ?int $target, ?string $text, array &$opaque): Notice
     {
-        $code = $row->nullableInt('notice_sort');
-        if (null === $code) {
-            return null;
-        }
         $kind = Codes::NOTICE_SORTS[$code] ?? NoticeKind::Unknown;
         if (NoticeKind::Unknown === $kind && Codes::FOREIGN !== $code) {
             $this->pouch->keepUnknown('unknown_notice', 'slip.notice_sort', $code, $opaque);
         }
-        $person = fn (string $column): ?string => null === $row->nullableInt($column) ? null : $this->personOf($row->int($column));
 
-        return new Notice($kind, $person('notice_folk_id'), $person('notice_target_id'), $row->nullableText('notice_text'));
+        return new Notice($kind, null === $folk ? null : $this->personOf($folk), null === $target ? null : $this->personOf($target), $text);
     }
 
-    /** @return list<Attachment> */
-    private function attachments(int $slipId): array
+    /**
+     * @param array<string, scalar|null> $opaque
+     *
+     * @return list<Attachment>
+     */
+    private function attachments(int $slip, array &$opaque): array
     {
         $list = [];
-        foreach ($this->database->few($this->pouch->select('parcel', 'WHERE slip_id = ? ORDER BY parcel_id'), [$slipId]) as $row) {
-            $path = Schema::PARCELS.'/'.$row->text('store_name');
-            $found = $this->files->look($path);
-            if (Presence::Refused === $found['presence']) {
-                $this->store->finding('attachment_outside', 'parcel.store_name', $row->text('store_name'));
-            }
-            $list[] = new Attachment(
-                $path, $row->nullableText('shown_name'), $row->text('media_type'), Presence::Present === $found['presence'] ? $found['bytes'] : $row->int('octets'), $found['sha256'], $found['presence'],
-                $row->nullableInt('span_ms'), $row->nullableInt('width'), $row->nullableInt('height'), $row->nullableText('peek'),
-            );
+        foreach ($this->pouch->rowsOf('parcel', 'slip_id', $slip, 'parcel_id') as $place => $values) {
+            $list[] = $this->attachment($values);
+            $opaque = $this->pouch->withUnknownColumns('parcel', $values, $opaque, 'parcel.'.$place);
         }
 
         return $list;
     }
 
-    /** @return list<Reaction> */
-    private function reactions(int $slipId): array
+    /** @param list<mixed> $values */
+    private function attachment(array $values): Attachment
     {
-        return array_map(
-            fn (Row $row): Reaction => new Reaction(null === $row->nullableInt('folk_id') ? null : $this->personOf($row->int('folk_id')), $row->text('sign'), $row->nullableInt('given_ms')),
-            $this->database->few($this->pouch->select('nod', 'WHERE slip_id = ?'), [$slipId]),
-        );
+        /** @var array{int, int, string, string|null, string, int, int|null, int|null, int|null, string|null} $values */
+        [, , $name, $shown, $type, $octets, $span, $width, $height, $peek] = $values;
+        $path = Schema::PARCELS.'/'.$name;
+        $found = $this->files->look($path, $type);
+        if (Presence::Refused === $found['presence']) {
+            $this->store->finding('attachment_outside', 'parcel.store_name', $name);
+        }
+
+        return new Attachment($path, $shown, $type, $found['presence']->hasBytes() ? $found['bytes'] : $octets, $found['sha256'], $found['presence'], $span, $width, $height, $peek);
+    }
+
+    /** @return list<Reaction> */
+    private function reactions(int $slip): array
+    {
+        $list = [];
+        foreach ($this->pouch->rowsOf('nod', 'slip_id', $slip) as $values) {
+            /** @var array{int, int|null, string, int|null} $values */
+            $list[] = new Reaction(null === $values[1] ? null : $this->personOf($values[1]), $values[2], $values[3]);
+        }
+
+        return $list;
     }
 
     /** @return list<Receipt> */
-    private function receipts(int $slipId): array
+    private function receipts(int $slip): array
     {
-        return array_map(
-            fn (Row $row): Receipt => new Receipt($this->personOf($row->int('folk_id')), $row->nullableInt('handed_ms'), $row->nullableInt('read_ms'), $row->nullableInt('heard_ms')),
-            $this->database->few($this->pouch->select('mark', 'WHERE slip_id = ?'), [$slipId]),
-        );
+        $list = [];
+        foreach ($this->pouch->rowsOf('mark', 'slip_id', $slip) as $values) {
+            /** @var array{int, int, int|null, int|null, int|null} $values */
+            $list[] = new Receipt($this->personOf($values[1]), $values[2], $values[3], $values[4]);
+        }
+
+        return $list;
+    }
+
+    /**
+     * @param array<string, scalar|null> $opaque
+     *
+     * @return list<Mention>
+     */
+    private function mentions(int $slip, string $text, array &$opaque): array
+    {
+        $list = [];
+        foreach ($this->pouch->rowsOf('mention', 'slip_id', $slip, 'from_byte') as $place => $values) {
+            /** @var array{int, int, int, int} $values */
+            if (null !== MentionRange::toUnits($text, $values[2], $values[3])) {
+                $list[] = new Mention($this->personOf($values[1]), $values[2], $values[3]);
+                continue;
+            }
+            $this->pouch->keepUnknown('mention_misplaced', 'mention.'.$place, sprintf('%s %d+%d', $this->personOf($values[1]), $values[2], $values[3]), $opaque);
+        }
+
+        return $list;
+    }
+
+    private function link(int $slip): ?LinkPreview
+    {
+        foreach ($this->pouch->rowsOf('link', 'slip_id', $slip) as $values) {
+            /** @var array{int, string, string|null, string|null} $values */
+            return new LinkPreview($values[1], $values[2], $values[3]);
+        }
+
+        return null;
+    }
+
+    /** @param array<string, scalar|null> $opaque */
+    private function content(Kind $kind, int $slip, array &$opaque): ?Content
+    {
+        $link = $this->link($slip);
+        if (null !== $link) {
+            $this->pouch->keepUnknown('unknown_detail', 'link.url', $link->url, $opaque);
+        }
+        $one = fn (string $table): ?Row => $this->database->one($this->pouch->select($table, 'WHERE slip_id = ?'), [$slip]);
+
+        return match ($kind) {
+            Kind::Place, Kind::LivePlace => null === ($row = $one('spot')) ? null : new Place($row->nullableFloat('north') ?? 0.0, $row->nullableFloat('east') ?? 0.0, $row->nullableText('name'), $row->nullableText('address'), $row->nullableInt('live_until_ms')),
+            Kind::ContactCard => $this->cards($slip),
+            Kind::Poll => null === ($row = $one('ballot')) ? null : new Poll($row->bool('several'), $row->nullableInt('closed_ms'), $this->answers($slip)),
+            Kind::Call => null === ($row = $one('ring')) ? null : new Call($row->bool('film'), $this->outcome($row->int('outcome'), $opaque), $row->nullableInt('span_ms')),
+            Kind::CatalogueItem => null === ($row = $one('offer')) ? null : new CatalogueItem($row->text('article'), $row->text('name'), $row->nullableInt('price_minor'), $row->nullableText('currency')),
+            Kind::Deleted => null === ($row = $one('withdrawn')) ? null : new Deletion(null === $row->nullableInt('folk_id') ? null : $this->personOf($row->int('folk_id')), $row->nullableInt('withdrawn_ms')),
+            default => null,
+        };
+    }
+
+    private function cards(int $slip): ?ContactCards
+    {
+        $cards = array_map(static fn (Row $row): array => ['name' => $row->nullableText('name'), 'vcard' => $row->text('vcard')], $this->database->few($this->pouch->select('card', 'WHERE slip_id = ? ORDER BY place'), [$slip]));
+
+        return [] === $cards ? null : new ContactCards($cards);
+    }
+
+    /** @return list<array{text: string, votes: list<array{who: string|null, at: int|null}>}> */
+    private function answers(int $slip): array
+    {
+        $votes = [];
+        foreach ($this->database->few($this->pouch->select('ballot_vote', 'WHERE slip_id = ? ORDER BY place, rowid'), [$slip]) as $vote) {
+            $votes[$vote->int('place')][] = ['who' => null === $vote->nullableInt('folk_id') ? null : $this->personOf($vote->int('folk_id')), 'at' => $vote->nullableInt('given_ms')];
+        }
+
+        $answers = [];
+        foreach ($this->database->few($this->pouch->select('ballot_answer', 'WHERE slip_id = ? ORDER BY place'), [$slip]) as $row) {
+            $answers[] = ['text' => $row->text('body'), 'votes' => $votes[$row->int('place')] ?? []];
+            unset($votes[$row->int('place')]);
+        }
+        if ([] !== $votes) {
+            $this->store->finding('vote_without_answer', 'ballot_vote', null, array_sum(array_map(count(...), $votes)));
+        }
+
+        return $answers;
+    }
+
+    /** @param array<string, scalar|null> $opaque */
+    private function outcome(int $code, array &$opaque): CallOutcome
+    {
+        $outcome = Codes::RING_OUTCOMES[$code] ?? CallOutcome::Unknown;
+        if (CallOutcome::Unknown === $outcome && Codes::FOREIGN !== $code) {
+            $this->pouch->keepUnknown('unknown_state', 'ring.outcome', $code, $opaque);
+        }
+
+        return $outcome;
     }
 
     private function personOf(int $folkId): string

@@ -9,15 +9,52 @@ final class Clock
 {
     /** Seconds from 1970-01-01 to 2001-01-01. */
     private const OFFSET = 978_307_200;
+    /** Seconds; a double still tells milliseconds apart there. */
+    private const LIMIT = 4.0e12;
+
+    /** Seconds in decimal digits, which read as a floating point number are those of toSeconds(). */
+    public static function toDecimal(int $milliseconds): string
+    {
+        $since = $milliseconds - self::OFFSET * 1000;
+        $digits = str_pad((string) abs($since), 4, '0', \STR_PAD_LEFT);
+
+        return ($since < 0 ? '-' : '').substr($digits, 0, -3).'.'.substr($digits, -3);
+    }
+
+    /** toMilliseconds() as SQL. */
+    public static function sqlToMilliseconds(string $column): string
+    {
+        return sprintf('CAST(round(%s * 1000.0) AS INTEGER) + %d', $column, self::OFFSET * 1000);
+    }
+
+    /** toSeconds() as SQL. */
+    public static function sqlToSeconds(string $column): string
+    {
+        return sprintf('(%s - %d) / 1000.0', $column, self::OFFSET * 1000);
+    }
 
     public static function toSeconds(?int $milliseconds): ?float
     {
         return null === $milliseconds ? null : ($milliseconds - self::OFFSET * 1000) / 1000.0;
     }
 
-    /** Exact to the millisecond for every time within 10,000 years of 2001. */
+    /**
+     * Exact to the millisecond for every time within 10,000 years of 2001.
+     *
+     * @throws \UnexpectedValueException for what is no time at all
+     */
     public static function toMilliseconds(?float $seconds): ?int
     {
-        return null === $seconds ? null : (int) round($seconds * 1000.0) + self::OFFSET * 1000;
+        if (null === $seconds) {
+            return null;
+        }
+        if (!(abs($seconds) < self::LIMIT)) {
+            throw new \UnexpectedValueException(sprintf('%g is no time in seconds', $seconds));
+        }
+
+        $milliseconds = $seconds * 1000.0;
+
+        // As SQLite's round() does it, which PHP's does not.
+        return (int) ($milliseconds + ($milliseconds < 0 ? -0.5 : 0.5)) + self::OFFSET * 1000;
     }
 }

@@ -30,15 +30,19 @@ final class IosFormat implements Format
         if (!is_file($path)) {
             return false;
         }
-        $foreign = ForeignDatabase::open($path);
-        $tables = $foreign->tables();
-        if (!isset($tables['Z_METADATA'], $tables['ZSLIP'])) {
+        $foreign = ForeignDatabase::peek($path);
+        try {
+            $tables = $foreign->tables();
+            if (!isset($tables['Z_METADATA'], $tables['ZSLIP'])) {
+                return false;
+            }
+            $generation = $foreign->database->one('SELECT Z_VERSION FROM Z_METADATA')?->int('Z_VERSION') ?? 0;
+        } catch (\Exception) {
+            // So damaged that it can't say: the reader saves what it can, and says what it could not.
+            return true;
+        } finally {
             $foreign->close();
-
-            return false;
         }
-        $generation = $foreign->guard(static fn (): int => $foreign->database->one('SELECT Z_VERSION FROM Z_METADATA')?->int('Z_VERSION') ?? 0);
-        $foreign->close();
         if (Schema::GENERATION !== $generation) {
             throw UnusableInput::unknownGeneration($path, $this->messenger(), $generation, 'generation '.Schema::GENERATION);
         }
@@ -53,7 +57,7 @@ final class IosFormat implements Format
 
     public function capabilities(): Capabilities
     {
-        return new Capabilities(broadcastLists: false, heardTimes: false, wallpapers: false, detailPrefix: self::DETAIL_PREFIX);
+        return new Capabilities(broadcastLists: false, heardTimes: false, wallpapers: false, sendEffects: true, motionParts: true, quotesOfGone: true, detailPrefix: self::DETAIL_PREFIX);
     }
 
     public function reader(): IosReader

@@ -13,9 +13,14 @@ use Geschenk\Core\Store\StoreWriter;
 /** Reads generation 3. Everything it has no word for goes along as opaque and is listed as a finding. */
 final class IosReader implements Reader
 {
+    /** @param bool $inBulk false makes an object of every slip, which is slow and gives the same */
+    public function __construct(private readonly bool $inBulk = true)
+    {
+    }
+
     public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
     {
-        $pouch = Pouch::open($folder.'/'.Schema::DATABASE, Schema::TABLES, IosFormat::DETAIL_PREFIX, $store);
-        $pouch->readWith((new IosReading($pouch, $files, $store, $progress))->all(...));
+        $pouch = Pouch::open($folder.'/'.Schema::DATABASE, Schema::TABLES, Schema::INDEXES, IosFormat::DETAIL_PREFIX, $store);
+        $pouch->readWith((new IosReading($pouch, $files, $store, $progress, $this->inBulk))->all(...));
     }
 }

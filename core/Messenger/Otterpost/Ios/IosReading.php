@@ -5,39 +5,57 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost\Ios;
 
 use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Chat\CannedAnswer;
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\ConversationKind;
 use Geschenk\Core\Chat\DeliveryState;
 use Geschenk\Core\Chat\Kind;
+use Geschenk\Core\Chat\Label;
 use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\MemberRole;
 use Geschenk\Core\Chat\Message;
-use Geschenk\Core\Chat\NoticeKind;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Presence;
+use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Pouch;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
+use Geschenk\Core\Store\BulkFill;
+use Geschenk\Core\Store\SafeJson;
+use Geschenk\Core\Store\Schema as StoreSchema;
 use Geschenk\Core\Store\StoreWriter;
 
-/** One pass over one generation 3 database. */
+/**
+ * One pass over one generation 3 database: rooms in their order, the slips of each. Plain slips are moved by SQL; the
+ * others are made objects, whose own types look at the values: a row that breaks its table's promise costs that row alone.
+ */
 final class IosReading
 {
     private const PREVIEW_LIMIT = 1_000_000;
+    /** What an unknown word in a slip's property list is listed as, by the beginning of its subject. */
+    private const FINDINGS = ['notice.sort' => 'unknown_notice', 'ring.outcome' => 'unknown_state', 'mention' => 'mention_misplaced', 'extras' => 'unknown_detail'];
 
     /** @var array<int, string> person key by ZFOLK.Z_PK */
     private array $folk = [];
+    /** @var array<int, string> label by ZLABEL.Z_PK */
+    private array $labels = [];
     private readonly Database $database;
+    /** @var array{string, array{string|null, string|null}|null} the property list that was read last: several columns come from one */
+    private array $lastExtras = ['', null];
+    /** @var array{string, array{wireId: string|null, quote: Quote|null}|null} */
+    private array $lastAnswer = ['', null];
 
     public function __construct(
         private readonly Pouch $pouch,
         private readonly AttachmentFiles $files,
         private readonly StoreWriter $store,
         private readonly Progress $progress,
+        private readonly bool $inBulk = true,
     ) {
         $this->database = $pouch->database;
     }
@@ -46,20 +64,30 @@ final class IosReading
     {
         $this->progress->phase('reading', $this->database->one('SELECT COUNT(*) AS n FROM ZSLIP')?->int('n') ?? 0);
         $this->source();
-        foreach ($this->database->rows($this->pouch->select('ZFOLK', 'ORDER BY Z_PK')) as $row) {
-            $key = Handle::toKey($row->text('ZHANDLE'), Handle::IOS_SUFFIX);
-            $this->folk[$row->int('Z_PK')] = $key;
-            $this->store->person(new Person($key, Handle::number($key), $row->nullableText('ZBOOKNAME'), $row->nullableText('ZOWNNAME'), $row->bool('ZBARRED')));
+        $this->pouch->listUnknownColumns('ZCANNED', 'ZFOLK', 'ZHOLT', 'ZLABEL', 'ZROOMFOLK', 'ZROOMLABEL');
+        $this->people();
+        $this->business();
+        $fill = new BulkFill($this->store, $this->pouch->path(), 'SELECT Z_PK FROM source.ZSLIP ORDER BY ZROOM, ZPLACE, Z_PK', 'SELECT ZROOM, COUNT(*) FROM source.ZSLIP GROUP BY ZROOM ORDER BY ZROOM', $this->inBulk);
+        $this->prepare($fill->database);
+        $rooms = [];
+        foreach ($fill->rooms() as $range) {
+            $rooms[serialize($range['room'])] = $range;
         }
         foreach ($this->database->rows($this->pouch->select('ZROOM', 'ORDER BY Z_PK')) as $row) {
-            $people = $this->peopleOf($row->int('Z_PK'));
-            $this->slips($row->int('Z_PK'), $this->store->conversation($this->conversation($row, $people['members'])), $people['keys']);
+            $room = $row->int('Z_PK');
+            $opaque = $this->pouch->withUnknownColumns('ZROOM', array_values($row->values), self::foreign($row->nullableText('ZFOREIGN')));
+            $people = $this->peopleOf($room, $opaque);
+            $range = $rooms[serialize($room)] ?? ['first' => 1, 'messages' => 0];
+            unset($rooms[serialize($room)]);
+            $this->room($fill, $room, $this->conversation($row, $people['members'], $opaque), $people['keys'], $range);
         }
-        foreach ($this->database->rows('SELECT DISTINCT ZROOM FROM ZSLIP WHERE ZROOM IS NOT NULL AND ZROOM NOT IN (SELECT Z_PK FROM ZROOM)') as $row) {
-            $this->store->finding('room_gone', 'ZSLIP.ZROOM', (string) $row->int('ZROOM'));
-            $lost = new Conversation('room-'.$row->int('ZROOM'), ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
-            $this->slips($row->int('ZROOM'), $this->store->conversation($lost), []);
+        // Slips of rooms that no row tells of get a conversation of their own rather than being dropped.
+        foreach ($rooms as $range) {
+            $name = is_scalar($range['room']) ? (string) $range['room'] : 'unknown';
+            $this->store->finding('room_gone', 'ZSLIP.ZROOM', $name);
+            $this->room($fill, $range['room'], new Conversation('room-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []), [], $range);
         }
+        $fill->finish();
     }
 
     private function source(): void
@@ -68,8 +96,38 @@ final class IosReading
         $this->store->source(new Source('Otterpost', $row->nullableText('ZEDITION') ?? 'Otterpost', 'ios', Schema::GENERATION, Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX), $row->nullableText('ZOWNNAME')));
     }
 
-    /** @return array{members: list<Member>, keys: array<int, string>} keys by ZROOMFOLK.Z_PK, also of people who are no members */
-    private function peopleOf(int $room): array
+    private function people(): void
+    {
+        foreach ($this->database->rows($this->pouch->select('ZFOLK', 'ORDER BY Z_PK')) as $row) {
+            $key = Handle::toKey($row->text('ZHANDLE'), Handle::IOS_SUFFIX);
+            $this->folk[$row->int('Z_PK')] = $key;
+            $numbers = $row->nullableText('ZNUMBERS');
+            $former = $row->nullableText('ZFORMERHANDLE');
+            $this->store->person(new Person(
+                $key, Handle::number($key), $row->nullableText('ZBOOKNAME'), $row->nullableText('ZOWNNAME'), $row->bool('ZBARRED'),
+                null === $numbers ? [] : array_values(array_filter(PropertyList::read($numbers), is_string(...))), null === $former ? null : Handle::toKey($former, Handle::IOS_SUFFIX),
+            ));
+        }
+    }
+
+    /** Labels and canned answers of the business edition. */
+    private function business(): void
+    {
+        foreach ($this->database->rows($this->pouch->select('ZLABEL', 'ORDER BY Z_PK')) as $row) {
+            $this->labels[$row->int('Z_PK')] = $row->text('ZNAME');
+            $this->store->label(new Label($row->text('ZNAME'), $row->nullableInt('ZTINT') ?? 0));
+        }
+        foreach ($this->database->rows($this->pouch->select('ZCANNED', 'ORDER BY Z_PK')) as $row) {
+            $this->store->cannedAnswer(new CannedAnswer($row->text('ZSHORTCUT'), $row->text('ZBODY')));
+        }
+    }
+
+    /**
+     * @param array<string, scalar|null> $opaque
+     *
+     * @return array{members: list<Member>, keys: array<int, string>} keys by ZROOMFOLK.Z_PK, also of people who are no members
+     */
+    private function peopleOf(int $room, array &$opaque): array
     {
         $members = [];
         $keys = [];
@@ -82,93 +140,221 @@ final class IosReading
             }
             $keys[$row->int('Z_PK')] = $key;
             if (!$row->bool('ZTRACE')) {
-                $role = Codes::RANKS[$row->nullableInt('ZRANK') ?? 1] ?? MemberRole::Member;
-                $members[] = new Member($key, $role, Clock::toMilliseconds($row->nullableFloat('ZSINCE')), Clock::toMilliseconds($row->nullableFloat('ZUNTIL')));
+                $rank = $row->nullableInt('ZRANK') ?? 1;
+                if (!isset(Codes::RANKS[$rank])) {
+                    $this->pouch->keepUnknown('unknown_rank', 'ZROOMFOLK.ZRANK '.$key, $rank, $opaque);
+                }
+                $members[] = new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, Clock::toMilliseconds($row->nullableFloat('ZSINCE')), Clock::toMilliseconds($row->nullableFloat('ZUNTIL')));
             }
         }
 
         return ['members' => $members, 'keys' => $keys];
     }
 
-    /** @param list<Member> $members */
-    private function conversation(Row $row, array $members): Conversation
+    /**
+     * @param list<Member>               $members
+     * @param array<string, scalar|null> $opaque
+     */
+    private function conversation(Row $row, array $members, array $opaque): Conversation
     {
-        $opaque = $this->pouch->withUnknownColumns('ZROOM', $row, self::foreign($row));
         $code = $row->nullableInt('ZSORT') ?? 0;
         $kind = Codes::ROOM_SORTS[$code] ?? ConversationKind::Unknown;
         if (ConversationKind::Unknown === $kind && Codes::FOREIGN !== $code) {
             $this->pouch->keepUnknown('unknown_conversation_kind', 'ZROOM.ZSORT', $code, $opaque);
         }
         $hush = $row->nullableFloat('ZHUSHUNTIL');
+        $labels = [];
+        foreach ($this->database->few($this->pouch->select('ZROOMLABEL', 'WHERE ZROOM = ? ORDER BY ZPLACE, Z_PK'), [$row->int('Z_PK')]) as $label) {
+            $labels[] = $this->labels[$label->nullableInt('ZLABEL') ?? 0] ?? '';
+        }
 
         return new Conversation(
             Handle::toKey($row->text('ZHANDLE'), Handle::IOS_SUFFIX), $kind, $row->nullableText('ZTITLE'), $row->nullableText('ZABOUT'), Clock::toMilliseconds($row->nullableFloat('ZFOUNDED')),
             $row->bool('ZSHELVED'), $row->nullableInt('ZPINPLACE'), -1.0 === $hush ? Conversation::MUTED_FOR_GOOD : Clock::toMilliseconds($hush), $row->nullableInt('ZUNREAD') ?? 0, null, $members, $opaque,
+            $row->nullableInt('ZFADE'), $row->nullableText('ZDRAFT'), $row->bool('ZMARKEDUNREAD'), $this->smallFile($row->nullableText('ZPICTUREPATH')), array_values(array_filter($labels, static fn (string $label): bool => '' !== $label)),
         );
     }
 
-    /** @param array<int, string> $people */
-    private function slips(int $room, int $conversationId, array $people): void
+    /** What the statements that move plain slips call and look up. */
+    private function prepare(Database $bulk): void
     {
-        foreach ($this->database->rows($this->pouch->select('ZSLIP', 'WHERE ZROOM = ? ORDER BY ZPLACE, Z_PK'), [$room]) as $row) {
-            $this->store->message($conversationId, $this->message($row, $people));
-            $this->progress->advance(1);
+        $bulk->execute('CREATE TEMP TABLE sender (room_folk INTEGER PRIMARY KEY, key TEXT NOT NULL); CREATE TEMP TABLE odd (slip INTEGER PRIMARY KEY)');
+        $bulk->define('extras_are_plain', fn (mixed $xml): int => is_string($xml) && null !== $this->extras($xml) ? 1 : 0, 1);
+        $bulk->define('nods', fn (string $xml): ?string => $this->extras($xml)[0] ?? null, 1);
+        $bulk->define('marks', fn (string $xml): ?string => $this->extras($xml)[1] ?? null, 1);
+        $bulk->define('answer_is_plain', fn (mixed $xml): int => is_string($xml) && null !== ($this->answer($xml)['wireId'] ?? null) ? 1 : 0, 1);
+        $bulk->define('answered', fn (string $xml): ?string => $this->answer($xml)['wireId'] ?? null, 1);
+        $bulk->define('quoted', fn (string $xml): ?string => null === ($quote = $this->answer($xml)['quote'] ?? null) ? null : SafeJson::encode(['quote' => $quote->canonical()]), 1);
+        $text = static fn (string $column): string => "typeof(c.$column) IN ('text', 'null')";
+        $number = static fn (string $column): string => "typeof(c.$column) IN ('integer', 'null')";
+        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.ZSLIP FROM source.ZPARCEL c WHERE c.ZSLIP IS NOT NULL AND NOT ('
+            .implode(' AND ', [...array_map($text, ['ZPATH', 'ZPEEKPATH', 'ZSHOWNNAME', 'ZMEDIATYPE']), ...array_map($number, ['ZPAIRED', 'ZOCTETS', 'ZWIDTH', 'ZHEIGHT'])])
+            ." AND typeof(c.ZSPAN) IN ('real', 'null')".$this->pouch->holdsNothingUnknown('ZPARCEL', 'c').')');
+    }
+
+    /**
+     * @param array<int, string>                            $people
+     * @param array{room?: mixed, first: int, messages: int} $range
+     */
+    private function room(BulkFill $fill, mixed $room, Conversation $conversation, array $people, array $range): void
+    {
+        $id = $this->store->conversationAt($conversation, $range['first'], $range['messages']);
+        $fill->database->execute('DELETE FROM temp.sender');
+        foreach ($people as $roomFolk => $key) {
+            $fill->database->run('INSERT INTO temp.sender VALUES (?, ?)', [$roomFolk, $key]);
+        }
+        $from = 'FROM temp.ordering o CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id';
+        $fill->fill(
+            $id, $range['first'], $range['messages'], $this->plain($from), 'SELECT o.message_id, '.$this->pouch->columns('ZSLIP', 's').' '.$from,
+            fn (array $values): Message => $this->message(array_slice($values, 1), $people),
+            function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('ZSLIP', $error); },
+            'SELECT o.message_id, '.$this->pouch->columns('ZPARCEL', 'c').' FROM temp.ordering o CROSS JOIN source.ZPARCEL c ON c.ZSLIP = o.source_id CROSS JOIN main.message m ON m.message_id = o.message_id',
+            fn (array $values): Attachment => $this->attachment(array_slice($values, 1)), $this->progress,
+        );
+        $fill->partsLost($conversation->title ?? $conversation->key, $range['first'], $range['messages'], $this->pouch->damage()?->parts(['ZPARCEL_SLIP']) ?? []);
+        $lost = is_int($room) ? $this->pouch->damage()?->lostBy('ZSLIP_ROOM', $room) ?? 0 : 0;
+        if ($lost > 0) {
+            $this->store->lost($id, $lost);
         }
     }
 
-    /** @param array<int, string> $people */
-    private function message(Row $row, array $people): Message
+    /** Columns of a plain slip as a chat store wants them, and the condition for being one. */
+    private function plain(string $from): string
     {
-        $opaque = $this->pouch->withUnknownColumns('ZSLIP', $row, self::foreign($row));
-        $code = $row->nullableInt('ZSORT') ?? 0;
-        $kind = Codes::SLIP_SORTS[$code] ?? Kind::Unknown;
-        if (Kind::Unknown === $kind && Codes::FOREIGN !== $code) {
-            $this->pouch->keepUnknown('unknown_kind', 'ZSLIP.ZSORT', $code, $opaque);
+        $kinds = array_filter(Codes::SLIP_SORTS, static fn (Kind $kind): bool => Kind::Notice !== $kind);
+        $marks = sprintf('((s.ZFLAGS & %d) <> 0) * %d | ((s.ZFLAGS & %d) <> 0) * %d', Schema::FLAG_STARRED, StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED);
+        $horizon = Clock::toSeconds($this->store->horizon);
+
+        return 's.ZWIREID, s.ZWIREID, f.key, s.ZMINE <> 0, '.CodeMap::toValue('s.ZSORT', $kinds).', s.ZBODY, '.Clock::sqlToMilliseconds('s.ZSENT').', '.Clock::sqlToMilliseconds('s.ZLANDED').', '.CodeMap::toValue('s.ZSTAGE', Codes::STAGES).", $marks, "
+            .'CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE answered(s.ZANSWER) END, CASE WHEN s.ZEXTRAS IS NULL THEN NULL ELSE nods(s.ZEXTRAS) END, CASE WHEN s.ZEXTRAS IS NULL THEN NULL ELSE marks(s.ZEXTRAS) END, '
+            ."CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE quoted(s.ZANSWER) END $from LEFT JOIN temp.sender f ON f.room_folk = s.ZROOMFOLK "
+            .'WHERE s.ZSORT IN '.CodeMap::codes($kinds).' AND s.ZSTAGE IN '.CodeMap::codes(Codes::STAGES)." AND typeof(s.ZWIREID) = 'text' AND s.ZWIREID <> '' AND typeof(s.ZBODY) IN ('text', 'null')"
+            // Times from 1970 to tomorrow; what lies outside is listed.
+            .sprintf(" AND typeof(s.ZSENT) = 'real' AND s.ZSENT > %d AND s.ZSENT <= %.3F AND (s.ZLANDED IS NULL OR (typeof(s.ZLANDED) = 'real' AND abs(s.ZLANDED) < 4e12))", -978_307_199, $horizon)
+            .sprintf(" AND typeof(s.ZMINE) = 'integer' AND typeof(s.ZFLAGS) = 'integer' AND (s.ZFLAGS & ~%d) = 0", Schema::KNOWN_FLAGS)
+            .' AND (s.ZROOMFOLK IS NULL OR f.key IS NOT NULL) AND s.ZEDITED IS NULL AND s.ZFADES IS NULL AND (s.ZONCE IS NULL OR s.ZONCE = 0) AND s.ZEFFECT IS NULL AND s.ZFOREIGN IS NULL'
+            .$this->pouch->holdsNothingUnknown('ZSLIP', 's').' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = s.Z_PK)'
+            .' AND (s.ZANSWER IS NULL OR answer_is_plain(s.ZANSWER)) AND (s.ZEXTRAS IS NULL OR extras_are_plain(s.ZEXTRAS))';
+    }
+
+    /** @return array{string|null, string|null}|null reactions and receipts; null when there is more to it */
+    private function extras(string $xml): ?array
+    {
+        if ($xml !== $this->lastExtras[0]) {
+            try {
+                $this->lastExtras = [$xml, Extras::plainJson($xml)];
+            } catch (\UnexpectedValueException) {
+                $this->lastExtras = [$xml, null];
+            }
         }
-        $stage = $row->nullableInt('ZSTAGE') ?? 0;
+
+        return $this->lastExtras[1];
+    }
+
+    /** @return array{wireId: string|null, quote: Quote|null}|null */
+    private function answer(string $xml): ?array
+    {
+        if ($xml !== $this->lastAnswer[0]) {
+            try {
+                $this->lastAnswer = [$xml, Extras::answer($xml)];
+            } catch (\TypeError|\ValueError|\UnexpectedValueException) {
+                $this->lastAnswer = [$xml, null];
+            }
+        }
+
+        return $this->lastAnswer[1];
+    }
+
+    /**
+     * @param list<mixed>        $values
+     * @param array<int, string> $people
+     */
+    private function message(array $values, array $people): Message
+    {
+        /** @var array{int, int|null, int|null, int|null, int|null, int|null, int|null, int|null, int|null, int|null, int|null, float|null, float|null, float|null, float|null, string|null, string|null, string|null, string|null, string|null, string|null} $values */
+        [$slip, , , , $roomFolk, , $mine, $sort, $stage, $flags, $once, $sent, $landed, $edited, $fades, $wireId, $body, $effect, $answer, $xml, $foreign] = $values;
+        $opaque = $this->pouch->withUnknownColumns('ZSLIP', $values, null === $foreign ? [] : self::foreign($foreign));
+        $sort ??= 0;
+        $kind = Codes::SLIP_SORTS[$sort] ?? Kind::Unknown;
+        if (Kind::Unknown === $kind && Codes::FOREIGN !== $sort) {
+            $this->pouch->keepUnknown('unknown_kind', 'ZSLIP.ZSORT', $sort, $opaque);
+        }
+        $stage ??= 0;
         $state = Codes::STAGES[$stage] ?? DeliveryState::Unknown;
         if (DeliveryState::Unknown === $state && Codes::FOREIGN !== $stage) {
             $this->pouch->keepUnknown('unknown_state', 'ZSLIP.ZSTAGE', $stage, $opaque);
         }
-        $flags = $row->nullableInt('ZFLAGS') ?? 0;
+        $flags ??= 0;
         if (0 !== ($flags & ~Schema::KNOWN_FLAGS)) {
             $this->pouch->keepUnknown('unknown_flag', 'ZSLIP.ZFLAGS', $flags & ~Schema::KNOWN_FLAGS, $opaque);
         }
-        $extras = Extras::read($row->nullableText('ZEXTRAS'));
-        if (NoticeKind::Unknown === $extras->notice?->kind && null !== $extras->unknownNotice) {
-            $this->pouch->keepUnknown('unknown_notice', 'notice.sort', $extras->unknownNotice, $opaque);
+        $viewOnce = null;
+        if (null !== $once && 0 !== $once) {
+            $viewOnce = Codes::ONCE[$once] ?? null;
+            if (null === $viewOnce) {
+                $this->pouch->keepUnknown('unknown_flag', 'ZSLIP.ZONCE', $once, $opaque);
+            }
         }
-        $roomFolk = $row->nullableInt('ZROOMFOLK');
+        $extras = Extras::read($xml, $body);
+        foreach ($extras->unknown as $subject => $word) {
+            $this->pouch->keepUnknown(self::FINDINGS[$subject] ?? self::FINDINGS[explode('.', $subject)[0]] ?? 'unknown_detail', $subject, $word, $opaque);
+        }
+        $answered = Extras::answer($answer);
 
         return new Message(
-            $row->nullableText('ZWIREID'), null === $roomFolk ? null : ($people[$roomFolk] ?? 'folk-'.$roomFolk), $row->bool('ZMINE'), $kind, $row->nullableText('ZBODY'),
-            Clock::toMilliseconds($row->nullableFloat('ZSENT')) ?? 0, Clock::toMilliseconds($row->nullableFloat('ZLANDED')), $state,
-            0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED), Extras::answeredWireId($row->nullableText('ZANSWER')), $extras->notice,
-            $this->attachments($row->int('Z_PK')), $extras->reactions, $extras->receipts, $opaque,
+            $wireId, null === $roomFolk ? null : ($people[$roomFolk] ?? $this->gone($roomFolk)), null !== $mine && 0 !== $mine, $kind, $body,
+            Clock::toMilliseconds($sent) ?? 0, Clock::toMilliseconds($landed), $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED), $answered['wireId'],
+            $extras->notice, $this->attachments($slip, $opaque), $extras->reactions, $extras->receipts, $opaque, $extras->content, Clock::toMilliseconds($edited), Clock::toMilliseconds($fades),
+            $viewOnce, $answered['quote'], $extras->mentions, $effect,
         );
     }
 
-    /** @return list<Attachment> */
-    private function attachments(int $slip): array
+    /**
+     * @param array<string, scalar|null> $opaque
+     *
+     * @return list<Attachment>
+     */
+    private function attachments(int $slip, array &$opaque): array
     {
         $list = [];
-        foreach ($this->database->few($this->pouch->select('ZPARCEL', 'WHERE ZSLIP = ? ORDER BY Z_PK'), [$slip]) as $row) {
-            $path = $row->nullableText('ZPATH') ?? '';
-            $found = '' === $path ? ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null] : $this->files->look($path);
-            if (Presence::Refused === $found['presence']) {
-                $this->store->finding('attachment_outside', 'ZPARCEL.ZPATH', $path);
-            }
-            $span = $row->nullableFloat('ZSPAN');
-            $list[] = new Attachment(
-                $path, $row->nullableText('ZSHOWNNAME'), $row->nullableText('ZMEDIATYPE') ?? 'application/octet-stream', Presence::Present === $found['presence'] ? $found['bytes'] : $row->nullableInt('ZOCTETS') ?? 0, $found['sha256'], $found['presence'],
-                null === $span ? null : (int) round($span * 1000), $row->nullableInt('ZWIDTH'), $row->nullableInt('ZHEIGHT'), $this->preview($row->nullableText('ZPEEKPATH')),
-            );
+        foreach ($this->pouch->rowsOf('ZPARCEL', 'ZSLIP', $slip, 'Z_PK') as $place => $values) {
+            $list[] = $this->attachment($values);
+            $opaque = $this->pouch->withUnknownColumns('ZPARCEL', $values, $opaque, 'ZPARCEL.'.$place);
         }
 
         return $list;
     }
 
-    private function preview(?string $path): ?string
+    /** @param list<mixed> $values */
+    private function attachment(array $values): Attachment
+    {
+        /** @var array{int, int|null, int|null, int, int|null, int|null, int|null, int|null, float|null, string|null, string|null, string|null, string|null} $values */
+        [, , , , $paired, $octets, $width, $height, $span, $path, $peek, $shown, $type] = $values;
+        $path ??= '';
+        $type ??= 'application/octet-stream';
+        $found = '' === $path ? ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null] : $this->files->look($path, $type);
+        if (Presence::Refused === $found['presence']) {
+            $this->store->finding('attachment_outside', 'ZPARCEL.ZPATH', $path);
+        }
+
+        return new Attachment(
+            $path, $shown, $type, $found['presence']->hasBytes() ? $found['bytes'] : $octets ?? 0, $found['sha256'], $found['presence'],
+            null === $span ? null : (int) round($span * 1000), $width, $height, $this->smallFile($peek), null !== $paired,
+        );
+    }
+
+    /** A sender whose row in the room is gone. */
+    private function gone(int $roomFolk): string
+    {
+        $key = 'folk-'.$roomFolk;
+        $this->store->person(new Person($key, null, null, null));
+        $this->store->finding('person_gone', 'ZSLIP.ZROOMFOLK', $key);
+
+        return $key;
+    }
+
+    /** A preview or a picture. */
+    private function smallFile(?string $path): ?string
     {
         $stream = null === $path ? null : $this->files->open($path);
         if (null === $stream) {
@@ -181,9 +367,8 @@ final class IosReading
     }
 
     /** @return array<string, scalar|null> what an earlier move put into ZFOREIGN */
-    private static function foreign(Row $row): array
+    private static function foreign(?string $list): array
     {
-        $list = $row->nullableText('ZFOREIGN');
         $details = [];
         foreach (null === $list ? [] : PropertyList::read($list) as $key => $value) {
             if (is_scalar($value)) {

@@ -6,30 +6,46 @@ namespace Geschenk\Core\Messenger\Otterpost\Ios;
 
 use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\Conversation;
+use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\SafeName;
 use Geschenk\Core\Messenger\FileExtension;
+use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Sqlite\Insert;
 use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\Store\Fate;
 use Geschenk\Core\Store\StoredConversation;
-use Geschenk\Core\Store\StoredMessage;
 
-/** Writes generation 3: rows with their Core-Data housekeeping, counters that are right, a file a slip in a folder a room. */
+/**
+ * Writes generation 3: rows with their Core-Data housekeeping, counters that are right, a file a slip in a folder a
+ * room. The same chats give the same bytes.
+ */
 final class IosWriter implements Writer
 {
+    /** Kinds whose files keep a readable name. */
+    private const NAMED = [Kind::Document->value => true, Kind::Audio->value => true, Kind::Unknown->value => true];
+    /** Messages in one statement. */
+    private const CHUNK = 20_000;
+
     private Database $database;
+    private SlipMove $slips;
+    private Insert $parcels;
     private AttachmentFiles $files;
     private string $folder;
     /** @var array<string, int> ZFOLK.Z_PK by person key */
     private array $folk;
     /** @var array<string, int> ZROOMFOLK.Z_PK by person key, of the room being written */
     private array $roomFolk;
+    /** @var array<int, string> keys of senders whose trace row is numbered and not written yet */
+    private array $traces = [];
+    /** @var array<string, int> ZLABEL.Z_PK by name */
+    private array $labels;
     /** @var array<string, int> highest Z_PK by entity */
     private array $highest;
 
@@ -38,26 +54,36 @@ final class IosWriter implements Writer
         Folder::make($folder.'/'.Schema::PARCELS);
         $this->files = $files;
         $this->folder = $folder;
-        $this->folk = [];
+        $this->folk = $this->labels = [];
         $this->highest = array_fill_keys(array_keys(Schema::ENTITIES), 0);
         $this->database = Database::create($folder.'/'.Schema::DATABASE);
-        $this->database->execute(implode(';', Schema::TABLES).';BEGIN');
+        $this->database->attachReadOnly($chats->path, 'chats');
+        $this->database->execute(implode(';', Schema::TABLES).';CREATE TEMP TABLE sender (key TEXT PRIMARY KEY, room_folk INTEGER NOT NULL) WITHOUT ROWID; BEGIN');
+        $this->slips = new SlipMove($this->database, $chats, $this->traceOf(...));
+        $this->parcels = Insert::into($this->database, 'ZPARCEL', Schema::TABLES['ZPARCEL']);
         $progress->phase('writing', $chats->messageCount());
         $source = $chats->source();
-        $this->row('Holt', ['ZEDITION' => $source->edition, 'ZOWNHANDLE' => Handle::fromKey($source->account, Handle::IOS_SUFFIX), 'ZOWNNAME' => $source->accountName]);
+        $this->row('Holt', ['ZEDITION' => Edition::official($source->edition), 'ZOWNHANDLE' => Handle::fromKey($source->account, Handle::IOS_SUFFIX), 'ZOWNNAME' => $source->accountName]);
         foreach ($chats->people() as $person) {
             $this->folkOf($person->key, $person);
         }
+        foreach ($chats->labels() as $label) {
+            $this->labels[$label->name] ??= $this->row('Label', ['ZNAME' => $label->name, 'ZTINT' => $label->tint]);
+        }
+        foreach ($chats->cannedAnswers() as $answer) {
+            $this->row('Canned', ['ZSHORTCUT' => $answer->shortcut, 'ZBODY' => $answer->text]);
+        }
         foreach ($chats->conversations() as $stored) {
-            if (Fate::LeftOut !== $stored->fate) {
+            if ($stored->fate->isWritten()) {
                 $this->room($chats, $stored, $progress);
             }
         }
         foreach (Schema::ENTITIES as $entity => $number) {
             $this->database->insert('Z_PRIMARYKEY', ['Z_ENT' => $number, 'Z_NAME' => $entity, 'Z_SUPER' => 0, 'Z_MAX' => $this->highest[$entity]]);
         }
-        $this->database->insert('Z_METADATA', ['Z_VERSION' => Schema::GENERATION, 'Z_UUID' => self::uuid(), 'Z_PLIST' => new Blob(PropertyList::write(['StoreType' => 'SQLite', 'Generation' => Schema::GENERATION]))]);
-        $this->database->execute('COMMIT;'.Schema::INDEXES);
+        $this->database->insert('Z_METADATA', ['Z_VERSION' => Schema::GENERATION, 'Z_UUID' => $this->uuid($chats), 'Z_PLIST' => new Blob(PropertyList::write(['StoreType' => 'SQLite', 'Generation' => Schema::GENERATION]))]);
+        $this->database->execute(Schema::INDEXES.'COMMIT');
+        $this->database->detach('chats');
         $this->database->execute('PRAGMA journal_mode = WAL');
         $this->database->close();
     }
@@ -65,86 +91,114 @@ final class IosWriter implements Writer
     private function room(ChatStore $chats, StoredConversation $stored, Progress $progress): void
     {
         $conversation = $stored->conversation;
+        $placed = ['ZROOM.ZSORT'];
         $room = $this->row('Room', [
             'ZSORT' => self::ownCode($conversation->opaque, 'ZROOM.ZSORT') ?? Codes::code(Codes::ROOM_SORTS, $conversation->kind), 'ZSHELVED' => $conversation->archived, 'ZPINPLACE' => $conversation->pinPlace, 'ZUNREAD' => $conversation->unread,
+            'ZMARKEDUNREAD' => $conversation->markedUnread, 'ZFADE' => $conversation->timerSeconds,
             'ZFOUNDED' => Clock::toSeconds($conversation->createdAt), 'ZHUSHUNTIL' => Conversation::MUTED_FOR_GOOD === $conversation->mutedUntil ? -1.0 : Clock::toSeconds($conversation->mutedUntil),
-            'ZHANDLE' => Handle::fromKey($conversation->key, Handle::IOS_SUFFIX), 'ZTITLE' => $conversation->title, 'ZABOUT' => $conversation->about,
-            'ZFOREIGN' => self::foreign($conversation->opaque, ['ZROOM.ZSORT']),
+            'ZHANDLE' => Handle::fromKey($conversation->key, Handle::IOS_SUFFIX), 'ZTITLE' => $conversation->title, 'ZABOUT' => $conversation->about, 'ZDRAFT' => $conversation->draft,
         ]);
+        $picture = null;
+        if (null !== $conversation->picture) {
+            $picture = sprintf('%s/R%05d.jpg', Schema::PICTURES, $room);
+            $this->putSmall($picture, $conversation->picture);
+        }
         $this->roomFolk = [];
         foreach ($conversation->members as $member) {
+            $subject = 'ZROOMFOLK.ZRANK '.$member->personKey;
+            $placed[] = $subject;
             $this->roomFolk[$member->personKey] = $this->row('RoomFolk', [
-                'ZROOM' => $room, 'ZFOLK' => $this->folkOf($member->personKey), 'ZRANK' => Codes::code(Codes::RANKS, $member->role), 'ZTRACE' => 0,
+                'ZROOM' => $room, 'ZFOLK' => $this->folkOf($member->personKey), 'ZRANK' => self::ownCode($conversation->opaque, $subject) ?? Codes::code(Codes::RANKS, $member->role), 'ZTRACE' => 0,
                 'ZSINCE' => Clock::toSeconds($member->joinedAt), 'ZUNTIL' => Clock::toSeconds($member->leftAt),
             ]);
         }
+        foreach ($conversation->labels as $place => $label) {
+            $this->row('RoomLabel', ['ZROOM' => $room, 'ZLABEL' => $this->labels[$label] ??= $this->row('Label', ['ZNAME' => $label, 'ZTINT' => 0]), 'ZPLACE' => $place + 1]);
+        }
+        [$first, $messages] = $chats->range($stored->id);
+        $this->database->execute('DELETE FROM temp.sender');
+        foreach ($this->roomFolk as $key => $roomFolk) {
+            $this->database->run('INSERT INTO temp.sender VALUES (?, ?)', [(string) $key, $roomFolk]);
+        }
         $count = 0;
-        $last = null;
-        $rank = Clock::toSeconds($conversation->createdAt) ?? 0.0;
-        foreach ($chats->messages($stored->id) as $message) {
-            if (Fate::LeftOut !== $message->fate) {
-                $last = $this->slip($chats, $stored->id, $room, ++$count, $message);
-                $rank = Clock::toSeconds($message->message->sentAt);
+        for ($from = $first; $from < $first + $messages; $from += self::CHUNK) {
+            $to = min($from + self::CHUNK, $first + $messages);
+            $written = $this->slips->move($stored->id, $room, $from, $to, $this->highest['Slip'], $count);
+            $count += $written;
+            $this->putTraces($room);
+            $this->highest['Slip'] += $written;
+            $still = ['slip' => 0, 'parcel' => 0];
+            foreach ($this->slips->attachments() as ['slip' => $slip, 'kind' => $kind, 'attachment' => $attachment]) {
+                $number = $this->parcel($room, $slip, $kind, $attachment, $still['slip'] === $slip ? $still['parcel'] : 0);
+                $still = $attachment->isMotion ? $still : ['slip' => $slip, 'parcel' => $number];
             }
-            $progress->advance(1);
+            $progress->advance($to - $from);
         }
-        $this->database->run('UPDATE ZROOM SET ZSLIPCOUNT = ?, ZLASTSLIP = ?, ZSORTRANK = ? WHERE Z_PK = ?', [$count, $last, $rank, $room]);
+        $last = 0 === $count ? null : $this->highest['Slip'];
+        $rank = null === $last ? Clock::toSeconds($conversation->createdAt) ?? 0.0 : $this->database->one('SELECT ZSENT FROM ZSLIP WHERE Z_PK = ?', [$last])?->nullableFloat('ZSENT');
+        $this->database->run('UPDATE ZROOM SET ZSLIPCOUNT = ?, ZLASTSLIP = ?, ZSORTRANK = ?, ZPICTUREPATH = ?, ZFOREIGN = ? WHERE Z_PK = ?', [$count, $last, $rank, $picture, self::foreign($conversation->opaque, $placed), $room]);
     }
 
-    private function slip(ChatStore $chats, int $conversationId, int $room, int $place, StoredMessage $stored): int
+    /** @param int $still number of the parcel that a motion part belongs to */
+    private function parcel(int $room, int $slip, string $kind, Attachment $attachment, int $still): int
     {
-        $message = $stored->message;
-        $noticeSort = $message->opaque[IosFormat::DETAIL_PREFIX.'notice.sort'] ?? null;
-        $slip = $this->row('Slip', [
-            'ZROOM' => $room, 'ZROOMFOLK' => null === $message->senderKey ? null : $this->traceOf($room, $message->senderKey), 'ZPLACE' => $place, 'ZMINE' => $message->fromOwner,
-            'ZSORT' => self::ownCode($message->opaque, 'ZSLIP.ZSORT') ?? Codes::code(Codes::SLIP_SORTS, $message->kind),
-            'ZSTAGE' => self::ownCode($message->opaque, 'ZSLIP.ZSTAGE') ?? Codes::code(Codes::STAGES, $message->state),
-            'ZFLAGS' => ($message->starred ? Schema::FLAG_STARRED : 0) | ($message->forwarded ? Schema::FLAG_FORWARDED : 0) | (self::ownCode($message->opaque, 'ZSLIP.ZFLAGS') ?? 0),
-            'ZSENT' => Clock::toSeconds($message->sentAt), 'ZLANDED' => Clock::toSeconds($message->receivedAt), 'ZWIREID' => $message->wireId, 'ZBODY' => $message->text,
-            'ZANSWER' => null === $message->replyTo ? null : new Blob(Extras::answer($message->replyTo, $chats->answered($conversationId, $message->replyTo)?->message)),
-            'ZEXTRAS' => Blob::orNull(Extras::write($message, is_string($noticeSort) ? $noticeSort : null)),
-            'ZFOREIGN' => self::foreign($message->opaque, ['ZSLIP.ZSORT', 'ZSLIP.ZSTAGE', 'ZSLIP.ZFLAGS', 'notice.sort']),
-        ]);
-        foreach ($message->attachments as $attachment) {
-            $this->parcel($room, $slip, $attachment);
-        }
-
-        return $slip;
-    }
-
-    private function parcel(int $room, int $slip, Attachment $attachment): void
-    {
-        $number = $this->highest['Parcel'] + 1;
+        $number = ++$this->highest['Parcel'];
         $folder = sprintf('%s/R%05d', Schema::PARCELS, $room);
         $path = null;
         $source = $attachment->presence->hasFile() ? $this->files->open($attachment->path) : null;
         if (null !== $source) {
-            $path = sprintf('%s/%07d.%s', $folder, $number, FileExtension::for($attachment));
+            $name = isset(self::NAMED[$kind]) ? SafeName::of($attachment->shownName) : '';
+            $path = sprintf('%s/%07d%s.%s', $folder, $number, '' === $name ? '' : '-'.$name, FileExtension::for($attachment));
             Folder::make($this->folder.'/'.$folder);
             Folder::putStream($source, $this->folder.'/'.$path);
         }
         $peek = null;
         if (null !== $attachment->preview) {
             $peek = sprintf('%s/%s/%07d.jpg', $folder, Schema::PEEKS, $number);
-            Folder::make($this->folder.'/'.$folder.'/'.Schema::PEEKS);
-            file_put_contents($this->folder.'/'.$peek, $attachment->preview);
+            $this->putSmall($peek, $attachment->preview);
         }
-        $this->row('Parcel', [
-            'ZSLIP' => $slip, 'ZOCTETS' => $attachment->bytes, 'ZWIDTH' => $attachment->width, 'ZHEIGHT' => $attachment->height,
-            'ZSPAN' => null === $attachment->durationMs ? null : $attachment->durationMs / 1000.0, 'ZPATH' => $path, 'ZPEEKPATH' => $peek,
-            'ZSHOWNNAME' => $attachment->shownName, 'ZMEDIATYPE' => $attachment->mediaType,
+        $this->parcels->row([
+            $number, Schema::ENTITIES['Parcel'], 1, $slip, $attachment->isMotion ? $still : null, $attachment->bytes, $attachment->width, $attachment->height,
+            null === $attachment->durationMs ? null : $attachment->durationMs / 1000.0, $path, $peek, $attachment->shownName, $attachment->mediaType,
         ]);
+
+        return $number;
+    }
+
+    private function putSmall(string $path, string $bytes): void
+    {
+        Folder::make(dirname($this->folder.'/'.$path));
+        if (strlen($bytes) !== @file_put_contents($this->folder.'/'.$path, $bytes)) {
+            throw new \RuntimeException(sprintf('%s could not be written: is there space left?', $this->folder.'/'.$path));
+        }
     }
 
     private function folkOf(string $key, ?Person $person = null): int
     {
-        return $this->folk[$key] ??= $this->row('Folk', ['ZBARRED' => $person->barred ?? false, 'ZHANDLE' => Handle::fromKey($key, Handle::IOS_SUFFIX), 'ZBOOKNAME' => $person?->bookName, 'ZOWNNAME' => $person?->ownName]);
+        return $this->folk[$key] ??= $this->row('Folk', [
+            'ZBARRED' => $person->barred ?? false, 'ZHANDLE' => Handle::fromKey($key, Handle::IOS_SUFFIX), 'ZBOOKNAME' => $person?->bookName, 'ZOWNNAME' => $person?->ownName,
+            'ZFORMERHANDLE' => null === $person?->formerKey ? null : Handle::fromKey($person->formerKey, Handle::IOS_SUFFIX),
+            'ZNUMBERS' => null === $person || [] === $person->otherNumbers ? null : new Blob(PropertyList::write($person->otherNumbers)),
+        ]);
     }
 
-    /** The room's row for a sender; one who is no member there gets a trace row. */
-    private function traceOf(int $room, string $key): int
+    /** The number of the room's row for a sender; one who is no member there gets a trace row. */
+    private function traceOf(string $key): int
     {
-        return $this->roomFolk[$key] ??= $this->row('RoomFolk', ['ZROOM' => $room, 'ZFOLK' => $this->folkOf($key), 'ZRANK' => 1, 'ZTRACE' => 1]);
+        if (!isset($this->roomFolk[$key])) {
+            $this->roomFolk[$key] = ++$this->highest['RoomFolk'];
+            $this->traces[$this->roomFolk[$key]] = $key;
+        }
+
+        return $this->roomFolk[$key];
+    }
+
+    private function putTraces(int $room): void
+    {
+        foreach ($this->traces as $number => $key) {
+            $this->database->insert('ZROOMFOLK', ['Z_PK' => $number, 'Z_ENT' => Schema::ENTITIES['RoomFolk'], 'Z_OPT' => 1, 'ZROOM' => $room, 'ZFOLK' => $this->folkOf((string) $key), 'ZRANK' => 1, 'ZTRACE' => 1]);
+        }
+        $this->traces = [];
     }
 
     /** @param array<string, scalar|Blob|null> $values */
@@ -168,7 +222,7 @@ final class IosWriter implements Writer
      * @param array<string, scalar|null> $opaque
      * @param list<string>               $placed subjects that went back into their own columns
      */
-    private static function foreign(array $opaque, array $placed): ?Blob
+    public static function foreign(array $opaque, array $placed): ?Blob
     {
         foreach ($placed as $subject) {
             unset($opaque[IosFormat::DETAIL_PREFIX.$subject]);
@@ -177,10 +231,12 @@ final class IosWriter implements Writer
         return [] === $opaque ? null : new Blob(PropertyList::write($opaque));
     }
 
-    private static function uuid(): string
+    /** A UUID of version 8 (RFC 9562): made of the chats themselves, so that converting twice gives the same bytes. */
+    private function uuid(ChatStore $chats): string
     {
-        $bytes = random_bytes(16);
-        $bytes[6] = chr(ord($bytes[6]) & 0x0F | 0x40);
+        $source = $chats->source();
+        $bytes = substr(hash('sha256', implode("\0", [$source->messenger, $source->edition, $source->account, ...array_map(strval(...), $this->highest)]), true), 0, 16);
+        $bytes[6] = chr(ord($bytes[6]) & 0x0F | 0x80);
         $bytes[8] = chr(ord($bytes[8]) & 0x3F | 0x80);
 
         return strtoupper(vsprintf('%s%s-%s-%s-%s-%s%s%s', str_split(bin2hex($bytes), 4)));

@@ -12,10 +12,42 @@ final class PropertyList
 {
     private const HEAD = '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<plist version="1.0">';
 
+    private const DEPTH = 16;
+
     /** @param array<array-key, mixed> $value nested arrays of scalars; null values are left out */
     public static function write(array $value): string
     {
         return self::HEAD.self::element($value).'</plist>';
+    }
+
+    /** @param string $inner what pairs(), text() and real() made */
+    public static function dictionary(string $inner): string
+    {
+        return self::HEAD.'<dict>'.$inner.'</dict></plist>';
+    }
+
+    /** @param array<array-key, mixed> $value as for write() */
+    public static function pairs(array $value): string
+    {
+        $inner = '';
+        foreach ($value as $key => $part) {
+            if (null !== $part) {
+                $inner .= '<key>'.self::escape((string) $key).'</key>'.self::element($part);
+            }
+        }
+
+        return $inner;
+    }
+
+    public static function text(string $value): string
+    {
+        return self::fitsXml($value) ? '<string>'.self::escape($value).'</string>' : '<data>'.base64_encode($value).'</data>';
+    }
+
+    public static function real(float $value): string
+    {
+        // 17 digits give every double back.
+        return '<real>'.sprintf('%.17g', $value).'</real>';
     }
 
     /**
@@ -27,6 +59,10 @@ final class PropertyList
     {
         if ('' === $xml) {
             throw new \UnexpectedValueException('A property list is empty.');
+        }
+        $plain = self::readPlain($xml);
+        if (null !== $plain) {
+            return $plain;
         }
         $reader = new \XMLReader();
         $before = libxml_use_internal_errors(true);
@@ -52,43 +88,113 @@ final class PropertyList
         }
     }
 
+    /**
+     * Lists as the messenger itself writes them, without comments, entities of their own or blank space: nearly all,
+     * and there are as many as there are messages. Anything else is left to the XML reader.
+     *
+     * @return array<array-key, mixed>|null
+     */
+    private static function readPlain(string $xml): ?array
+    {
+        if (!str_starts_with($xml, self::HEAD.'<dict>') || str_contains($xml, '<!') || str_contains($xml, "\r")) {
+            return null;
+        }
+        $at = strlen(self::HEAD) + 6;
+        $key = null;
+        $values = [];
+        $isDict = true;
+        $outer = [];
+        while (true) {
+            $end = strpos($xml, '>', $at);
+            if (false === $end || '<' !== $xml[$at]) {
+                return null;
+            }
+            $tag = substr($xml, $at + 1, $end - $at - 1);
+            $at = $end + 1;
+            if ('key' === $tag || 'string' === $tag || 'real' === $tag || 'integer' === $tag || 'data' === $tag) {
+                $close = strpos($xml, '<', $at);
+                $length = strlen($tag) + 3;
+                if (false === $close || 0 !== substr_compare($xml, '</'.$tag.'>', $close, $length)) {
+                    return null;
+                }
+                $value = substr($xml, $at, $close - $at);
+                $at = $close + $length;
+                if (str_contains($value, '&')) {
+                    if (1 === preg_match('/&(?!amp;|lt;|gt;)/', $value)) {
+                        return null;
+                    }
+                    $value = strtr($value, ['&amp;' => '&', '&lt;' => '<', '&gt;' => '>']);
+                }
+                if ('key' === $tag) {
+                    $key = $value;
+                    continue;
+                }
+                if ('real' === $tag || 'integer' === $tag) {
+                    if (!is_numeric($value)) {
+                        return null;
+                    }
+                    $value = 'real' === $tag ? (float) $value : (int) $value;
+                } elseif ('data' === $tag) {
+                    $value = (string) base64_decode($value, true);
+                }
+            } elseif ('dict' === $tag || 'array' === $tag) {
+                if (($isDict && null === $key) || count($outer) > self::DEPTH) {
+                    return null;
+                }
+                $outer[] = [$values, $isDict, $key];
+                [$values, $isDict, $key] = [[], 'dict' === $tag, null];
+                continue;
+            } elseif ('true/' === $tag || 'false/' === $tag) {
+                $value = 'true/' === $tag;
+            } elseif (($isDict ? '/dict' : '/array') === $tag) {
+                if ([] === $outer) {
+                    return '</plist>' === substr($xml, $at) ? $values : null;
+                }
+                $value = $values;
+                [$values, $isDict, $key] = array_pop($outer);
+            } else {
+                return null;
+            }
+            if (!$isDict) {
+                $values[] = $value;
+            } elseif (null !== $key) {
+                $values[$key] = $value;
+                $key = null;
+            } else {
+                return null;
+            }
+        }
+    }
+
     private static function element(mixed $value): string
     {
         if (is_array($value)) {
             if (array_is_list($value)) {
                 return '<array>'.implode('', array_map(self::element(...), $value)).'</array>';
             }
-            $inner = '';
-            foreach ($value as $key => $part) {
-                if (null !== $part) {
-                    $inner .= '<key>'.self::escape((string) $key).'</key>'.self::element($part);
-                }
-            }
 
-            return '<dict>'.$inner.'</dict>';
+            return '<dict>'.self::pairs($value).'</dict>';
         }
 
         return match (true) {
             is_bool($value) => $value ? '<true/>' : '<false/>',
             is_int($value) => '<integer>'.$value.'</integer>',
-            // 17 digits give every double back.
-            is_float($value) => '<real>'.sprintf('%.17g', $value).'</real>',
-            is_string($value) && self::fitsXml($value) => '<string>'.self::escape($value).'</string>',
-            is_string($value) => '<data>'.base64_encode($value).'</data>',
+            is_float($value) => self::real($value),
+            is_string($value) => self::text($value),
             default => throw new \UnexpectedValueException(sprintf('A property list can\'t hold %s.', get_debug_type($value))),
         };
     }
 
     private static function value(\XMLReader $reader, int $depth): mixed
     {
-        if ($depth > 16) {
+        if ($depth > self::DEPTH) {
             throw new \UnexpectedValueException('A property list is nested too deeply.');
         }
         $name = $reader->name;
         if ('dict' === $name || 'array' === $name) {
             return self::container($reader, $depth);
         }
-        $text = self::text($reader);
+        $text = self::textOf($reader);
 
         return match ($name) {
             'string' => $text,
@@ -115,7 +221,7 @@ final class PropertyList
                 continue;
             }
             if ('key' === $reader->name) {
-                $key = self::text($reader);
+                $key = self::textOf($reader);
             } elseif ($isDict && null !== $key) {
                 $values[$key] = self::value($reader, $depth + 1);
                 $key = null;
@@ -131,7 +237,7 @@ final class PropertyList
     }
 
     /** The text of the current element; leaves the reader at its end. */
-    private static function text(\XMLReader $reader): string
+    private static function textOf(\XMLReader $reader): string
     {
         $text = '';
         if ($reader->isEmptyElement) {

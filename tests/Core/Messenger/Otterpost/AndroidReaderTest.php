@@ -23,7 +23,7 @@ final class AndroidReaderTest extends TestCase
     {
         $folder = Phones::giving($this->path(), [], false)->data('otterpost');
         self::assertFileExists($folder.'/pouch.db-wal');
-        self::assertCount(5, $this->withWireId($folder, 'NEWEST-'));
+        self::assertCount(6, $this->withWireId($folder, 'NEWEST-'));
         unlink($folder.'/pouch.db-wal');
         self::assertCount(0, $this->withWireId($folder, 'NEWEST-'), 'They sit in the main file too, so the test proves nothing.');
     }
@@ -32,7 +32,7 @@ final class AndroidReaderTest extends TestCase
     {
         $source = $this->open();
         $codes = array_column($source->chats->findings(), 'count', 'code');
-        self::assertSame(['unknown_column' => 1, 'unknown_flag' => 1, 'unknown_kind' => 1, 'unknown_notice' => 1, 'unknown_state' => 1], $codes);
+        self::assertSame(['time_before_1970' => 1, 'time_in_future' => 1, 'time_zero' => 1, 'unknown_column' => 1, 'unknown_flag' => 1, 'unknown_kind' => 1, 'unknown_notice' => 1, 'unknown_state' => 1], $codes);
         $byWire = $this->withWireId(null, 'ODD-', $source);
         self::assertSame(['otterpost-android:slip.sort' => 71], $byWire['ODD-KIND-01']->opaque);
         self::assertSame(Kind::Unknown, $byWire['ODD-KIND-01']->kind);
@@ -67,7 +67,7 @@ final class AndroidReaderTest extends TestCase
     public function testMissingAndEmptyFilesAreToldApart(): void
     {
         $m = $this->withWireId(null, 'FILE-', $this->open());
-        self::assertSame(['missing', 'empty', 'present'], [$m['FILE-GONE-1']->attachments[0]->presence->value, $m['FILE-EMPTY-1']->attachments[0]->presence->value, $m['FILE-NAME-1']->attachments[0]->presence->value]);
+        self::assertSame(['missing', 'empty', 'wrong_type'], [$m['FILE-GONE-1']->attachments[0]->presence->value, $m['FILE-EMPTY-1']->attachments[0]->presence->value, $m['FILE-NAME-1']->attachments[0]->presence->value]);
         self::assertSame(48_213, $m['FILE-GONE-1']->attachments[0]->bytes);
     }
 

@@ -4,20 +4,31 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
+use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Messenger\Otterpost\Android;
+use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
+use Geschenk\Core\Messenger\Otterpost\AndroidGeneration4;
+use Geschenk\Core\Messenger\Otterpost\AndroidRebuild;
 use Geschenk\Core\Messenger\Otterpost\Ios;
+use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store;
+use Geschenk\Tests\Support\Chats;
+use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
 /** The pages in docs/formats are the contract: their tables are read and held against the schema and the codes. */
 final class FormatPagesTest extends TestCase
 {
+    use Scratch;
+
     /** @return iterable<string, array{string, array<string, string>}> */
     public static function schemas(): iterable
     {
         yield 'chat store' => ['chat-store', Store\Schema::TABLES];
-        yield 'Android' => ['otterpost-android', Android\Schema::TABLES];
+        yield 'Android' => ['otterpost-android', Android\Schema::tables(true)];
+        yield 'Android, generation 4' => ['otterpost-android-4', AndroidGeneration4\Schema::TABLES];
+        yield 'the rebuild' => ['otterplus-android', AndroidRebuild\Schema::OWN_TABLES];
         yield 'iOS' => ['otterpost-ios', Ios\Schema::TABLES];
     }
 
@@ -49,6 +60,36 @@ final class FormatPagesTest extends TestCase
         }
     }
 
+    #[DataProvider('writers')]
+    public function testWhatAWriterMakesIsWhatItsPageSays(string $platform, string $page, string $file): void
+    {
+        $chats = Chats::random(5, $this->path('x.sqlite'), $this->path('files'), $platform);
+        Chats::format($platform)->writer()?->write($chats, new FolderFiles($this->path('files')), $this->path('out'), new NoProgress());
+        $database = new \SQLite3($this->path('out/'.$file), \SQLITE3_OPEN_READONLY);
+        $names = $database->query("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'");
+        self::assertInstanceOf(\SQLite3Result::class, $names);
+        $tables = 0;
+        while (is_array($row = $names->fetchArray(\SQLITE3_NUM))) {
+            ++$tables;
+            self::assertIsString($row[0]);
+            $columns = $database->query("SELECT name, type FROM pragma_table_info('{$row[0]}') ORDER BY cid");
+            self::assertInstanceOf(\SQLite3Result::class, $columns);
+            $made = [];
+            while (is_array($column = $columns->fetchArray(\SQLITE3_NUM))) {
+                $made[] = array_map(static fn (mixed $part): string => is_string($part) ? $part : '', $column);
+            }
+            self::assertSame($made, array_map(static fn (array $r): array => array_slice($r, 0, 2), $this->sections($page)["`{$row[0]}`"] ?? []), $row[0]);
+        }
+        self::assertGreaterThan(8, $tables);
+    }
+
+    /** @return iterable<string, array{string, string, string}> */
+    public static function writers(): iterable
+    {
+        yield 'Android' => ['android', 'otterpost-android', Android\Schema::DATABASE];
+        yield 'iOS' => ['ios', 'otterpost-ios', Ios\Schema::DATABASE];
+    }
+
     /** @return iterable<string, array{string, string, array<int|string, \BackedEnum>|array<int, string>}> */
     public static function codes(): iterable
     {
@@ -57,8 +98,13 @@ final class FormatPagesTest extends TestCase
             yield "$page room sorts" => [$page, 'Room sorts', $codes::ROOM_SORTS];
             yield "$page ranks" => [$page, 'Ranks', $codes::RANKS];
             yield "$page stages" => [$page, 'Stages', $codes::STAGES];
+            yield "$page view once" => [$page, 'View once', $codes::ONCE];
             yield "$page notice sorts" => [$page, 'Notice sorts', $codes::NOTICE_SORTS];
         }
+        yield 'Android calls' => ['otterpost-android', 'Call outcomes', Android\Codes::RING_OUTCOMES];
+        yield 'iOS calls' => ['otterpost-ios', 'Call outcomes', Ios\Codes::CALL_OUTCOMES];
+        yield 'generation 4 slip sorts' => ['otterpost-android-4', 'Slip sorts', AndroidGeneration4\Schema::SLIP_SORTS];
+        yield 'generation 4 calls' => ['otterpost-android-4', 'Call outcomes', AndroidGeneration4\Schema::RING_OUTCOMES];
         yield 'Android flags' => ['otterpost-android', 'Flags', [Android\Schema::FLAG_STARRED => 'starred', Android\Schema::FLAG_FORWARDED => 'forwarded']];
         yield 'iOS flags' => ['otterpost-ios', 'Flags', [Ios\Schema::FLAG_STARRED => 'starred', Ios\Schema::FLAG_FORWARDED => 'forwarded']];
     }
@@ -79,6 +125,11 @@ final class FormatPagesTest extends TestCase
         $page = static fn (string $name): string => (string) file_get_contents(dirname(__DIR__, 4)."/docs/formats/$name.md");
         self::assertStringContainsString(sprintf('0x%08X', Store\Schema::APPLICATION_ID), $page('chat-store'));
         self::assertStringContainsString(sprintf('0x%08X', Android\Schema::APPLICATION_ID), $page('otterpost-android'));
+        self::assertStringContainsString(sprintf('0x%08X', Android\Schema::COUNTER_APPLICATION_ID), $page('otterpost-android'));
+        self::assertStringContainsString(sprintf('0x%08X', AndroidGeneration4\Schema::APPLICATION_ID), $page('otterpost-android-4'));
+        self::assertStringContainsString(sprintf('0x%08X', AndroidRebuild\Schema::APPLICATION_ID), $page('otterplus-android'));
+        self::assertStringContainsString(SealedBackup::MAGIC, $page('otterpost-sealed'));
+        self::assertStringContainsString('| '.SealedBackup::HEADER.' | | pieces |', $page('otterpost-sealed'));
         foreach (Ios\Schema::ENTITIES as $entity => $number) {
             self::assertMatchesRegularExpression('/### `Z'.strtoupper($entity).'`.*?\| Z_ENT \| INTEGER \| '.$number.' \|/s', $page('otterpost-ios'));
         }

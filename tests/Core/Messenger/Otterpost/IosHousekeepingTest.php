@@ -26,9 +26,11 @@ final class IosHousekeepingTest extends TestCase
     #[DataProvider('seeds')]
     public function testDerivedValuesAreRight(int $seed): void
     {
-        $chats = Chats::random($seed, $this->path('x.sqlite'), $this->path('files'), true);
+        $chats = Chats::random($seed, $this->path('x.sqlite'), $this->path('files'), 'ios');
         Chats::through($chats, $this->path('files'), Chats::format('ios'), $this->path('out'), $this->path('y.sqlite'));
         $database = Database::openReadOnly($this->path('out/'.Schema::DATABASE));
+        self::assertSame('ok', $database->one('PRAGMA integrity_check')?->text('integrity_check'));
+        self::assertSame([], $database->few('PRAGMA foreign_key_check'));
         foreach (Schema::ENTITIES as $entity => $number) {
             $table = 'Z'.strtoupper($entity);
             $max = $database->one("SELECT COALESCE(MAX(Z_PK), 0) AS m, SUM(Z_ENT <> $number) AS wrong, SUM(Z_OPT IS NOT 1) AS unset FROM $table") ?? new Row([]);
@@ -54,13 +56,13 @@ final class IosHousekeepingTest extends TestCase
 
     public function testEverySlipHasItsOwnCopyOfASharedFileInTheFolderOfItsRoom(): void
     {
-        $chats = Chats::random(7, $this->path('x.sqlite'), $this->path('files'), true);
+        $chats = Chats::random(7, $this->path('x.sqlite'), $this->path('files'), 'ios');
         Chats::through($chats, $this->path('files'), Chats::format('ios'), $this->path('out'), $this->path('y.sqlite'));
         $paths = array_map(static fn (Row $r): string => $r->text('ZPATH'), Database::openReadOnly($this->path('out/'.Schema::DATABASE))->few('SELECT ZPATH FROM ZPARCEL WHERE ZPATH IS NOT NULL'));
         self::assertNotEmpty($paths);
         self::assertSame($paths, array_values(array_unique($paths)));
         foreach ($paths as $path) {
-            self::assertMatchesRegularExpression('#^Parcels/R\d{5}/\d{7}\.[a-z0-9]{1,8}$#', $path);
+            self::assertMatchesRegularExpression('#^Parcels/R\d{5}/\d{7}(-[^/:]{1,80})?\.[a-z0-9]{1,8}$#', $path);
             self::assertFileExists($this->path('out/'.$path));
         }
     }

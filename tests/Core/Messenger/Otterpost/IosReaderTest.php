@@ -16,7 +16,6 @@ use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Ios\PropertyList;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
@@ -56,11 +55,12 @@ final class IosReaderTest extends TestCase
         self::assertSame([40, 41, 132, null, 42], array_values($row->values ?? []));
     }
 
-    public function testAPropertyListThatIsDamagedIsSaid(): void
+    public function testAPropertyListThatIsDamagedCostsItsSlipAndIsSaid(): void
     {
-        $this->expectException(UnusableInput::class);
-        $this->expectExceptionMessage('property list');
-        $this->reading("UPDATE ZSLIP SET ZEXTRAS = '<plist><dict><key>nods' WHERE Z_PK = 1");
+        $chats = $this->reading("UPDATE ZSLIP SET ZEXTRAS = '<plist><dict><key>nods' WHERE Z_PK = 1");
+        $finding = array_values(array_filter($chats->findings(), static fn (array $f): bool => 'row_unreadable' === $f['code']))[0] ?? self::fail();
+        self::assertStringContainsString('property list', (string) $finding['example']);
+        self::assertSame([2, 1], [$chats->messageCount(), $chats->summary()['lost']]);
     }
 
     public function testASenderWhoIsNoMemberLeavesOnlyATrace(): void
@@ -107,8 +107,9 @@ final class IosReaderTest extends TestCase
     public function testFormatsAreFoundByTheirFolders(): void
     {
         $names = array_map(static fn ($format): string => $format->messenger().' '.$format->platform(), (new Formats())->all());
-        self::assertSame(['Otterpost android', 'Otterpost ios'], $names);
-        self::assertNull((new Formats())->find('Otterpost', 'elsewhere'));
+        self::assertSame(['Otterpost android', 'Otterpost android', 'Otterpost android', 'Otterpost ios'], $names);
+        self::assertNotNull((new Formats())->writing('Otterpost', 'android')?->writer());
+        self::assertNull((new Formats())->writing('Otterpost', 'elsewhere'));
     }
 
     private function reading(string ...$changes): ChatStore

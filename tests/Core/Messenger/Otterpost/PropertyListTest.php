@@ -47,6 +47,30 @@ final class PropertyListTest extends TestCase
         PropertyList::read($xml);
     }
 
+    /** The quick way of reading gives what the XML reader would, or leaves it to that; damage is an error and never a crash. */
+    public function testRandomDamage(): void
+    {
+        $good = PropertyList::write(['nods' => [['who' => '+447700900001~stream', 'sign' => '👍', 'given' => 1.5]], 'text' => 'a & <b>', 'n' => 7, 'deep' => ['x' => ['y' => true]], 'raw' => "\0\xFF"]);
+        $chance = new \Random\Randomizer(new \Random\Engine\Mt19937(3));
+        $read = 0;
+        for ($n = 0; $n < 2_000; ++$n) {
+            $xml = substr_replace($good, $chance->getBytes($chance->getInt(1, 6)), $chance->getInt(0, strlen($good) - 1), $chance->getInt(0, 9));
+            try {
+                PropertyList::read($xml);
+                ++$read;
+            } catch (\UnexpectedValueException $error) {
+                self::assertNotSame('', $error->getMessage());
+            }
+        }
+        self::assertGreaterThan(0, $read);
+    }
+
+    public function testListsThatOthersWroteAreReadToo(): void
+    {
+        $spaced = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<!-- made elsewhere -->\n<plist version=\"1.0\">\n <dict>\n  <key>a</key>\n  <string><![CDATA[<x>]]></string>\n  <key>b</key>\n  <array><integer>4</integer><true/></array>\n </dict>\n</plist>";
+        self::assertSame(['a' => '<x>', 'b' => [4, true]], PropertyList::read($spaced));
+    }
+
     public function testEntitiesAreNotSubstituted(): void
     {
         $xml = '<?xml version="1.0"?><!DOCTYPE p [<!ENTITY e SYSTEM "file:///etc/hostname"><!ENTITY a "xxxxxxxxxx"><!ENTITY b "&a;&a;&a;&a;">]><plist><dict><key>k</key><string>[&e;&b;]</string></dict></plist>';

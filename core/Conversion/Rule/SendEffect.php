@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Conversion\Rule;
+
+use Geschenk\Core\Chat\Message;
+use Geschenk\Core\Conversion\Choice;
+use Geschenk\Core\Conversion\Move;
+
+final class SendEffect extends Touching
+{
+    public function name(): string
+    {
+        return 'send_effect';
+    }
+
+    public function sentence(): string
+    {
+        return 'The message was sent with a show that plays when it is opened. The message arrives; the show does not play any more.';
+    }
+
+    public function messages(Move $move): ?string
+    {
+        return $move->target->sendEffects ? null : "m.details IS NOT NULL AND json_extract(m.details, '$.effect') IS NOT NULL";
+    }
+
+    public function changeMessage(Message $message, Choice $choice): Message
+    {
+        return $message->with(['effect' => null]);
+    }
+}

@@ -1,0 +1,58 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger\Otterpost\AndroidGeneration4;
+
+use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\Messenger\Writer;
+use Geschenk\Core\Sqlite\DatabaseHeader;
+
+/** Otterpost on Android as it was: one wide table, attachments inline, people by their handles alone. It is only read. */
+final class AndroidGeneration4Format implements Format
+{
+    public const DETAIL_PREFIX = 'otterpost-android-4:';
+
+    public function messenger(): string
+    {
+        return 'Otterpost';
+    }
+
+    public function platform(): string
+    {
+        return 'android';
+    }
+
+    public function detect(string $folder): bool
+    {
+        $path = $folder.'/'.Schema::DATABASE;
+        if (!is_file($path)) {
+            return false;
+        }
+        $header = DatabaseHeader::of($path) ?? throw UnusableInput::notSqlite($path);
+
+        return Schema::APPLICATION_ID === $header->applicationId && Schema::GENERATION === $header->userVersion;
+    }
+
+    public function databaseFiles(): array
+    {
+        return [Schema::DATABASE, Schema::DATABASE.'-wal'];
+    }
+
+    public function capabilities(): Capabilities
+    {
+        return new Capabilities(broadcastLists: true, heardTimes: false, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false, detailPrefix: self::DETAIL_PREFIX);
+    }
+
+    public function reader(): AndroidGeneration4Reader
+    {
+        return new AndroidGeneration4Reader();
+    }
+
+    public function writer(): ?Writer
+    {
+        return null;
+    }
+}

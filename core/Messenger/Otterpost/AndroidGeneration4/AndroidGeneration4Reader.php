@@ -1,0 +1,21 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger\Otterpost\AndroidGeneration4;
+
+use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Messenger\Otterpost\Pouch;
+use Geschenk\Core\Messenger\Reader;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Store\StoreWriter;
+
+/** Reads generation 4. Everything it has no word for goes along as opaque and is listed as a finding. */
+final class AndroidGeneration4Reader implements Reader
+{
+    public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
+    {
+        $pouch = Pouch::open($folder.'/'.Schema::DATABASE, Schema::TABLES, Schema::INDEXES, AndroidGeneration4Format::DETAIL_PREFIX, $store);
+        $pouch->readWith((new AndroidGeneration4Reading($pouch, $files, $store, $progress))->all(...));
+    }
+}

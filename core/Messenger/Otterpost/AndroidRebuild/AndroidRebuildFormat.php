@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger\Otterpost\AndroidRebuild;
+
+use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\Otterpost\Android\Schema as Official;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\Messenger\Writer;
+use Geschenk\Core\Sqlite\DatabaseHeader;
+
+/** OtterPlus, an unofficial rebuild of Otterpost on Android. It is only read: its chats move into the official app. */
+final class AndroidRebuildFormat implements Format
+{
+    public const DETAIL_PREFIX = 'otterplus-android:';
+
+    public function messenger(): string
+    {
+        return 'Otterpost';
+    }
+
+    public function platform(): string
+    {
+        return 'android';
+    }
+
+    public function detect(string $folder): bool
+    {
+        $path = $folder.'/'.Official::DATABASE;
+        if (!is_file($path)) {
+            return false;
+        }
+        $header = DatabaseHeader::of($path) ?? throw UnusableInput::notSqlite($path);
+        if (Schema::APPLICATION_ID !== $header->applicationId) {
+            return false;
+        }
+        if (Official::GENERATION !== $header->userVersion) {
+            throw UnusableInput::unknownGeneration($path, 'OtterPlus', $header->userVersion, 'generation '.Official::GENERATION);
+        }
+
+        return true;
+    }
+
+    public function databaseFiles(): array
+    {
+        return [Official::DATABASE, Official::DATABASE.'-wal'];
+    }
+
+    public function capabilities(): Capabilities
+    {
+        return new Capabilities(broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false, detailPrefix: self::DETAIL_PREFIX);
+    }
+
+    public function reader(): AndroidRebuildReader
+    {
+        return new AndroidRebuildReader();
+    }
+
+    public function writer(): ?Writer
+    {
+        return null;
+    }
+}

@@ -1,0 +1,21 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger\Otterpost\AndroidRebuild;
+
+use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Messenger\Otterpost\Android\Schema as Official;
+use Geschenk\Core\Messenger\Otterpost\Pouch;
+use Geschenk\Core\Messenger\Reader;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Store\StoreWriter;
+
+final class AndroidRebuildReader implements Reader
+{
+    public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
+    {
+        $pouch = Pouch::open($folder.'/'.Official::DATABASE, Schema::tables(), Official::INDEXES, AndroidRebuildFormat::DETAIL_PREFIX, $store);
+        $pouch->readWith((new AndroidRebuildReading($pouch, $files, $store, $progress))->all(...));
+    }
+}

@@ -1,0 +1,20 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger\Otterpost;
+
+/** Otterpost's editions by the names that its databases and our chat stores hold. */
+final class Edition
+{
+    public const ORDINARY = 'Otterpost';
+    public const COUNTER = 'Otterpost Counter';
+    /** The unofficial rebuild, whose chats move into the ordinary edition. */
+    public const REBUILD = 'OtterPlus';
+
+    /** The edition of the official messenger that chats of an edition move into. */
+    public static function official(string $edition): string
+    {
+        return self::COUNTER === $edition ? self::COUNTER : self::ORDINARY;
+    }
+}

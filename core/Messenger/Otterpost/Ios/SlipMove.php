@@ -1,0 +1,120 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger\Otterpost\Ios;
+
+use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Sqlite\CodeMap;
+use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\MessageRow;
+use Geschenk\Core\Store\SafeJson;
+use Geschenk\Core\Store\Schema as StoreSchema;
+
+/**
+ * Moves the messages of a chat store into ZSLIP by SQL, many thousands in a statement. What SQL can't make, the property
+ * lists, it asks of the functions here, for the messages that have one.
+ */
+final class SlipMove
+{
+    /** Details that have a column or a place in the property list of their own. */
+    private const PLACED = ['ZSLIP.ZSORT', 'ZSLIP.ZSTAGE', 'ZSLIP.ZFLAGS', 'ZSLIP.ZONCE', 'notice.sort', 'ring.outcome'];
+    private const WRITTEN = "fate NOT IN ('left_out', 'spread')";
+
+    /** Finds the attachments of the messages that were moved last. */
+    private string $withAttachments = 'SELECT 0 WHERE 0';
+
+    /** @param callable(string): int $trace gives the number of the room's row for a sender who is no member */
+    public function __construct(private readonly Database $database, private readonly ChatStore $chats, callable $trace)
+    {
+        $database->define('trace', $trace, 1);
+        $database->define('own_code', static fn (string $opaque, string $subject): ?int => self::code($opaque, $subject), 2);
+        $database->define('extras', static fn (string $kind, ?string $body, ?string $reactions, ?string $receipts, ?string $details, ?string $opaque): ?string => self::extras($kind, $body, $reactions, $receipts, $details, $opaque), 6);
+        $database->define('answer', fn (int $conversation, string $wireId, ?string $details): string => $this->answer($conversation, $wireId, $details), 3);
+        $database->define('foreign_details', static fn (string $opaque): ?string => IosWriter::foreign(SafeJson::map($opaque), self::PLACED)?->bytes, 1);
+        $database->define('effect', static fn (string $details): ?string => is_string($effect = SafeJson::decode($details)['effect'] ?? null) ? $effect : null, 1);
+        $database->execute('CREATE TEMP TABLE place_of (n INTEGER PRIMARY KEY, message_id INTEGER NOT NULL)');
+    }
+
+    /**
+     * Moves some messages of one conversation.
+     *
+     * @param int $from id of the first, $to the id after the last
+     * @param int $slip the highest Z_PK so far, $place the highest ZPLACE of the room
+     *
+     * @return int how many were written
+     */
+    public function move(int $conversation, int $room, int $from, int $to, int $slip, int $place): int
+    {
+        $known = CodeMap::toCode('m.kind', Codes::SLIP_SORTS, Codes::FOREIGN);
+        $state = CodeMap::toCode('m.state', Codes::STAGES, Codes::FOREIGN);
+        $own = static fn (string $subject, string $else): string => "CASE WHEN m.opaque IS NULL THEN $else ELSE ifnull(own_code(m.opaque, '$subject'), $else) END";
+        $detail = static fn (string $name): string => 'CASE WHEN m.details IS NULL THEN NULL ELSE '.Clock::sqlToSeconds("json_extract(m.details, '$.$name')").' END';
+        $once = CodeMap::toCode("json_extract(m.details, '$.view_once')", Codes::ONCE, 0);
+        $flags = sprintf('((m.marks & %d) <> 0) * %d | ((m.marks & %d) <> 0) * %d', StoreSchema::MARK_STARRED, Schema::FLAG_STARRED, StoreSchema::MARK_FORWARDED, Schema::FLAG_FORWARDED);
+        // Left-out messages have no place: where there are some, the others are counted.
+        $all = 0 === $this->database->one('SELECT COUNT(*) AS n FROM chats.message WHERE message_id >= ? AND message_id < ? AND NOT ('.self::WRITTEN.')', [$from, $to])?->int('n');
+        if (!$all) {
+            $this->database->execute('DELETE FROM temp.place_of');
+            $this->database->run('INSERT INTO temp.place_of (message_id) SELECT message_id FROM chats.message WHERE message_id >= ? AND message_id < ? AND '.self::WRITTEN.' ORDER BY message_id', [$from, $to]);
+        }
+        $n = $all ? sprintf('(m.message_id - %d)', $from - 1) : 'p.n';
+        $source = ($all ? 'chats.message m' : 'temp.place_of p CROSS JOIN chats.message m ON m.message_id = p.message_id').' ';
+        $range = sprintf(' WHERE m.message_id >= %d AND m.message_id < %d', $from, $to);
+        $columns = implode(', ', [
+            "$slip + $n", (string) Schema::ENTITIES['Slip'], '1', (string) $room, 'CASE WHEN m.sender_key IS NULL THEN NULL ELSE ifnull(f.room_folk, trace(m.sender_key)) END', "$place + $n", 'm.from_owner', $own('ZSLIP.ZSORT', $known), $own('ZSLIP.ZSTAGE', $state),
+            "($flags) | ".$own('ZSLIP.ZFLAGS', '0'), "ifnull(CASE WHEN m.details IS NULL THEN NULL ELSE NULLIF($once, 0) END, ".$own('ZSLIP.ZONCE', 'NULL').')', Clock::sqlToSeconds('m.sent_at'), Clock::sqlToSeconds('m.received_at'),
+            $detail('edited_at'), $detail('expires_at'), 'm.wire_id', 'm.body', 'CASE WHEN m.details IS NULL THEN NULL ELSE effect(m.details) END',
+            "CASE WHEN m.reply_to IS NULL THEN NULL ELSE CAST(answer($conversation, m.reply_to, m.details) AS BLOB) END",
+            'CASE WHEN m.reactions IS NULL AND m.receipts IS NULL AND m.details IS NULL THEN NULL ELSE CAST(extras(m.kind, m.body, m.reactions, m.receipts, m.details, m.opaque) AS BLOB) END',
+            'CASE WHEN m.opaque IS NULL THEN NULL ELSE CAST(foreign_details(m.opaque) AS BLOB) END',
+        ]);
+        $this->database->execute("INSERT INTO ZSLIP SELECT $columns FROM $source LEFT JOIN temp.sender f ON f.key = m.sender_key $range ORDER BY ".($all ? 'm.message_id' : 'p.n'));
+        $written = $this->database->changes();
+        $this->withAttachments = "SELECT $slip + $n AS slip, m.kind, ".ChatStore::attachmentColumns('a.')." FROM $source CROSS JOIN chats.attachment a ON a.message_id = m.message_id $range AND m.attachments IS NOT NULL ORDER BY 1, a.attachment_id";
+
+        return $written;
+    }
+
+    /**
+     * Attachments of the messages that were moved last.
+     *
+     * @return \Generator<int, array{slip: int, kind: string, attachment: Attachment}>
+     */
+    public function attachments(): \Generator
+    {
+        foreach ($this->database->lists($this->withAttachments) as $values) {
+            /** @var array{int, string} $values */
+            yield ['slip' => $values[0], 'kind' => $values[1], 'attachment' => ChatStore::attachmentOf(array_slice($values, 2))];
+        }
+    }
+
+    private static function code(string $opaque, string $subject): ?int
+    {
+        $code = SafeJson::map($opaque)[IosFormat::DETAIL_PREFIX.$subject] ?? null;
+
+        return is_int($code) ? $code : null;
+    }
+
+    private static function extras(string $kind, ?string $body, ?string $reactions, ?string $receipts, ?string $details, ?string $opaque): ?string
+    {
+        if (null === $details && null === $opaque) {
+            return Extras::writePlain($reactions, $receipts);
+        }
+
+        return Extras::write(MessageRow::message([null, null, 0, $kind, $body, 0, null, 'sent', 0, null, $reactions, $receipts, $details, null], []), null === $opaque ? [] : SafeJson::map($opaque));
+    }
+
+    /** A copy of the answered slip, or, where that is gone or stays behind, what is still known of it. */
+    private function answer(int $conversation, string $wireId, ?string $details): string
+    {
+        $answered = $this->chats->quoteOf($conversation, $wireId);
+        if (null !== $answered) {
+            return Extras::writeAnswer($wireId, $answered);
+        }
+        $quote = null === $details ? null : MessageRow::message([null, null, 0, 'text', null, 0, null, 'sent', 0, null, null, null, $details, null], [])->quote;
+
+        return Extras::writeAnswer($wireId, $quote);
+    }
+}

@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Sqlite;
+
+/** Tables of codes as SQL. */
+final class CodeMap
+{
+    /**
+     * "CASE column WHEN 10 THEN 'text' … END": NULL for a code that is not in the table.
+     *
+     * @param array<int, \BackedEnum> $table
+     */
+    public static function toValue(string $column, array $table): string
+    {
+        $sql = 'CASE '.$column;
+        foreach ($table as $code => $value) {
+            $sql .= sprintf(" WHEN %d THEN '%s'", $code, $value->value);
+        }
+
+        return $sql.' END';
+    }
+
+    /**
+     * "CASE column WHEN 'text' THEN 10 … ELSE other END".
+     *
+     * @param array<int, \BackedEnum> $table
+     */
+    public static function toCode(string $column, array $table, int $other): string
+    {
+        $sql = 'CASE '.$column;
+        foreach ($table as $code => $value) {
+            $sql .= sprintf(" WHEN '%s' THEN %d", $value->value, $code);
+        }
+
+        return $sql.sprintf(' ELSE %d END', $other);
+    }
+
+    /** @param array<int, \BackedEnum> $table */
+    public static function codes(array $table): string
+    {
+        return '('.implode(', ', array_keys($table)).')';
+    }
+}

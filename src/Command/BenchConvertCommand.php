@@ -1,0 +1,129 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Command;
+
+use Geschenk\Core\Arrival\Comparison;
+use Geschenk\Core\Conversion\Expectation;
+use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\Otterpost\Ios\Schema;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Sqlite\Selection;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Standin\Demo\BigSource;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Input\InputOption;
+use Symfony\Component\Console\Output\OutputInterface;
+
+/**
+ * Times reading, writing, reading back and comparing of many messages against a floor of the same run: the rows that
+ * were written, moved into the same tables and indexes by plain SQL. Planning the losses counts as part of writing.
+ */
+#[AsCommand('bench:convert', 'Measures a conversion of many messages, as multiples of a floor of the same run')]
+final class BenchConvertCommand extends Command
+{
+    private const SEED = 2_041;
+
+    public function __construct(private readonly Formats $formats)
+    {
+        parent::__construct();
+    }
+
+    protected function configure(): void
+    {
+        $this->addOption('messages', null, InputOption::VALUE_REQUIRED, 'How many messages', '1000000')
+            ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
+    }
+
+    protected function execute(InputInterface $input, OutputInterface $output): int
+    {
+        $wanted = $input->getOption('messages');
+        if (!is_string($wanted) || 1 !== preg_match('/^[1-9]\d{0,8}$/', $wanted)) {
+            $output->writeln('Say with --messages=1000000 how many messages to measure with.');
+
+            return Command::INVALID;
+        }
+        $scratch = ScratchFolder::make();
+        $here = $scratch->path;
+        $android = $this->formats->writing('Otterpost', 'android');
+        $ios = $this->formats->writing('Otterpost', 'ios');
+        $writer = $ios?->writer();
+        if (null === $android || null === $ios || null === $writer) {
+            throw new \LogicException('Otterpost has lost a format.');
+        }
+        $messages = BigSource::make($here.'/source', (int) $wanted, self::SEED);
+        $read = static function (string $folder, string $path, Format $format): void {
+            $store = new StoreWriter($path);
+            $format->reader()->read($folder, new FolderFiles($folder), $store, new NoProgress());
+            $store->finish();
+        };
+        $seconds = [
+            'read' => $this->seconds(static fn () => $read($here.'/source', $here.'/chats.sqlite', $android)),
+            'plan' => $this->seconds(static fn () => Expectation::of($ios->capabilities())->build(new ChatStore($here.'/chats.sqlite'), $here.'/expected.sqlite', new NoProgress())),
+            'write' => $this->seconds(static fn () => $writer->write(new ChatStore($here.'/expected.sqlite'), new FolderFiles($here.'/source'), $here.'/ios', new NoProgress())),
+            'readback' => $this->seconds(static fn () => $read($here.'/ios', $here.'/back.sqlite', $ios)),
+            'compare' => $this->seconds(static fn () => (new Comparison(new ChatStore($here.'/expected.sqlite'), new ChatStore($here.'/back.sqlite')))->run($here.'/result.sqlite', new NoProgress())),
+            'floor' => $this->seconds(static fn () => self::floor($here.'/ios/'.Schema::DATABASE, $here.'/floor.sqlite')),
+        ];
+        $totals = (new \Geschenk\Core\Arrival\Result($here.'/result.sqlite'))->totals();
+        if (!$totals->complete() || $totals->messages !== $messages) {
+            throw new \LogicException('The measured conversion does not tally: '.json_encode($totals->toArray(), \JSON_THROW_ON_ERROR));
+        }
+        $convert = $seconds['read'] + $seconds['plan'] + $seconds['write'];
+        $check = $seconds['readback'] + $seconds['compare'];
+        $figures = [
+            'messages' => $messages, 'floor_s' => round($seconds['floor'], 3), 'read_s' => round($seconds['read'], 3), 'write_s' => round($seconds['plan'] + $seconds['write'], 3), 'plan_s' => round($seconds['plan'], 3),
+            'readback_s' => round($seconds['readback'], 3), 'compare_s' => round($seconds['compare'], 3), 'convert_ratio' => round($convert / $seconds['floor'], 2), 'check_ratio' => round($check / $seconds['floor'], 2), 'peak_mb' => round(self::peakBytes() / 1e6, 1),
+        ];
+        if ($input->getOption('json')) {
+            $output->writeln(json_encode($figures, \JSON_THROW_ON_ERROR));
+
+            return Command::SUCCESS;
+        }
+        $output->writeln(sprintf('%s messages', number_format($messages)));
+        foreach (['floor' => $seconds['floor'], 'read' => $seconds['read'], 'write' => $seconds['plan'] + $seconds['write'], 'read back' => $seconds['readback'], 'compare' => $seconds['compare'], 'read + write' => $convert, 'read back + compare' => $check] as $name => $time) {
+            $output->writeln(sprintf('%-20s %8.2f s   %6.2f x the floor   %9s messages a second', $name, $time, $time / $seconds['floor'], number_format($messages / $time)));
+        }
+        $output->writeln(sprintf('peak memory of the process %.1f MB', self::peakBytes() / 1e6));
+
+        return Command::SUCCESS;
+    }
+
+    /** Moves the rows that the writer wrote into the same tables and indexes. */
+    private static function floor(string $written, string $path): void
+    {
+        $database = Database::create($path);
+        $database->run('ATTACH ? AS w', [$written]);
+        $database->execute(implode(';', Schema::TABLES).';BEGIN');
+        foreach (Schema::TABLES as $table => $statement) {
+            // With its columns named and a condition, or SQLite copies pages of bytes instead of moving rows.
+            $columns = implode(', ', Selection::columns($statement));
+            $database->execute("INSERT INTO main.$table ($columns) SELECT $columns FROM w.$table WHERE 1");
+        }
+        $database->execute(Schema::INDEXES.'COMMIT');
+        $database->close();
+    }
+
+    /** The most memory that the whole process had at once, SQLite's included; proc(5), VmHWM. */
+    private static function peakBytes(): int
+    {
+        return 1 === preg_match('/^VmHWM:\s+(\d+) kB/m', (string) @file_get_contents('/proc/self/status'), $found) ? (int) $found[1] * 1024 : memory_get_peak_usage(true);
+    }
+
+    /** @param callable(): mixed $work */
+    private function seconds(callable $work): float
+    {
+        $start = hrtime(true);
+        $work();
+
+        return (hrtime(true) - $start) / 1e9;
+    }
+}

@@ -1,0 +1,174 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import type { Component } from 'vue'
+import { createMemoryHistory, createRouter } from 'vue-router'
+import { createVuetify } from 'vuetify'
+import type { components } from '../api/schema'
+import AccountsBar from '../components/AccountsBar.vue'
+import ArrivalCheck from '../components/ArrivalCheck.vue'
+import BackupFacts from '../components/BackupFacts.vue'
+import ConversationTable from '../components/ConversationTable.vue'
+
+type Schemas = components['schemas']
+
+let answers: Record<string, unknown> = {}
+beforeEach(() => {
+  answers = {}
+  vi.stubGlobal('fetch', async (request: Request) => {
+    const answer = answers[new URL(request.url).pathname] ?? {}
+    return new Response(JSON.stringify(answer), { headers: { 'Content-Type': 'application/json' } })
+  })
+  globalThis.ResizeObserver = class {
+    observe() {}
+    unobserve() {}
+    disconnect() {}
+  }
+})
+
+async function show(component: Component, props: Record<string, unknown>) {
+  const router = createRouter({
+    history: createMemoryHistory('http://localhost/'),
+    routes: [{ path: '/:rest(.*)', component: { template: '<i/>' } }],
+  })
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } })
+  const plugins = [createVuetify(), router, [VueQueryPlugin, { queryClient: client }]] as never
+  const wrapper = mount(component, { props, global: { plugins } })
+  await router.isReady()
+  await flushPromises()
+  return wrapper
+}
+
+const conversation = (change: Partial<Schemas['Conversation']>): Schemas['Conversation'] => ({
+  id: 1,
+  kind: 'group',
+  title: 'Crew',
+  archived: false,
+  hidden: false,
+  labels: [],
+  pin_place: null,
+  unread: 0,
+  lost: 0,
+  messages: 10,
+  attachments: 0,
+  attachment_bytes: 0,
+  attachments_absent: 0,
+  first_at: null,
+  last_at: null,
+  ...change,
+})
+const totals = (change: Partial<Schemas['Totals']> = {}): Schemas['Totals'] => ({
+  conversations: 1,
+  messages: 10,
+  arrived: 10,
+  changed: 0,
+  left_out: 0,
+  missing: 0,
+  extra: 0,
+  settings_differing: 0,
+  added: 0,
+  added_missing: 0,
+  account_differing: 0,
+  complete: true,
+  ...change,
+})
+
+describe('a damaged backup', () => {
+  const table = (
+    conversations: Schemas['Conversation'][],
+    findings: { code: string; subject: string; count: number }[],
+  ) => {
+    answers['/api/trays/7/conversations'] = { conversations, messages_by_kind: {}, findings }
+    return show(ConversationTable, { number: 7, find: '' })
+  }
+  it('is said before the list, in numbers, and at each conversation', async () => {
+    const view = await table(
+      [
+        conversation({ lost: 3 }),
+        conversation({ id: 2, title: 'Altos', lost: 1 }),
+        conversation({ id: 3, title: 'Whole' }),
+      ],
+      [
+        { code: 'rows_lost', subject: 'slip_in_room', count: 4 },
+        { code: 'time_zero', subject: 'sent_at', count: 1 },
+      ],
+    )
+    const alert = view.find('[role=alert]').text().replace(/\s+/g, ' ')
+    expect(alert).toContain('4 messages in 2 conversations can’t be read')
+    expect(alert).not.toContain('beginning of time')
+    expect(view.findAll('tbody tr').map((row) => row.text().includes('damaged'))).toEqual([true, true, false])
+    expect(view.find('.listed').text()).toContain('Sent at the beginning of time')
+  })
+  it('is said too when nothing was lost by it', async () => {
+    const view = await table([conversation({})], [{ code: 'damage_mended', subject: 'indexes', count: 1 }])
+    expect(view.find('[role=alert]').text()).toContain('The phone’s own storage is damaged.')
+  })
+  it('is nothing to speak of when there is none', async () => {
+    const view = await table([conversation({ hidden: true, labels: ['Paid', 'New'], archived: true })], [])
+    expect(view.find('[role=alert]').exists()).toBe(false)
+    for (const part of ['hidden by the rebuild', '“Paid”', '“New”', 'archived']) expect(view.text()).toContain(part)
+  })
+  it('stands among the facts of the backup', () => {
+    const backup: Schemas['Backup'] = {
+      id: 'b',
+      taken_at: '2026-11-20T12:00:00.000Z',
+      account: '+447700900104',
+      conversations: 2,
+      messages: 10,
+      attachments: 0,
+      attachments_absent: 0,
+      lost: 17,
+      attachment_bytes: 0,
+      newest_at: null,
+    }
+    expect(mount(BackupFacts, { props: { backup } }).text()).toContain('17 messages')
+    expect(mount(BackupFacts, { props: { backup: { ...backup, lost: 0 } } }).text()).not.toContain('Damaged')
+  })
+})
+
+describe('what a conversion makes', () => {
+  it('is told beside the four accounts and not among them', () => {
+    const text = (t: Schemas['Totals']) =>
+      mount(AccountsBar, { props: { totals: t, of: 'in the backup' } })
+        .text()
+        .replace(/\s+/g, ' ')
+    expect(text(totals({ added: 48 }))).toContain('= 10 in the backup · 48 made on the way')
+    expect(text(totals({ added: 47, added_missing: 1, complete: false }))).toContain(
+      '47 made on the way, 1 of them not there',
+    )
+    expect(text(totals())).not.toContain('made on the way')
+  })
+})
+
+describe('the headline of the arrival check', () => {
+  const phones = [{ tag: '7-B', role: 'receives', live: {} }]
+  const headline = async (t: Partial<Schemas['Totals']>, account: unknown[] = []) => {
+    answers['/api/trays/7/arrival'] = {
+      totals: totals({ complete: false, ...t }),
+      reasons: {},
+      checked_at: null,
+      losses: [],
+      account,
+      conversations: [],
+    }
+    return (await show(ArrivalCheck, { tray: { number: 7, phones, run: null } })).find('h2').text()
+  }
+  it.each([
+    [{ complete: true }, [], 'Everything that was meant to arrive is there'],
+    [{ missing: 2 }, [], '2 messages missing, in 0 conversations'],
+    [{ added_missing: 1 }, [], '1 copy missing'],
+    [{ extra: 3 }, [], '3 messages more than expected'],
+    [{ settings_differing: 1 }, [], '1 conversation with other settings'],
+    [
+      { account_differing: 3 },
+      [
+        { what: 'person', expected: 5, found: 5, differing: 2 },
+        { what: 'label', expected: 2, found: 1, differing: 1 },
+        { what: 'canned_answer', expected: 2, found: 2, differing: 0 },
+      ],
+      '2 people not as expected, 1 label not as expected',
+    ],
+  ])('says what is wrong: %#', async (t, account, words) => {
+    expect(await headline(t, account)).toBe(words)
+  })
+})
