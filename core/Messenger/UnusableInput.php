@@ -27,6 +27,11 @@ final class UnusableInput extends \RuntimeException
         return new self(sprintf('%s is not an SQLite database: its first bytes are something else. Pull it from the phone again.', $path));
     }
 
+    public static function otherEncoding(string $path): self
+    {
+        return new self(sprintf('%s keeps its texts in UTF-16, which no messenger that Geschenk knows does. Pull it from the phone again; if it stays so, it is of another app.', $path));
+    }
+
     public static function cutShort(string $path, int $found, int $promised): self
     {
         return new self(sprintf('%s is cut short: it has %d bytes and its header promises %d. Pull it from the phone again.', $path, $found, $promised));

@@ -180,6 +180,9 @@ final class ForeignDatabase
         if (!$header->isWhole) {
             throw UnusableInput::cutShort($path, $size, 512);
         }
+        if (!$header->isUtf8) {
+            throw UnusableInput::otherEncoding($path);
+        }
         if ($size < $header->pageSize * $header->pages) {
             throw UnusableInput::cutShort($path, $size, $header->pageSize * $header->pages);
         }

@@ -35,6 +35,8 @@ final class StoreWriter
     public readonly int $horizon;
     /** @var array<string, array{code: string, subject: string, count: int, example: string|null}> */
     private array $findings = [];
+    /** @var array<string, true> of the conversations so far: damaged data may have one twice */
+    private array $keys = [];
     private bool $finished = false;
     private bool $hasGaps = false;
 
@@ -114,7 +116,15 @@ final class StoreWriter
     /** @param list<string> $rules */
     private function insertConversation(Conversation $conversation, int $first, int $messages, Fate $fate, array $rules): int
     {
-        $id = $this->database->insert('conversation', [...self::conversationValues($conversation), 'first_message_id' => $first, 'messages' => $messages, 'fate' => $fate->value, 'rules' => self::json($rules)]);
+        $key = $conversation->key;
+        for ($n = 2; isset($this->keys[$key]); ++$n) {
+            $key = $conversation->key.'~'.$n;
+        }
+        if ($key !== $conversation->key) {
+            $this->finding('conversation_twice', 'key', $conversation->key);
+        }
+        $this->keys[$key] = true;
+        $id = $this->database->insert('conversation', [...self::conversationValues($conversation), 'key' => $key, 'first_message_id' => $first, 'messages' => $messages, 'fate' => $fate->value, 'rules' => self::json($rules)]);
         foreach ($conversation->members as $member) {
             $this->database->run('INSERT OR IGNORE INTO member VALUES (?, ?, ?, ?, ?)', [$id, $member->personKey, $member->role->value, $member->joinedAt, $member->leftAt]);
         }

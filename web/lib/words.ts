@@ -106,6 +106,7 @@ export const FINDINGS: Record<string, string> = {
   unknown_conversation_kind: 'Unknown kind of conversation',
   attachment_outside: 'Attachment path that leads out of its folder',
   room_gone: 'Messages whose conversation is gone',
+  conversation_twice: 'Conversation that is there twice',
   person_gone: 'Person that is nowhere listed',
   unknown_rank: 'Unknown rank in a group',
   unknown_detail: 'Unknown detail',

@@ -194,6 +194,26 @@ final class Pouch
         $this->store->finding($finding, $subject.' = '.$value);
     }
 
+    /**
+     * Makes something of a row that is not worth refusing everything else for.
+     *
+     * @template T
+     *
+     * @param callable(): T $make
+     *
+     * @return T|null null when the row can't be used, which is listed
+     */
+    public function attempt(string $table, callable $make): mixed
+    {
+        try {
+            return $make();
+        } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
+            $this->rowUnreadable($table, $error);
+
+            return null;
+        }
+    }
+
     /** Lists a row whose values are not of the types that its table promises; nothing of it can be used. */
     public function rowUnreadable(string $table, \Throwable $error): void
     {

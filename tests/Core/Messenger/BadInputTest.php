@@ -68,6 +68,15 @@ final class BadInputTest extends TestCase
         ChatSource::open($folder, new Formats(), true, new NoProgress());
     }
 
+    public function testTextsInAnotherEncoding(): void
+    {
+        $path = $this->data('android');
+        $bytes = (string) file_get_contents($path);
+        // The header's field for it, at byte 56: 2 is UTF-16, little-endian.
+        file_put_contents($path, substr_replace($bytes, pack('N', 2), 56, 4));
+        $this->assertRefused(dirname($path), 'UTF-16');
+    }
+
     public function testUnknownGenerations(): void
     {
         $android = $this->data('android');

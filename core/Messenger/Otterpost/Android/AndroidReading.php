@@ -91,13 +91,13 @@ class AndroidReading
             $room = $row->int('room_id');
             $range = $rooms[serialize($room)] ?? ['first' => 1, 'messages' => 0];
             unset($rooms[serialize($room)]);
-            $this->room($fill, $room, $this->conversation($row), $range);
+            $this->room($fill, $room, $this->pouch->attempt('room', fn (): Conversation => $this->conversation($row)) ?? self::roomOfItsOwn((string) $room), $range);
         }
         // Slips of rooms that no row tells of get a conversation of their own rather than being dropped.
         foreach ($rooms as $range) {
             $name = is_scalar($range['room']) ? (string) $range['room'] : 'unknown';
             $this->store->finding('room_gone', 'slip.room_id', $name);
-            $this->room($fill, $range['room'], new Conversation('room-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []), $range);
+            $this->room($fill, $range['room'], self::roomOfItsOwn($name), $range);
         }
         $fill->finish();
     }
@@ -140,14 +140,25 @@ class AndroidReading
             $numbers[$row->int('folk_id')][] = $row->text('number');
         }
         foreach ($this->database->rows($this->pouch->select('folk', 'ORDER BY folk_id')) as $row) {
-            $key = Handle::toKey($row->text('handle'), Handle::ANDROID_SUFFIX);
-            $this->folk[$row->int('folk_id')] = $key;
-            $former = $row->nullableText('former_handle');
-            $this->store->person(new Person(
-                $key, Handle::number($key), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred'),
-                $numbers[$row->int('folk_id')] ?? [], null === $former ? null : Handle::toKey($former, Handle::ANDROID_SUFFIX),
-            ));
+            $this->pouch->attempt('folk', fn () => $this->person($row, $numbers[$row->int('folk_id')] ?? []));
         }
+    }
+
+    /** @param list<string> $numbers */
+    private function person(Row $row, array $numbers): void
+    {
+        $key = Handle::toKey($row->text('handle'), Handle::ANDROID_SUFFIX);
+        $former = $row->nullableText('former_handle');
+        $this->store->person(new Person(
+            $key, Handle::number($key), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred'), $numbers, null === $former ? null : Handle::toKey($former, Handle::ANDROID_SUFFIX),
+        ));
+        $this->folk[$row->int('folk_id')] = $key;
+    }
+
+    /** For messages whose conversation can't be read or is gone. */
+    private static function roomOfItsOwn(string $name): Conversation
+    {
+        return new Conversation('room-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
     }
 
     /** Labels and canned answers of the business edition. */

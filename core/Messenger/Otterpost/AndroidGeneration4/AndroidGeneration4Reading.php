@@ -60,7 +60,8 @@ final class AndroidGeneration4Reading
         $this->store->source(new Source('Otterpost', $holt['edition'] ?? 'Otterpost', 'android', Schema::GENERATION, self::key($holt['own_handle'] ?? ''), $holt['own_name'] ?? null));
         $this->pouch->listUnknownColumns('holt', 'room_folk');
         foreach ($this->database->rows($this->pouch->select('room', 'ORDER BY rowid')) as $row) {
-            $this->room($row->text('handle'), $this->conversation($row));
+            $handle = $row->text('handle');
+            $this->room($handle, $this->pouch->attempt('room', fn (): Conversation => $this->conversation($row)) ?? new Conversation(self::key($handle), ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []));
         }
         foreach ($this->database->rows('SELECT DISTINCT CAST(room_handle AS BLOB) AS handle FROM slip WHERE room_handle NOT IN (SELECT handle FROM room)') as $row) {
             // The room is gone and its slips are not: they get a room of their own rather than being dropped.

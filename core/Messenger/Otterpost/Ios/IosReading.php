@@ -75,17 +75,22 @@ final class IosReading
         }
         foreach ($this->database->rows($this->pouch->select('ZROOM', 'ORDER BY Z_PK')) as $row) {
             $room = $row->int('Z_PK');
-            $opaque = $this->pouch->withUnknownColumns('ZROOM', array_values($row->values), self::foreign($row->nullableText('ZFOREIGN')));
-            $people = $this->peopleOf($room, $opaque);
             $range = $rooms[serialize($room)] ?? ['first' => 1, 'messages' => 0];
             unset($rooms[serialize($room)]);
-            $this->room($fill, $room, $this->conversation($row, $people['members'], $opaque), $people['keys'], $range);
+            $people = [];
+            $conversation = $this->pouch->attempt('ZROOM', function () use ($room, $row, &$people): Conversation {
+                $opaque = $this->pouch->withUnknownColumns('ZROOM', array_values($row->values), self::foreign($row->nullableText('ZFOREIGN')));
+                ['members' => $members, 'keys' => $people] = $this->peopleOf($room, $opaque);
+
+                return $this->conversation($row, $members, $opaque);
+            });
+            $this->room($fill, $room, $conversation ?? self::roomOfItsOwn((string) $room), $people, $range);
         }
         // Slips of rooms that no row tells of get a conversation of their own rather than being dropped.
         foreach ($rooms as $range) {
             $name = is_scalar($range['room']) ? (string) $range['room'] : 'unknown';
             $this->store->finding('room_gone', 'ZSLIP.ZROOM', $name);
-            $this->room($fill, $range['room'], new Conversation('room-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []), [], $range);
+            $this->room($fill, $range['room'], self::roomOfItsOwn($name), [], $range);
         }
         $fill->finish();
     }
@@ -99,15 +104,26 @@ final class IosReading
     private function people(): void
     {
         foreach ($this->database->rows($this->pouch->select('ZFOLK', 'ORDER BY Z_PK')) as $row) {
-            $key = Handle::toKey($row->text('ZHANDLE'), Handle::IOS_SUFFIX);
-            $this->folk[$row->int('Z_PK')] = $key;
-            $numbers = $row->nullableText('ZNUMBERS');
-            $former = $row->nullableText('ZFORMERHANDLE');
-            $this->store->person(new Person(
-                $key, Handle::number($key), $row->nullableText('ZBOOKNAME'), $row->nullableText('ZOWNNAME'), $row->bool('ZBARRED'),
-                null === $numbers ? [] : array_values(array_filter(PropertyList::read($numbers), is_string(...))), null === $former ? null : Handle::toKey($former, Handle::IOS_SUFFIX),
-            ));
+            $this->pouch->attempt('ZFOLK', fn () => $this->person($row));
         }
+    }
+
+    private function person(Row $row): void
+    {
+        $key = Handle::toKey($row->text('ZHANDLE'), Handle::IOS_SUFFIX);
+        $numbers = $row->nullableText('ZNUMBERS');
+        $former = $row->nullableText('ZFORMERHANDLE');
+        $this->store->person(new Person(
+            $key, Handle::number($key), $row->nullableText('ZBOOKNAME'), $row->nullableText('ZOWNNAME'), $row->bool('ZBARRED'),
+            null === $numbers ? [] : array_values(array_filter(PropertyList::read($numbers), is_string(...))), null === $former ? null : Handle::toKey($former, Handle::IOS_SUFFIX),
+        ));
+        $this->folk[$row->int('Z_PK')] = $key;
+    }
+
+    /** For messages whose conversation can't be read or is gone. */
+    private static function roomOfItsOwn(string $name): Conversation
+    {
+        return new Conversation('room-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
     }
 
     /** Labels and canned answers of the business edition. */

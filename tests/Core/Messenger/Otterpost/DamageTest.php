@@ -158,6 +158,36 @@ final class DamageTest extends TestCase
         self::assertSame(range(1, count($places)), $places);
     }
 
+    public function testARoomOrAPersonOfTheWrongTypeCostsTheirSettingsAndNoMessage(): void
+    {
+        foreach (['android' => ["UPDATE room SET sort = 'odd' WHERE room_id = 1", "UPDATE folk SET barred = 'perhaps' WHERE folk_id = 1"], 'ios' => ['UPDATE ZROOM SET ZFOUNDED = 9e999 WHERE Z_PK = 1', "UPDATE ZFOLK SET ZNUMBERS = 'no list' WHERE Z_PK = 1"]] as $platform => $changes) {
+            $path = $this->data($platform);
+            $whole = array_sum($this->counts($this->read(dirname($path))));
+            $database = new \SQLite3($path);
+            foreach ($changes as $change) {
+                $database->exec($change);
+            }
+            $database->close();
+            $chats = $this->read(dirname($path));
+            self::assertSame($whole, array_sum($this->counts($chats)), $platform);
+            self::assertArrayHasKey('room-1', $this->counts($chats));
+            self::assertCount(2, array_filter($chats->findings(), static fn (array $f): bool => 'row_unreadable' === $f['code']));
+        }
+    }
+
+    public function testARoomThatIsThereTwiceIsReadTwice(): void
+    {
+        $path = $this->data('ios');
+        $whole = $this->counts($this->read(dirname($path)));
+        $database = new \SQLite3($path);
+        $database->exec('UPDATE ZROOM SET ZHANDLE = (SELECT ZHANDLE FROM ZROOM WHERE Z_PK = 2) WHERE Z_PK = 3');
+        $database->close();
+        $chats = $this->read(dirname($path));
+        self::assertSame(array_sum($whole), array_sum($this->counts($chats)));
+        self::assertCount(count($whole), $this->counts($chats));
+        self::assertContains('conversation_twice', array_column($chats->findings(), 'code'));
+    }
+
     /** Random bytes anywhere: chats, counted losses, or a named error; never anything else. */
     #[DataProvider('platforms')]
     public function testRandomDamage(string $platform): void
