@@ -47,7 +47,8 @@ final class StoreWriter
         }
         @unlink($path.'.part');
         $this->database = Database::create($path.'.part');
-        $this->database->execute(implode(';', Schema::TABLES).sprintf('; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION));
+        // Larger pages are walked a little faster, and a store is only ever walked.
+        $this->database->execute('PRAGMA page_size = 8192;'.implode(';', Schema::TABLES).sprintf('; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION));
         $this->messages = new Insert($this->database, 'message', self::messageColumns());
         $this->attachments = Insert::into($this->database, 'attachment', Schema::TABLES['attachment']);
         $this->horizon = (time() * 1000) + self::DAY_MS;
