@@ -45,11 +45,14 @@ export function marksOf(message: Message, date: (iso: string) => string): { word
   const marks: { word: string; about: string }[] = []
   if (message.edited_at !== null) marks.push({ word: 'edited', about: `Edited on ${date(message.edited_at)}` })
   if (message.view_once === 'unopened') marks.push({ word: 'view once', about: 'To be viewed once, not opened yet' })
-  if (message.expires_at !== null)
-    marks.push({
-      word: `until ${date(message.expires_at)}`,
-      about: 'It disappears then; what has run out is not moved',
-    })
+  if (message.expires_at !== null) {
+    const isOver = new Date(message.expires_at).getTime() <= Date.now()
+    marks.push(
+      isOver
+        ? { word: `ran out ${date(message.expires_at)}`, about: 'Its lifetime is over; it is not moved' }
+        : { word: `until ${date(message.expires_at)}`, about: 'It disappears then' },
+    )
+  }
   if (message.mentions > 0)
     marks.push({
       word: `@${message.mentions}`,

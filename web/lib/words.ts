@@ -166,7 +166,7 @@ export function noticeSentence(notice: Notice): string {
     case 'joined_by_link':
       return `${actor} joined by a link`
     case 'unmade_admin':
-      return `${actor} ended ${target}’s being an admin`
+      return `${actor} took the rights of an admin from ${target}`
     case 'about_changed':
       return `${actor} changed the description${text}`
     case 'picture_changed':

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest'
 import type { components } from '../api/schema'
-import { contentLine } from '../lib/contents'
+import { contentLine, marksOf } from '../lib/contents'
 import { KINDS, noticeSentence } from '../lib/words'
 
 type Message = components['schemas']['Message']
@@ -55,4 +55,13 @@ it('has a word for every kind and a sentence for every notice', () => {
     'closed',
   ])
     expect(told(kind)).not.toContain('unknown')
+})
+
+it('tells a lifetime that is over from one that is not', () => {
+  const words = (expires_at: string) =>
+    marksOf({ edited_at: null, view_once: null, expires_at, mentions: 0, effect: false } as Message, (iso) =>
+      iso.slice(0, 4),
+    ).map((mark) => mark.word)
+  expect(words('2020-01-01T00:00:00.000Z')).toEqual(['ran out 2020'])
+  expect(words('2999-01-01T00:00:00.000Z')).toEqual(['until 2999'])
 })
