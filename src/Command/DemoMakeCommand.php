@@ -10,6 +10,7 @@ use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Entity\User;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Standin\Phone\Bench;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputInterface;
@@ -32,10 +33,19 @@ final class DemoMakeCommand extends Command
 
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
-        if ($this->entities->getRepository(User::class)->count([]) > 0 && !$input->getOption('reset')) {
-            $output->writeln(DemoMaker::isOfToday($this->data->phones()) ? 'The demonstration is there already (make it anew with --reset).' : 'The demonstration was made by an earlier version, whose data this one reads no more. Make it anew: ./geschenk demo --reset');
+        $isThere = $this->entities->getRepository(User::class)->count([]) > 0;
+        if ($isThere && DemoMaker::isOfToday($this->data->phones()) && !$input->getOption('reset')) {
+            $output->writeln('The demonstration is there already (make it anew with --reset).');
 
             return Command::SUCCESS;
+        }
+        if ($isThere && !$input->getOption('reset') && [] === (new Bench($this->data->phones()))->serials()) {
+            $output->writeln('There are users and no stand-in phones: this is a shop and no demonstration. It is left as it is.');
+
+            return Command::FAILURE;
+        }
+        if ($isThere && !$input->getOption('reset')) {
+            $output->writeln('The demonstration is of an earlier version, whose data this one reads no more. It is made anew.');
         }
         $cable = $input->getOption('cable');
         $this->shop->clear();
