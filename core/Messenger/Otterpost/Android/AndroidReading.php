@@ -78,7 +78,7 @@ class AndroidReading
     {
         $this->progress->phase('reading', $this->database->one('SELECT COUNT(*) AS n FROM slip')?->int('n') ?? 0);
         $this->store->source($this->source());
-        $this->pouch->listUnknownColumns('holt', 'folk', 'folk_number', 'room_folk', 'nod', 'mark', 'mention', 'spot', 'card', 'ballot', 'ballot_answer', 'ballot_vote', 'ring', 'link', 'offer', 'withdrawn');
+        $this->pouch->listUnknownColumns('holt', 'folk', 'folk_number', 'spot', 'card', 'ballot', 'ballot_answer', 'ballot_vote', 'ring', 'link', 'offer', 'withdrawn');
         $this->people();
         $this->business();
         $fill = new BulkFill($this->store, $this->pouch->path(), 'SELECT slip_id FROM source.slip ORDER BY room_id, slip_id', 'SELECT room_id, COUNT(*) FROM source.slip GROUP BY room_id ORDER BY room_id', $this->inBulk);
@@ -183,6 +183,7 @@ class AndroidReading
         $members = [];
         foreach ($this->database->few($this->pouch->select('room_folk', 'WHERE room_id = ? ORDER BY folk_id'), [$room]) as $member) {
             $key = $this->personOf($member->int('folk_id'));
+            $opaque = $this->pouch->withUnknownColumns('room_folk', array_values($member->values), $opaque, 'room_folk.'.$key);
             $rank = $member->int('rank');
             if (!isset(Codes::RANKS[$rank])) {
                 $this->pouch->keepUnknown('unknown_rank', 'room_folk.rank '.$key, $rank, $opaque);
@@ -223,8 +224,8 @@ class AndroidReading
         $bulk->define('is_plain', static fn (mixed $text): int => is_string($text) && SafeJson::isPlain($text) ? 1 : 0, 1);
         $number = static fn (string $column): string => "typeof($column) NOT IN ('integer', 'null')";
         $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.mention; INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.link');
-        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.nod c LEFT JOIN temp.folk f ON f.folk_id = c.folk_id WHERE (c.folk_id IS NOT NULL AND f.folk_id IS NULL) OR '.$number('c.given_ms')." OR typeof(c.sign) <> 'text' OR NOT is_plain(c.sign)");
-        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.mark c LEFT JOIN temp.folk f ON f.folk_id = c.folk_id WHERE f.folk_id IS NULL OR '.$number('c.handed_ms').' OR '.$number('c.read_ms').' OR '.$number('c.heard_ms'));
+        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.nod c LEFT JOIN temp.folk f ON f.folk_id = c.folk_id WHERE (c.folk_id IS NOT NULL AND f.folk_id IS NULL) OR '.$number('c.given_ms')." OR typeof(c.sign) <> 'text' OR NOT is_plain(c.sign) OR NOT (1".$this->pouch->holdsNothingUnknown('nod', 'c').')');
+        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.mark c LEFT JOIN temp.folk f ON f.folk_id = c.folk_id WHERE f.folk_id IS NULL OR '.$number('c.handed_ms').' OR '.$number('c.read_ms').' OR '.$number('c.heard_ms').' OR NOT (1'.$this->pouch->holdsNothingUnknown('mark', 'c').')');
         $bulk->execute("INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.parcel c WHERE NOT (typeof(c.store_name) = 'text' AND typeof(c.shown_name) IN ('text', 'null') AND typeof(c.media_type) = 'text' AND typeof(c.octets) = 'integer' AND typeof(c.peek) IN ('blob', 'null')"
             .implode('', array_map(static fn (string $c): string => " AND typeof(c.$c) IN ('integer', 'null')", ['span_ms', 'width', 'height'])).$this->pouch->holdsNothingUnknown('parcel', 'c').')');
         $this->areSomeOdd = null !== $bulk->one('SELECT 1 AS here FROM temp.odd LIMIT 1');
@@ -299,11 +300,13 @@ class AndroidReading
         $notice = null === $noticeSort ? null : $this->notice($noticeSort, $noticeFolk, $noticeTarget, $noticeText, $opaque);
         $mentions = $this->mentions($slip, $body ?? '', $opaque);
         $attachments = $this->attachments($slip, $opaque);
+        $reactions = $this->reactions($slip, $opaque);
+        $receipts = $this->receipts($slip, $opaque);
         $content = isset(self::WITH_CONTENT[$kind->value]) ? $this->content($kind, $slip, $opaque) : $this->link($slip);
 
         return $this->finishMessage(new Message(
             $wireId, null === $folkId ? null : $this->personOf($folkId), 0 !== $mine, $kind, $body, $sent, $landed, $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED),
-            $answers, $notice, $attachments, $this->reactions($slip), $this->receipts($slip), $opaque, $content, $edited, $fades, $viewOnce, null, $mentions,
+            $answers, $notice, $attachments, $reactions, $receipts, $opaque, $content, $edited, $fades, $viewOnce, null, $mentions,
         ), array_slice($values, self::SLIP_COLUMNS));
     }
 
@@ -348,11 +351,16 @@ class AndroidReading
         return new Attachment($path, $shown, $type, $found['presence']->hasBytes() ? $found['bytes'] : $octets, $found['sha256'], $found['presence'], $span, $width, $height, $peek);
     }
 
-    /** @return list<Reaction> */
-    private function reactions(int $slip): array
+    /**
+     * @param array<string, scalar|null> $opaque
+     *
+     * @return list<Reaction>
+     */
+    private function reactions(int $slip, array &$opaque): array
     {
         $list = [];
-        foreach ($this->pouch->rowsOf('nod', 'slip_id', $slip) as $values) {
+        foreach ($this->pouch->rowsOf('nod', 'slip_id', $slip) as $place => $values) {
+            $opaque = $this->pouch->withUnknownColumns('nod', $values, $opaque, 'nod.'.$place);
             /** @var array{int, int|null, string, int|null} $values */
             $list[] = new Reaction(null === $values[1] ? null : $this->personOf($values[1]), $values[2], $values[3]);
         }
@@ -360,11 +368,16 @@ class AndroidReading
         return $list;
     }
 
-    /** @return list<Receipt> */
-    private function receipts(int $slip): array
+    /**
+     * @param array<string, scalar|null> $opaque
+     *
+     * @return list<Receipt>
+     */
+    private function receipts(int $slip, array &$opaque): array
     {
         $list = [];
-        foreach ($this->pouch->rowsOf('mark', 'slip_id', $slip) as $values) {
+        foreach ($this->pouch->rowsOf('mark', 'slip_id', $slip) as $place => $values) {
+            $opaque = $this->pouch->withUnknownColumns('mark', $values, $opaque, 'mark.'.$place);
             /** @var array{int, int, int|null, int|null, int|null} $values */
             $list[] = new Receipt($this->personOf($values[1]), $values[2], $values[3], $values[4]);
         }
@@ -381,6 +394,7 @@ class AndroidReading
     {
         $list = [];
         foreach ($this->pouch->rowsOf('mention', 'slip_id', $slip, 'from_byte') as $place => $values) {
+            $opaque = $this->pouch->withUnknownColumns('mention', $values, $opaque, 'mention.'.$place);
             /** @var array{int, int, int, int} $values */
             if (null !== MentionRange::toUnits($text, $values[2], $values[3])) {
                 $list[] = new Mention($this->personOf($values[1]), $values[2], $values[3]);

@@ -64,7 +64,7 @@ final class IosReading
     {
         $this->progress->phase('reading', $this->database->one('SELECT COUNT(*) AS n FROM ZSLIP')?->int('n') ?? 0);
         $this->source();
-        $this->pouch->listUnknownColumns('ZCANNED', 'ZFOLK', 'ZHOLT', 'ZLABEL', 'ZROOMFOLK', 'ZROOMLABEL');
+        $this->pouch->listUnknownColumns('ZCANNED', 'ZFOLK', 'ZHOLT', 'ZLABEL', 'ZROOMLABEL');
         $this->people();
         $this->business();
         $fill = new BulkFill($this->store, $this->pouch->path(), 'SELECT Z_PK FROM source.ZSLIP ORDER BY ZROOM, ZPLACE, Z_PK', 'SELECT ZROOM, COUNT(*) FROM source.ZSLIP GROUP BY ZROOM ORDER BY ZROOM', $this->inBulk);
@@ -155,6 +155,7 @@ final class IosReading
                 $this->store->finding('person_gone', 'ZROOMFOLK.ZFOLK', $key);
             }
             $keys[$row->int('Z_PK')] = $key;
+            $opaque = $this->pouch->withUnknownColumns('ZROOMFOLK', array_values($row->values), $opaque, 'ZROOMFOLK.'.$key);
             if (!$row->bool('ZTRACE')) {
                 $rank = $row->nullableInt('ZRANK') ?? 1;
                 if (!isset(Codes::RANKS[$rank])) {

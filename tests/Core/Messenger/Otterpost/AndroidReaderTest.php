@@ -40,6 +40,27 @@ final class AndroidReaderTest extends TestCase
         self::assertSame(['otterpost-android:slip.flags' => 64], $byWire['ODD-FLAG-01']->opaque);
     }
 
+    public function testUnknownColumnsOfReactionsReceiptsAndMembersGoAlongToo(): void
+    {
+        $folder = Phones::giving($this->path(), [], false)->data('otterpost');
+        $database = new \SQLite3($folder.'/pouch.db');
+        $database->exec("ALTER TABLE nod ADD COLUMN size TEXT; ALTER TABLE mark ADD COLUMN device TEXT; ALTER TABLE room_folk ADD COLUMN nick TEXT;
+            UPDATE nod SET size = 'large' WHERE rowid = 1; UPDATE mark SET device = 'tablet' WHERE rowid = 1; UPDATE room_folk SET nick = 'Bee' WHERE rowid = 1");
+        $database->close();
+        $source = ChatSource::open($folder, new Formats(), false, new NoProgress());
+        $subjects = array_column(array_filter($source->chats->findings(), static fn (array $f): bool => 'unknown_column' === $f['code']), 'count', 'subject');
+        self::assertSame(['mark.device' => 1, 'nod.size' => 1, 'room_folk.nick' => 1], $subjects);
+        $carried = [];
+        foreach ($source->chats->conversations() as $conversation) {
+            $carried += $conversation->conversation->opaque;
+            foreach ($source->chats->messages($conversation->id) as $stored) {
+                $carried += $stored->message->opaque;
+            }
+        }
+        self::assertSame(['large', 'tablet'], [$carried['otterpost-android:nod.0.size'] ?? null, $carried['otterpost-android:mark.0.device'] ?? null]);
+        self::assertContains('Bee', $carried);
+    }
+
     public function testOddTextsAndTimesAreKeptToTheByte(): void
     {
         $m = $this->withWireId(null, 'T', $this->open());
