@@ -141,20 +141,25 @@ final class Comparison
     /**
      * Counts what became of a conversation's messages, and notes it by month.
      *
-     * @return array{arrived: int, changed: int, left_out: int, spread: int, missing: int, added: int, added_missing: int, matched: int, unlike: int} matched: messages on the
-     *                                                                                                                                    other side that were expected; unlike: expected ones without the same there
+     * @return array{arrived: int, changed: int, left_out: int, spread: int, missing: int, added: int, added_missing: int, matched: int, unlike: int, first: int|null, last: int|null}
+     *               matched: messages on the other side that were expected; unlike: expected ones without the same there; first, last: times of the expected ones
      */
     private function tally(int $id, string $join, string $range): array
     {
-        $tally = ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'spread' => 0, 'missing' => 0, 'added' => 0, 'added_missing' => 0, 'matched' => 0, 'unlike' => 0];
+        $tally = ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'spread' => 0, 'missing' => 0, 'added' => 0, 'added_missing' => 0, 'matched' => 0, 'unlike' => 0, 'first' => null, 'last' => null];
         $months = [];
         $same = implode(' AND ', array_map(static fn (string $c): string => "f.$c IS e.$c", MessageRow::COLUMNS));
         // One number to group by is much quicker than three columns.
         $fates = Fate::cases();
         $fate = 'CASE e.fate '.implode(' ', array_map(static fn (int $n, Fate $f): string => "WHEN '$f->value' THEN $n", array_keys($fates), $fates)).' END';
-        $sql = sprintf('SELECT ((e.sent_at - (e.sent_at < 0) * %d) / %d)', self::DAY_MS - 1, self::DAY_MS)." * 32 + $fate * 4 + CASE WHEN f.message_id IS NULL THEN 0 WHEN $same THEN 2 ELSE 1 END AS account, COUNT(*) AS n $join WHERE $range GROUP BY 1";
+        $day = sprintf('((e.sent_at - (e.sent_at < 0) * %d) / %d)', self::DAY_MS - 1, self::DAY_MS);
+        // Its LIMIT keeps the inner query apart; else SQLite sorts whole messages to count them.
+        $sql = "SELECT account, COUNT(*) AS n, MIN(sent_at) AS first, MAX(sent_at) AS last
+            FROM (SELECT $day * 32 + $fate * 4 + CASE WHEN f.message_id IS NULL THEN 0 WHEN $same THEN 2 ELSE 1 END AS account, e.sent_at $join WHERE $range LIMIT -1) GROUP BY account";
         foreach ($this->database->rows($sql) as $row) {
             $n = $row->int('n');
+            $tally['first'] = min($tally['first'] ?? \PHP_INT_MAX, $row->int('first'));
+            $tally['last'] = max($tally['last'] ?? \PHP_INT_MIN, $row->int('last'));
             $day = (int) floor($row->int('account') / 32);
             $fate = $fates[($row->int('account') - $day * 32) >> 2];
             $there = $row->int('account') & 3;
@@ -293,24 +298,25 @@ final class Comparison
 
     /**
      * @param array{arrived: int, changed: int, left_out: int, missing: int} $accounts
-     * @param array{added: int, added_missing: int, unlike?: int, ...}       $tally
+     * @param array{added: int, added_missing: int, unlike?: int, first?: int|null, last?: int|null, ...} $tally
      * @param list<string>                                                   $settings
      * @param list<string>                                                   $rules
      */
     private function fill(int $id, Verdict $verdict, array $accounts, int $extra, array $tally, ?int $expectedId, ?int $foundId, array $settings, array $rules): void
     {
         $sides = [];
-        $times = null;
+        [$earliest, $latest] = [$tally['first'] ?? null, $tally['last'] ?? null];
         foreach (['e' => ['expected', $expectedId, $this->expected], 'f' => ['found', $foundId, $this->found]] as $schema => [$side, $conversationId, $store]) {
             [$first, $count] = null === $conversationId ? [0, 0] : $store->range($conversationId);
             // Where each message has its like on the other side, so have the first and the last.
-            if (null === $times || 'e' === $schema || 0 !== ($tally['unlike'] ?? 1) || $extra > 0) {
-                $times = $this->database->one("SELECT MIN(sent_at) AS first, MAX(sent_at) AS last FROM $schema.message WHERE message_id >= ? AND message_id < ?", [$first, $first + $count]);
+            if ('f' === $schema && (0 !== ($tally['unlike'] ?? 1) || $extra > 0)) {
+                $times = $this->database->one('SELECT MIN(sent_at) AS first, MAX(sent_at) AS last FROM f.message WHERE message_id >= ? AND message_id < ?', [$first, $first + $count]);
+                [$earliest, $latest] = [$times?->nullableInt('first'), $times?->nullableInt('last')];
             }
             $attachments = $this->database->one("SELECT COUNT(*) AS n FROM $schema.attachment a WHERE a.message_id >= ? AND a.message_id < ? AND a.presence IN ('present', 'wrong_type')", [$first, $first + $count]);
             $people = $this->database->one("SELECT COUNT(*) AS n FROM $schema.member WHERE conversation_id = ?", [$conversationId]);
             $sides += [
-                "messages_$side" => $count, "first_$side" => $times?->nullableInt('first'), "last_$side" => $times?->nullableInt('last'),
+                "messages_$side" => $count, "first_$side" => $earliest, "last_$side" => $latest,
                 "attachments_$side" => $attachments?->int('n'), "people_$side" => $people?->int('n'),
             ];
         }

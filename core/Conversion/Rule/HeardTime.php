@@ -21,10 +21,10 @@ final class HeardTime extends Touching
         return 'The receiving messenger does not keep who heard a voice message when. The message arrives; that it was read stays marked.';
     }
 
-    /** A receipt with that time ends in a digit, others in "null": asking so first spares taking every list apart. */
+    /** A receipt without that time ends in "null": what is left when those are gone spares taking every list apart. */
     public function messages(Move $move): ?string
     {
-        return $move->target->heardTimes ? null : "m.receipts GLOB '*[0-9]]*' AND EXISTS (SELECT 1 FROM json_each(m.receipts) WHERE json_extract(value, '$[3]') IS NOT NULL)";
+        return $move->target->heardTimes ? null : "(substr(m.receipts, -7) <> ',null]]' OR instr(replace(m.receipts, ',null],', ''), '],') > 0) AND EXISTS (SELECT 1 FROM json_each(m.receipts) WHERE json_extract(value, '$[3]') IS NOT NULL)";
     }
 
     public function changeMessage(Message $message, Choice $choice): Message
