@@ -129,7 +129,7 @@ final class Comparison
             default => Verdict::Arrived,
         };
         $rules = array_fill_keys($expected->rules, 0);
-        foreach ($tally['arrived'] === $count ? [] : $this->database->few("SELECT DISTINCT rules FROM e.message e WHERE $range AND rules IS NOT NULL") as $row) {
+        foreach ($tally['arrived'] === $count ? [] : $this->database->rows("SELECT DISTINCT rules FROM e.message e WHERE $range AND rules IS NOT NULL") as $row) {
             foreach (SafeJson::decode($row->text('rules')) as $rule) {
                 $rules[is_string($rule) ? $rule : ''] = 0;
             }

@@ -7,6 +7,8 @@ namespace Geschenk\Core\Sqlite;
 /** A thin layer over one SQLite connection: typed parameters in, typed rows out, every failure an exception. */
 final class Database
 {
+    private const KEPT = 100;
+
     /** @var array<string, \SQLite3Stmt> */
     private array $prepared = [];
 
@@ -21,7 +23,7 @@ final class Database
     {
         $database = new self(new \SQLite3($path, \SQLITE3_OPEN_READWRITE | \SQLITE3_OPEN_CREATE));
         // A half-made file is thrown away and made anew, so it need not survive a power cut while it is being made.
-        $database->execute('PRAGMA main.journal_mode = OFF; PRAGMA main.synchronous = OFF; PRAGMA main.locking_mode = EXCLUSIVE; PRAGMA temp_store = FILE; PRAGMA main.cache_size = -8000');
+        $database->execute('PRAGMA main.journal_mode = OFF; PRAGMA main.synchronous = OFF; PRAGMA main.locking_mode = EXCLUSIVE; PRAGMA temp_store = FILE; PRAGMA main.cache_size = -4000');
 
         return $database;
     }
@@ -65,7 +67,7 @@ final class Database
      */
     public function few(string $sql, array $parameters = []): array
     {
-        $statement = $this->prepared[$sql] ??= $this->prepareFresh($sql);
+        $statement = $this->kept($sql);
         $statement->reset();
         $this->bind($statement, $parameters);
         $result = $statement->execute();
@@ -87,7 +89,7 @@ final class Database
     /** @param array<int|string, scalar|Blob|null> $parameters */
     public function run(string $sql, array $parameters = []): void
     {
-        $statement = $this->prepared[$sql] ??= $this->prepareFresh($sql);
+        $statement = $this->kept($sql);
         $statement->reset();
         $this->bind($statement, $parameters);
         $statement->execute();
@@ -125,7 +127,7 @@ final class Database
      */
     public function fewLists(string $sql, array $parameters = []): array
     {
-        $statement = $this->prepared[$sql] ??= $this->prepareFresh($sql);
+        $statement = $this->kept($sql);
         $statement->reset();
         $this->bind($statement, $parameters);
         $result = $statement->execute();
@@ -198,6 +200,16 @@ final class Database
     public function changes(): int
     {
         return $this->connection->changes();
+    }
+
+    /** The statement of an earlier call with the same words; only so many are kept, whatever a caller puts into them. */
+    private function kept(string $sql): \SQLite3Stmt
+    {
+        if (!isset($this->prepared[$sql]) && count($this->prepared) >= self::KEPT) {
+            unset($this->prepared[array_key_first($this->prepared)]);
+        }
+
+        return $this->prepared[$sql] ??= $this->prepareFresh($sql);
     }
 
     private function prepareFresh(string $sql): \SQLite3Stmt

@@ -8,6 +8,7 @@ use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Sqlite\Insert;
 
 /**
  * Moves messages from a foreign database into a chat store mostly by SQL. Plain messages, nearly all of them, go over
@@ -19,6 +20,7 @@ final class BulkFill
     private const CHUNK = 20_000;
 
     public readonly Database $database;
+    private Insert $marks;
 
     /**
      * @param string $path   of the foreign database; it is known as `source` from now on
@@ -31,7 +33,8 @@ final class BulkFill
         $this->database = $store->bulk();
         $this->database->execute('COMMIT');
         $this->database->attachReadOnly($path, 'source');
-        $this->database->execute('BEGIN; CREATE TEMP TABLE ordering (message_id INTEGER PRIMARY KEY, source_id INTEGER)');
+        $this->database->execute('BEGIN; CREATE TEMP TABLE ordering (message_id INTEGER PRIMARY KEY, source_id INTEGER); CREATE TEMP TABLE attachments_of (message_id INTEGER PRIMARY KEY, mark TEXT NOT NULL)');
+        $this->marks = new Insert($this->database, 'temp.attachments_of', ['message_id' => \SQLITE3_INTEGER, 'mark' => \SQLITE3_TEXT]);
         $this->database->execute('INSERT INTO temp.ordering (source_id) '.$order);
     }
 
@@ -51,30 +54,32 @@ final class BulkFill
     }
 
     /**
-     * @param string                                                             $plain       columns of a message (identity, wire id to receipts and `details`), FROM `temp.ordering o` and what it is joined with, WHERE it is plain
-     * @param string                                                             $unusual     SELECT of all that `$make` wants, the message's id first, from the same
-     * @param callable(list<mixed>): Message                                     $make        throws what broken rows make objects throw
-     * @param callable(list<mixed>, \Throwable): void                            $broken
-     * @param string                                                             $attachments SELECT of the message's id and what `$attachment` wants, from rows called c
-     * @param callable(list<mixed>, int): Attachment                             $attachment  gets the row and its place among the message's attachments
+     * @param string                                  $unusual     SELECT of all that `$make` wants, the message's id first, FROM `temp.ordering o` and what it is joined with
+     * @param callable(list<mixed>): Message          $make        throws what broken rows make objects throw
+     * @param callable(list<mixed>, \Throwable): void $broken
+     * @param string                                  $attachments what `$attachment` wants of a row called c, FROM `temp.ordering o` and what it is joined with, WHERE all those rows of a message are plain
+     * @param callable(list<mixed>, int): Attachment  $attachment  gets the row and its place among the message's attachments
      */
-    public function fill(int $conversation, int $first, int $messages, string $plain, string $unusual, callable $make, callable $broken, string $attachments, callable $attachment, Progress $progress): void
+    public function fill(int $conversation, int $first, int $messages, PlainRows $plain, string $unusual, callable $make, callable $broken, string $attachments, callable $attachment, Progress $progress): void
     {
         for ($from = $first; $from < $first + $messages; $from += self::CHUNK) {
             $to = min($from + self::CHUNK, $first + $messages);
             $range = sprintf('o.message_id >= %d AND o.message_id < %d', $from, $to);
             $moved = 0;
             if ($this->inBulk) {
-                $this->database->run('INSERT INTO message (message_id, conversation_id, place, identity, wire_id, sender_key, from_owner, kind, body, sent_at, received_at, state, marks, reply_to, reactions, receipts, details) '
-                    .sprintf('SELECT o.message_id, %d, o.message_id - %d, ', $conversation, $first - 1).$plain.' AND '.$range);
+                // The attachments first, so that the messages go in once, with their mark.
+                $mark = $this->attachments("SELECT o.message_id, $attachments AND $range ORDER BY o.message_id, c.rowid", $attachment) ? '(SELECT a.mark FROM temp.attachments_of a WHERE a.message_id = o.message_id)' : 'NULL';
+                // Not kept for another time: no two ranges are the same.
+                $this->database->execute('INSERT INTO message (message_id, conversation_id, place, identity, wire_id, sender_key, from_owner, kind, body, sent_at, received_at, state, marks, reply_to, reactions, receipts, details, attachments) '
+                    .sprintf('SELECT o.message_id, %d, o.message_id - %d, ', $conversation, $first - 1)."{$plain->columns}, $mark FROM temp.ordering o {$plain->joins} WHERE {$plain->where} AND $range");
                 $moved = $this->database->changes();
-                $this->attachments($attachments.' WHERE '.$range, $attachment);
             }
             $left = $unusual.' LEFT JOIN main.message there ON there.message_id = o.message_id WHERE there.message_id IS NULL AND '.$range.' ORDER BY o.message_id';
             foreach ($moved === $to - $from ? [] : $this->database->lists($left) as $values) {
                 /** @var array{0: int} $values */
                 try {
-                    $this->store->put($values[0], $conversation, $values[0] - $first + 1, $make($values));
+                    $message = $make($values);
+                    $this->store->put($values[0], $conversation, $values[0] - $first + 1, $message, areAttached: $this->inBulk && [] !== $message->attachments && $this->areAttached($values[0]));
                 } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
                     $broken($values, $error);
                     $this->store->leaveGap($conversation);
@@ -108,17 +113,25 @@ final class BulkFill
 
     public function finish(): void
     {
-        $this->database->execute('DROP TABLE temp.ordering; COMMIT');
+        unset($this->marks);
+        $this->database->execute('DROP TABLE temp.ordering; DROP TABLE temp.attachments_of; COMMIT');
         $this->database->detach('source');
         $this->database->execute('BEGIN');
     }
 
-    /** @param callable(list<mixed>, int): Attachment $make */
-    private function attachments(string $select, callable $make): void
+    /**
+     * Moves attachments and keeps their mark for the messages.
+     *
+     * @param callable(list<mixed>, int): Attachment $make
+     *
+     * @return bool whether there are any
+     */
+    private function attachments(string $select, callable $make): bool
     {
+        $this->database->execute('DELETE FROM temp.attachments_of');
         $message = null;
         $list = [];
-        foreach ($this->database->lists($select.' ORDER BY o.message_id, c.rowid') as $values) {
+        foreach ($this->database->lists($select) as $values) {
             if ($message !== $values[0]) {
                 $this->attach($message, $list);
                 $list = [];
@@ -127,6 +140,13 @@ final class BulkFill
             $list[] = $make($values, count($list));
         }
         $this->attach($message, $list);
+
+        return null !== $message;
+    }
+
+    private function areAttached(int $message): bool
+    {
+        return null !== $this->database->one('SELECT 1 AS here FROM temp.attachments_of WHERE message_id = ?', [$message]);
     }
 
     /** @param list<Attachment> $list */
@@ -134,7 +154,7 @@ final class BulkFill
     {
         if (is_int($message) && [] !== $list) {
             $this->store->attach($message, $list);
-            $this->database->run('UPDATE message SET attachments = ? WHERE message_id = ?', [MessageRow::attachments($list), $message]);
+            $this->marks->row([$message, MessageRow::attachments($list)]);
         }
     }
 }

@@ -25,6 +25,9 @@ use Geschenk\Core\Sqlite\Selection;
 /** Reads a chat store as streams. */
 final class ChatStore
 {
+    /** Bytes of an answered message that are enough to recognise it. */
+    public const QUOTED = 400;
+
     private readonly Database $database;
 
     /**
@@ -192,13 +195,23 @@ final class ChatStore
      */
     public function quoteOf(int $conversationId, string $wireId): ?Quote
     {
-        $select = 'SELECT CAST(sender_key AS BLOB), from_owner, kind, substr(CAST(body AS BLOB), 1, 400), sent_at, fate FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL';
+        $select = 'SELECT CAST(sender_key AS BLOB), from_owner, kind, substr(CAST(body AS BLOB), 1, '.self::QUOTED.'), sent_at, fate FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL';
         $rows = $this->database->fewLists($select.' AND conversation_id = ? ORDER BY occurrence LIMIT 1', [new Blob($wireId), $conversationId])
             ?: $this->database->fewLists($select.' ORDER BY conversation_id, occurrence LIMIT 1', [new Blob($wireId)]);
         /** @var array{string|null, int, string, string|null, int, string}|null $row */
         $row = $rows[0] ?? null;
 
-        return null === $row || !Fate::from($row[5])->isWritten() ? null : new Quote($row[0], 0 !== $row[1], Kind::from($row[2]), null === $row[3] ? null : mb_strcut($row[3], 0, 400, 'UTF-8'), $row[4]);
+        return null === $row ? null : (self::quote($row) ?: null);
+    }
+
+    /**
+     * @param array{string|null, int, string, string|null, int, string} $row of a message: sender, from owner, kind, beginning of the text, time, fate
+     *
+     * @return Quote|false false when it stays behind
+     */
+    public static function quote(array $row): Quote|false
+    {
+        return Fate::from($row[5])->isWritten() ? new Quote($row[0], 0 !== $row[1], Kind::from($row[2]), null === $row[3] ? null : mb_strcut($row[3], 0, self::QUOTED, 'UTF-8'), $row[4]) : false;
     }
 
     /** The message known under a wire id, looked for in its own conversation first. */

@@ -150,11 +150,16 @@ final class StoreWriter
         return $id;
     }
 
-    /** @param list<string> $rules */
-    public function put(int $id, int $conversationId, int $place, Message $message, Fate $fate = Fate::Whole, array $rules = [], ?int $origin = null): void
+    /**
+     * @param list<string> $rules
+     * @param bool         $areAttached whether its attachments are in already
+     */
+    public function put(int $id, int $conversationId, int $place, Message $message, Fate $fate = Fate::Whole, array $rules = [], ?int $origin = null, bool $areAttached = false): void
     {
         $this->messages->row([$id, $conversationId, $place, MessageRow::identity($message), ...MessageRow::values($message), $fate->value, [] === $rules ? null : self::json($rules), $origin]);
-        $this->attach($id, $message->attachments);
+        if (!$areAttached) {
+            $this->attach($id, $message->attachments);
+        }
         if ($message->sentAt <= 0) {
             $this->finding(0 === $message->sentAt ? 'time_zero' : 'time_before_1970', 'sent_at', (string) $message->sentAt);
         } elseif ($message->sentAt > $this->horizon) {
@@ -162,7 +167,7 @@ final class StoreWriter
         }
     }
 
-    /** @param list<Attachment> $attachments of a message, whose own column is the caller's affair */
+    /** @param list<Attachment> $attachments of a message, which itself may come later and has to get their mark */
     public function attach(int $messageId, array $attachments): void
     {
         foreach ($attachments as $attachment) {
@@ -262,6 +267,7 @@ final class StoreWriter
     private function closeGaps(): void
     {
         $this->database->execute(<<<'SQL'
+            DELETE FROM attachment WHERE message_id NOT IN (SELECT message_id FROM message);
             CREATE TEMP TABLE renumbered AS SELECT message_id AS old, ROW_NUMBER() OVER (ORDER BY message_id) AS new, ROW_NUMBER() OVER (PARTITION BY conversation_id ORDER BY message_id) AS place FROM message;
             CREATE UNIQUE INDEX temp.renumbered_old ON renumbered (old);
             UPDATE message SET message_id = -r.new, place = r.place FROM renumbered r WHERE r.old = message.message_id;

@@ -40,6 +40,7 @@ use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Store\BulkFill;
+use Geschenk\Core\Store\PlainRows;
 use Geschenk\Core\Store\SafeJson;
 use Geschenk\Core\Store\Schema as StoreSchema;
 use Geschenk\Core\Store\StoreWriter;
@@ -222,12 +223,12 @@ class AndroidReading
             }
         }
         $bulk->define('is_plain', static fn (mixed $text): int => is_string($text) && SafeJson::isPlain($text) ? 1 : 0, 1);
-        $number = static fn (string $column): string => "typeof($column) NOT IN ('integer', 'null')";
+        $areNumbers = static fn (string ...$columns): string => implode('', array_map(static fn (string $c): string => " AND typeof(c.$c) IN ('integer', 'null')", $columns));
         $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.mention; INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.link');
-        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.nod c LEFT JOIN temp.folk f ON f.folk_id = c.folk_id WHERE (c.folk_id IS NOT NULL AND f.folk_id IS NULL) OR '.$number('c.given_ms')." OR typeof(c.sign) <> 'text' OR NOT is_plain(c.sign) OR NOT (1".$this->pouch->holdsNothingUnknown('nod', 'c').')');
-        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.mark c LEFT JOIN temp.folk f ON f.folk_id = c.folk_id WHERE f.folk_id IS NULL OR '.$number('c.handed_ms').' OR '.$number('c.read_ms').' OR '.$number('c.heard_ms').' OR NOT (1'.$this->pouch->holdsNothingUnknown('mark', 'c').')');
         $bulk->execute("INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.parcel c WHERE NOT (typeof(c.store_name) = 'text' AND typeof(c.shown_name) IN ('text', 'null') AND typeof(c.media_type) = 'text' AND typeof(c.octets) = 'integer' AND typeof(c.peek) IN ('blob', 'null')"
-            .implode('', array_map(static fn (string $c): string => " AND typeof(c.$c) IN ('integer', 'null')", ['span_ms', 'width', 'height'])).$this->pouch->holdsNothingUnknown('parcel', 'c').')');
+            .$areNumbers('span_ms', 'width', 'height').$this->pouch->holdsNothingUnknown('parcel', 'c').')');
+        $this->lists($bulk, 'nod', 'c.sign, c.given_ms', "(c.folk_id IS NULL OR p.key IS NOT NULL) AND typeof(c.sign) = 'text' AND is_plain(c.sign)".$areNumbers('given_ms'));
+        $this->lists($bulk, 'mark', 'c.handed_ms, c.read_ms, c.heard_ms', 'p.key IS NOT NULL'.$areNumbers('handed_ms', 'read_ms', 'heard_ms'));
         $this->areSomeOdd = null !== $bulk->one('SELECT 1 AS here FROM temp.odd LIMIT 1');
     }
 
@@ -237,10 +238,10 @@ class AndroidReading
         $id = $this->store->conversationAt($conversation, $range['first'], $range['messages']);
         $from = 'FROM temp.ordering o CROSS JOIN source.slip s ON s.slip_id = o.source_id';
         $fill->fill(
-            $id, $range['first'], $range['messages'], $this->plain($from), 'SELECT o.message_id, '.$this->pouch->columns('slip', 's').' '.$from,
+            $id, $range['first'], $range['messages'], $this->plain(), 'SELECT o.message_id, '.$this->pouch->columns('slip', 's').' '.$from,
             fn (array $values): Message => $this->message(array_slice($values, 1)),
             function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('slip', $error); },
-            'SELECT o.message_id, '.$this->pouch->columns('parcel', 'c').' FROM temp.ordering o CROSS JOIN source.parcel c ON c.slip_id = o.source_id CROSS JOIN main.message m ON m.message_id = o.message_id',
+            $this->pouch->columns('parcel', 'c').' FROM temp.ordering o CROSS JOIN source.parcel c ON c.slip_id = o.source_id WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = o.source_id)',
             fn (array $values): Attachment => $this->attachment(array_slice($values, 1)), $this->progress,
         );
         $fill->partsLost($conversation->title ?? $conversation->key, $range['first'], $range['messages'], $this->pouch->damage()?->parts(['parcel_of_slip', 'nod_of_slip', 'mark_of_slip', 'mention_of_slip']) ?? []);
@@ -251,26 +252,35 @@ class AndroidReading
     }
 
     /** Columns of a plain slip as a chat store wants them, and the condition for being one. */
-    private function plain(string $from): string
+    private function plain(): PlainRows
     {
         $kinds = array_filter(Codes::SLIP_SORTS, static fn (Kind $kind): bool => Kind::Notice !== $kind && !isset(self::WITH_CONTENT[$kind->value]));
         $marks = sprintf('((s.flags & %d) <> 0) * %d | ((s.flags & %d) <> 0) * %d', Schema::FLAG_STARRED, StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED);
 
-        return 's.wire_id, s.wire_id, f.key, s.mine <> 0, '.CodeMap::toValue('s.sort', $kinds).', s.body, s.sent_ms, s.landed_ms, '.CodeMap::toValue('s.stage', Codes::STAGES).", $marks, s.answers_wire_id, "
-            .self::list('nod', 'c.sign, c.given_ms').', '.self::list('mark', 'c.handed_ms, c.read_ms, c.heard_ms')." , NULL $from LEFT JOIN temp.folk f ON f.folk_id = s.folk_id "
-            .'WHERE s.sort IN '.CodeMap::codes($kinds).' AND s.stage IN '.CodeMap::codes(Codes::STAGES)." AND typeof(s.wire_id) = 'text' AND s.wire_id <> '' AND typeof(s.body) IN ('text', 'null') AND typeof(s.answers_wire_id) IN ('text', 'null')"
+        return new PlainRows(
+            's.wire_id, s.wire_id, f.key, s.mine <> 0, '.CodeMap::toValue('s.sort', $kinds).', s.body, s.sent_ms, s.landed_ms, '.CodeMap::toValue('s.stage', Codes::STAGES).", $marks, s.answers_wire_id, n.list, m.list, NULL",
+            'CROSS JOIN source.slip s ON s.slip_id = o.source_id LEFT JOIN temp.folk f ON f.folk_id = s.folk_id LEFT JOIN temp.nod_list n ON n.slip_id = s.slip_id LEFT JOIN temp.mark_list m ON m.slip_id = s.slip_id',
+            CodeMap::isIn('s.sort', $kinds).' AND '.CodeMap::isIn('s.stage', Codes::STAGES)." AND typeof(s.wire_id) = 'text' AND s.wire_id <> '' AND typeof(s.body) IN ('text', 'null') AND typeof(s.answers_wire_id) IN ('text', 'null')"
             .sprintf(" AND typeof(s.sent_ms) = 'integer' AND s.sent_ms > 0 AND s.sent_ms <= %d AND typeof(s.landed_ms) IN ('integer', 'null') AND typeof(s.mine) = 'integer' AND typeof(s.flags) = 'integer' AND (s.flags & ~%d) = 0", $this->store->horizon, Schema::KNOWN_FLAGS)
             .' AND (s.folk_id IS NULL OR f.folk_id IS NOT NULL) AND s.edited_ms IS NULL AND s.fades_ms IS NULL AND s.once IS NULL AND s.notice_sort IS NULL AND s.foreign_json IS NULL'
-            .$this->pouch->holdsNothingUnknown('slip', 's').($this->areSomeOdd ? ' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = s.slip_id)' : '');
+            .$this->pouch->holdsNothingUnknown('slip', 's').($this->areSomeOdd ? ' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = s.slip_id)' : ''),
+        );
     }
 
-    /** What belongs to a slip as JSON, in the order of the entries' own JSON; most have one entry, and that needs no sorting. */
-    private static function list(string $table, string $columns): string
+    /**
+     * What belongs to slips as JSON, in the order of the entries' own JSON, for all slips in one go; a slip with an entry
+     * that is not plain is odd.
+     *
+     * @param string $columns of an entry after the person
+     */
+    private function lists(Database $bulk, string $table, string $columns, string $isPlain): void
     {
-        $of = "FROM source.$table c WHERE c.slip_id = s.slip_id";
-        $entry = "json_array((SELECT key FROM temp.folk p WHERE p.folk_id = c.folk_id), $columns)";
-
-        return "CASE (SELECT COUNT(*) $of) WHEN 0 THEN NULL WHEN 1 THEN (SELECT '[' || $entry || ']' $of) ELSE (SELECT '[' || group_concat(j) || ']' FROM (SELECT $entry AS j $of ORDER BY 1)) END";
+        $entry = "CASE WHEN $isPlain{$this->pouch->holdsNothingUnknown($table, 'c')} THEN json_array(p.key, $columns) END";
+        $bulk->execute("CREATE TEMP TABLE {$table}_list (slip_id INTEGER PRIMARY KEY, list TEXT, is_odd INTEGER NOT NULL);
+            INSERT INTO temp.{$table}_list SELECT slip_id, '[' || group_concat(entry) || ']', MAX(entry IS NULL) FROM (
+                SELECT c.slip_id, $entry AS entry FROM source.$table c LEFT JOIN temp.folk p ON p.folk_id = c.folk_id WHERE typeof(c.slip_id) = 'integer' ORDER BY 1, 2
+            ) GROUP BY slip_id;
+            INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM temp.{$table}_list WHERE is_odd");
     }
 
     /** @param list<mixed> $values */

@@ -16,6 +16,9 @@ final class Clock
     public static function toDecimal(int $milliseconds): string
     {
         $since = $milliseconds - self::OFFSET * 1000;
+        if ($since >= 1000) {
+            return substr_replace((string) $since, '.', -3, 0);
+        }
         $digits = str_pad((string) abs($since), 4, '0', \STR_PAD_LEFT);
 
         return ($since < 0 ? '-' : '').substr($digits, 0, -3).'.'.substr($digits, -3);

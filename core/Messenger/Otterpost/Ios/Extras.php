@@ -43,6 +43,11 @@ final class Extras
     private const NOD = '~\G<dict>(?:<key>who</key><string>('.self::WORD.'+)</string>)?<key>sign</key><string>('.self::WORD.'*)</string>(?:<key>given</key><real>'.self::TIME.'</real>)?</dict>~u';
     private const MARK = '~\G<dict><key>who</key><string>('.self::WORD.'+)</string>(?:<key>handed</key><real>'.self::TIME.'</real>)?(?:<key>read</key><real>'.self::TIME.'</real>)?</dict>~u';
 
+    /** @var array<string, string> pieces of a list, by person key */
+    private static array $who = [];
+    /** @var array<string, string> JSON of a person's key, by handle */
+    private static array $quoted = [];
+
     /** @var list<Reaction> */
     public array $reactions = [];
     /** @var list<Receipt> */
@@ -154,22 +159,34 @@ final class Extras
         $length = 0;
         foreach ($entries as $entry) {
             $length += strlen($entry[0]);
-            $who = $entry[1];
-            if (str_ends_with($who, Handle::IOS_SUFFIX)) {
-                $who = substr($who, 0, -strlen(Handle::IOS_SUFFIX));
-            }
-            $who = '' === $entry[1] ? 'null' : '"'.$who.'"';
-            $second = $entry[2] ?? '';
+            $who = self::$quoted[$entry[1]] ?? self::quoted($entry[1]);
             $third = '' === ($entry[3] ?? '') ? 'null' : Clock::toMilliseconds((float) $entry[3]);
-            $list[] = $areNods ? "[$who,\"$second\",$third]" : "[$who,".('' === $second ? 'null' : Clock::toMilliseconds((float) $second)).",$third,null]";
+            if ($areNods) {
+                $list[] = '['.$who.',"'.($entry[2] ?? '').'",'.$third.']';
+            } else {
+                $list[] = '['.$who.','.('' === ($entry[2] ?? '') ? 'null' : Clock::toMilliseconds((float) $entry[2])).','.$third.',null]';
+            }
         }
         if ($length !== strlen($inner) || [] === $list) {
             return null;
         }
-        sort($list, \SORT_STRING);
+        if (isset($list[1])) {
+            sort($list, \SORT_STRING);
+        }
         $json = '['.implode(',', $list).']';
 
         return str_contains($json, 'base64:') ? null : $json;
+    }
+
+    /** A person's key as JSON, of a handle that needs no escape. */
+    private static function quoted(string $handle): string
+    {
+        if (count(self::$quoted) > 20_000) {
+            self::$quoted = [];
+        }
+        $key = str_ends_with($handle, Handle::IOS_SUFFIX) ? substr($handle, 0, -strlen(Handle::IOS_SUFFIX)) : $handle;
+
+        return self::$quoted[$handle] = '' === $handle ? 'null' : '"'.$key.'"';
     }
 
     /** @return array{wireId: string|null, quote: Quote|null} */
@@ -211,6 +228,7 @@ final class Extras
         return PropertyList::dictionary(self::nodsAndMarks($reactions, $receipts));
     }
 
+    /** Runs for every third message: one concatenation an entry, and no call that is not needed. */
     private static function nodsAndMarks(?string $reactions, ?string $receipts): string
     {
         $inner = '';
@@ -218,7 +236,7 @@ final class Extras
             $inner .= '<key>nods</key><array>';
             /** @var array{string|null, string, int|null} $r */
             foreach (SafeJson::decode($reactions) as $r) {
-                $inner .= '<dict>'.self::who($r[0]).self::sign($r[1]).self::moment('given', $r[2]).'</dict>';
+                $inner .= '<dict>'.self::who($r[0]).self::sign($r[1]).(null === $r[2] ? '' : '<key>given</key><real>'.Clock::toDecimal($r[2]).'</real>').'</dict>';
             }
             $inner .= '</array>';
         }
@@ -226,7 +244,7 @@ final class Extras
             $inner .= '<key>marks</key><array>';
             /** @var array{string, int|null, int|null} $r */
             foreach (SafeJson::decode($receipts) as $r) {
-                $inner .= '<dict>'.self::who($r[0]).self::moment('handed', $r[1]).self::moment('read', $r[2]).'</dict>';
+                $inner .= '<dict>'.(self::$who[$r[0]] ?? self::who($r[0])).(null === $r[1] ? '' : '<key>handed</key><real>'.Clock::toDecimal($r[1]).'</real>').(null === $r[2] ? '' : '<key>read</key><real>'.Clock::toDecimal($r[2]).'</real>').'</dict>';
             }
             $inner .= '</array>';
         }
@@ -329,16 +347,14 @@ final class Extras
 
     private static function who(?string $key): string
     {
-        /** @var array<string, string> $known */
-        static $known = [];
         if (null === $key) {
             return '';
         }
-        if (count($known) > 20_000) {
-            $known = [];
+        if (count(self::$who) > 20_000) {
+            self::$who = [];
         }
 
-        return $known[$key] ??= '<key>who</key>'.PropertyList::text((string) self::handle($key));
+        return self::$who[$key] ??= '<key>who</key>'.PropertyList::text((string) self::handle($key));
     }
 
     private static function sign(string $sign): string

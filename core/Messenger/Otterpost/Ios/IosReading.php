@@ -26,6 +26,7 @@ use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Store\BulkFill;
+use Geschenk\Core\Store\PlainRows;
 use Geschenk\Core\Store\SafeJson;
 use Geschenk\Core\Store\Schema as StoreSchema;
 use Geschenk\Core\Store\StoreWriter;
@@ -222,10 +223,10 @@ final class IosReading
         }
         $from = 'FROM temp.ordering o CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id';
         $fill->fill(
-            $id, $range['first'], $range['messages'], $this->plain($from), 'SELECT o.message_id, '.$this->pouch->columns('ZSLIP', 's').' '.$from,
+            $id, $range['first'], $range['messages'], $this->plain(), 'SELECT o.message_id, '.$this->pouch->columns('ZSLIP', 's').' '.$from,
             fn (array $values): Message => $this->message(array_slice($values, 1), $people),
             function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('ZSLIP', $error); },
-            'SELECT o.message_id, '.$this->pouch->columns('ZPARCEL', 'c').' FROM temp.ordering o CROSS JOIN source.ZPARCEL c ON c.ZSLIP = o.source_id CROSS JOIN main.message m ON m.message_id = o.message_id',
+            $this->pouch->columns('ZPARCEL', 'c').' FROM temp.ordering o CROSS JOIN source.ZPARCEL c ON c.ZSLIP = o.source_id WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = o.source_id)',
             fn (array $values): Attachment => $this->attachment(array_slice($values, 1)), $this->progress,
         );
         $fill->partsLost($conversation->title ?? $conversation->key, $range['first'], $range['messages'], $this->pouch->damage()?->parts(['ZPARCEL_SLIP']) ?? []);
@@ -236,22 +237,25 @@ final class IosReading
     }
 
     /** Columns of a plain slip as a chat store wants them, and the condition for being one. */
-    private function plain(string $from): string
+    private function plain(): PlainRows
     {
         $kinds = array_filter(Codes::SLIP_SORTS, static fn (Kind $kind): bool => Kind::Notice !== $kind);
         $marks = sprintf('((s.ZFLAGS & %d) <> 0) * %d | ((s.ZFLAGS & %d) <> 0) * %d', Schema::FLAG_STARRED, StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED);
         $horizon = Clock::toSeconds($this->store->horizon);
 
-        return 's.ZWIREID, s.ZWIREID, f.key, s.ZMINE <> 0, '.CodeMap::toValue('s.ZSORT', $kinds).', s.ZBODY, '.Clock::sqlToMilliseconds('s.ZSENT').', '.Clock::sqlToMilliseconds('s.ZLANDED').', '.CodeMap::toValue('s.ZSTAGE', Codes::STAGES).", $marks, "
+        return new PlainRows(
+            's.ZWIREID, s.ZWIREID, f.key, s.ZMINE <> 0, '.CodeMap::toValue('s.ZSORT', $kinds).', s.ZBODY, '.Clock::sqlToMilliseconds('s.ZSENT').', '.Clock::sqlToMilliseconds('s.ZLANDED').', '.CodeMap::toValue('s.ZSTAGE', Codes::STAGES).", $marks, "
             .'CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE answered(s.ZANSWER) END, CASE WHEN s.ZEXTRAS IS NULL THEN NULL ELSE nods(s.ZEXTRAS) END, CASE WHEN s.ZEXTRAS IS NULL THEN NULL ELSE marks(s.ZEXTRAS) END, '
-            ."CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE quoted(s.ZANSWER) END $from LEFT JOIN temp.sender f ON f.room_folk = s.ZROOMFOLK "
-            .'WHERE s.ZSORT IN '.CodeMap::codes($kinds).' AND s.ZSTAGE IN '.CodeMap::codes(Codes::STAGES)." AND typeof(s.ZWIREID) = 'text' AND s.ZWIREID <> '' AND typeof(s.ZBODY) IN ('text', 'null')"
+            .'CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE quoted(s.ZANSWER) END',
+            'CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id LEFT JOIN temp.sender f ON f.room_folk = s.ZROOMFOLK',
+            CodeMap::isIn('s.ZSORT', $kinds).' AND '.CodeMap::isIn('s.ZSTAGE', Codes::STAGES)." AND typeof(s.ZWIREID) = 'text' AND s.ZWIREID <> '' AND typeof(s.ZBODY) IN ('text', 'null')"
             // Times from 1970 to tomorrow; what lies outside is listed.
             .sprintf(" AND typeof(s.ZSENT) = 'real' AND s.ZSENT > %d AND s.ZSENT <= %.3F AND (s.ZLANDED IS NULL OR (typeof(s.ZLANDED) = 'real' AND abs(s.ZLANDED) < 4e12))", -978_307_199, $horizon)
             .sprintf(" AND typeof(s.ZMINE) = 'integer' AND typeof(s.ZFLAGS) = 'integer' AND (s.ZFLAGS & ~%d) = 0", Schema::KNOWN_FLAGS)
             .' AND (s.ZROOMFOLK IS NULL OR f.key IS NOT NULL) AND s.ZEDITED IS NULL AND s.ZFADES IS NULL AND (s.ZONCE IS NULL OR s.ZONCE = 0) AND s.ZEFFECT IS NULL AND s.ZFOREIGN IS NULL'
             .$this->pouch->holdsNothingUnknown('ZSLIP', 's').' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = s.Z_PK)'
-            .' AND (s.ZANSWER IS NULL OR answer_is_plain(s.ZANSWER)) AND (s.ZEXTRAS IS NULL OR extras_are_plain(s.ZEXTRAS))';
+            .' AND (s.ZANSWER IS NULL OR answer_is_plain(s.ZANSWER)) AND (s.ZEXTRAS IS NULL OR extras_are_plain(s.ZEXTRAS))',
+        );
     }
 
     /** @return array{string|null, string|null}|null reactions and receipts; null when there is more to it */

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost\Ios;
 
 use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
@@ -20,7 +21,7 @@ final class SlipMove
 {
     /** Details that have a column or a place in the property list of their own. */
     private const PLACED = ['ZSLIP.ZSORT', 'ZSLIP.ZSTAGE', 'ZSLIP.ZFLAGS', 'ZSLIP.ZONCE', 'notice.sort', 'ring.outcome'];
-    private const WRITTEN = "fate NOT IN ('left_out', 'spread')";
+    private const WRITTEN = "m.fate NOT IN ('left_out', 'spread')";
 
     /** Finds the attachments of the messages that were moved last. */
     private string $withAttachments = 'SELECT 0 WHERE 0';
@@ -31,7 +32,7 @@ final class SlipMove
         $database->define('trace', $trace, 1);
         $database->define('own_code', static fn (string $opaque, string $subject): ?int => self::code($opaque, $subject), 2);
         $database->define('extras', static fn (string $kind, ?string $body, ?string $reactions, ?string $receipts, ?string $details, ?string $opaque): ?string => self::extras($kind, $body, $reactions, $receipts, $details, $opaque), 6);
-        $database->define('answer', fn (int $conversation, string $wireId, ?string $details): string => $this->answer($conversation, $wireId, $details), 3);
+        $database->define('answer', fn (int $conversation, string $wireId, ?string $details, ?string $sender, ?int $mine, ?string $kind, ?string $body, ?int $sent, ?string $fate): string => $this->answer($conversation, $wireId, $details, null === $fate ? null : ChatStore::quote([$sender, (int) $mine, (string) $kind, $body, (int) $sent, $fate])), 9);
         $database->define('foreign_details', static fn (string $opaque): ?string => IosWriter::foreign(SafeJson::map($opaque), self::PLACED)?->bytes, 1);
         $database->define('effect', static fn (string $details): ?string => is_string($effect = SafeJson::decode($details)['effect'] ?? null) ? $effect : null, 1);
         $database->execute('CREATE TEMP TABLE place_of (n INTEGER PRIMARY KEY, message_id INTEGER NOT NULL)');
@@ -53,26 +54,29 @@ final class SlipMove
         $detail = static fn (string $name): string => 'CASE WHEN m.details IS NULL THEN NULL ELSE '.Clock::sqlToSeconds("json_extract(m.details, '$.$name')").' END';
         $once = CodeMap::toCode("json_extract(m.details, '$.view_once')", Codes::ONCE, 0);
         $flags = sprintf('((m.marks & %d) <> 0) * %d | ((m.marks & %d) <> 0) * %d', StoreSchema::MARK_STARRED, Schema::FLAG_STARRED, StoreSchema::MARK_FORWARDED, Schema::FLAG_FORWARDED);
-        // Left-out messages have no place: where there are some, the others are counted.
-        $all = 0 === $this->database->one('SELECT COUNT(*) AS n FROM chats.message WHERE message_id >= ? AND message_id < ? AND NOT ('.self::WRITTEN.')', [$from, $to])?->int('n');
-        if (!$all) {
-            $this->database->execute('DELETE FROM temp.place_of');
-            $this->database->run('INSERT INTO temp.place_of (message_id) SELECT message_id FROM chats.message WHERE message_id >= ? AND message_id < ? AND '.self::WRITTEN.' ORDER BY message_id', [$from, $to]);
-        }
-        $n = $all ? sprintf('(m.message_id - %d)', $from - 1) : 'p.n';
-        $source = ($all ? 'chats.message m' : 'temp.place_of p CROSS JOIN chats.message m ON m.message_id = p.message_id').' ';
-        $range = sprintf(' WHERE m.message_id >= %d AND m.message_id < %d', $from, $to);
+        // What an answer is to, looked for in its own conversation; what is not there is looked for one by one.
+        $answered = "LEFT JOIN chats.message a ON a.message_id = (SELECT q.message_id FROM chats.message q WHERE q.identity = m.reply_to AND q.conversation_id = $conversation AND q.wire_id IS NOT NULL ORDER BY q.occurrence LIMIT 1)";
+        $range = sprintf('m.message_id >= %d AND m.message_id < %d', $from, $to);
         $columns = implode(', ', [
-            "$slip + $n", (string) Schema::ENTITIES['Slip'], '1', (string) $room, 'CASE WHEN m.sender_key IS NULL THEN NULL ELSE ifnull(f.room_folk, trace(m.sender_key)) END', "$place + $n", 'm.from_owner', $own('ZSLIP.ZSORT', $known), $own('ZSLIP.ZSTAGE', $state),
+            "$slip + NUMBER", (string) Schema::ENTITIES['Slip'], '1', (string) $room, 'CASE WHEN m.sender_key IS NULL THEN NULL ELSE ifnull(f.room_folk, trace(m.sender_key)) END', "$place + NUMBER", 'm.from_owner', $own('ZSLIP.ZSORT', $known), $own('ZSLIP.ZSTAGE', $state),
             "($flags) | ".$own('ZSLIP.ZFLAGS', '0'), "ifnull(CASE WHEN m.details IS NULL THEN NULL ELSE NULLIF($once, 0) END, ".$own('ZSLIP.ZONCE', 'NULL').')', Clock::sqlToSeconds('m.sent_at'), Clock::sqlToSeconds('m.received_at'),
             $detail('edited_at'), $detail('expires_at'), 'm.wire_id', 'm.body', 'CASE WHEN m.details IS NULL THEN NULL ELSE effect(m.details) END',
-            "CASE WHEN m.reply_to IS NULL THEN NULL ELSE CAST(answer($conversation, m.reply_to, m.details) AS BLOB) END",
+            "CASE WHEN m.reply_to IS NULL THEN NULL ELSE CAST(answer($conversation, m.reply_to, m.details, a.sender_key, a.from_owner, a.kind, substr(CAST(a.body AS BLOB), 1, ".ChatStore::QUOTED.'), a.sent_at, a.fate) AS BLOB) END',
             'CASE WHEN m.reactions IS NULL AND m.receipts IS NULL AND m.details IS NULL THEN NULL ELSE CAST(extras(m.kind, m.body, m.reactions, m.receipts, m.details, m.opaque) AS BLOB) END',
             'CASE WHEN m.opaque IS NULL THEN NULL ELSE CAST(foreign_details(m.opaque) AS BLOB) END',
         ]);
-        $this->database->execute("INSERT INTO ZSLIP SELECT $columns FROM $source LEFT JOIN temp.sender f ON f.key = m.sender_key $range ORDER BY ".($all ? 'm.message_id' : 'p.n'));
-        $written = $this->database->changes();
-        $this->withAttachments = "SELECT $slip + $n AS slip, m.kind, ".ChatStore::attachmentColumns('a.')." FROM $source CROSS JOIN chats.attachment a ON a.message_id = m.message_id $range AND m.attachments IS NOT NULL ORDER BY 1, a.attachment_id";
+        $move = fn (string $n, string $source, string $order): int => $this->moved('INSERT INTO ZSLIP SELECT '.str_replace('NUMBER', $n, $columns)." FROM $source LEFT JOIN temp.sender f ON f.key = m.sender_key $answered WHERE $range AND ".self::WRITTEN." ORDER BY $order");
+        [$n, $source] = [sprintf('(m.message_id - %d)', $from - 1), 'chats.message m'];
+        $written = $move($n, $source, 'm.message_id');
+        if ($written !== $to - $from) {
+            // Left-out messages have no place: where there are some, the others are counted.
+            $this->database->run('DELETE FROM ZSLIP WHERE Z_PK > ?', [$slip]);
+            $this->database->execute('DELETE FROM temp.place_of');
+            $this->database->run('INSERT INTO temp.place_of (message_id) SELECT message_id FROM chats.message m WHERE message_id >= ? AND message_id < ? AND '.self::WRITTEN.' ORDER BY message_id', [$from, $to]);
+            [$n, $source] = ['p.n', 'temp.place_of p CROSS JOIN chats.message m ON m.message_id = p.message_id'];
+            $move($n, $source, 'p.n');
+        }
+        $this->withAttachments = "SELECT $slip + $n AS slip, m.kind, ".ChatStore::attachmentColumns('a.')." FROM $source CROSS JOIN chats.attachment a ON a.message_id = m.message_id WHERE $range AND m.attachments IS NOT NULL ORDER BY m.message_id, a.attachment_id";
 
         return $written;
     }
@@ -88,6 +92,13 @@ final class SlipMove
             /** @var array{int, string} $values */
             yield ['slip' => $values[0], 'kind' => $values[1], 'attachment' => ChatStore::attachmentOf(array_slice($values, 2))];
         }
+    }
+
+    private function moved(string $insert): int
+    {
+        $this->database->execute($insert);
+
+        return $this->database->changes();
     }
 
     private static function code(string $opaque, string $subject): ?int
@@ -106,15 +117,18 @@ final class SlipMove
         return Extras::write(MessageRow::message([null, null, 0, $kind, $body, 0, null, 'sent', 0, null, $reactions, $receipts, $details, null], []), null === $opaque ? [] : SafeJson::map($opaque));
     }
 
-    /** A copy of the answered slip, or, where that is gone or stays behind, what is still known of it. */
-    private function answer(int $conversation, string $wireId, ?string $details): string
+    /**
+     * A copy of the answered slip, or, where that is gone or stays behind, what is still known of it.
+     *
+     * @param Quote|false|null $answered null where it is not in the conversation itself, false where it stays behind
+     */
+    private function answer(int $conversation, string $wireId, ?string $details, Quote|false|null $answered): string
     {
-        $answered = $this->chats->quoteOf($conversation, $wireId);
-        if (null !== $answered) {
-            return Extras::writeAnswer($wireId, $answered);
+        $answered ??= $this->chats->quoteOf($conversation, $wireId) ?? false;
+        if (false === $answered) {
+            $answered = null === $details ? null : MessageRow::message([null, null, 0, 'text', null, 0, null, 'sent', 0, null, null, null, $details, null], [])->quote;
         }
-        $quote = null === $details ? null : MessageRow::message([null, null, 0, 'text', null, 0, null, 'sent', 0, null, null, null, $details, null], [])->quote;
 
-        return Extras::writeAnswer($wireId, $quote);
+        return Extras::writeAnswer($wireId, $answered);
     }
 }
