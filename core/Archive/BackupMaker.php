@@ -6,6 +6,8 @@ namespace Geschenk\Core\Archive;
 
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Phone\PhoneChats;
@@ -31,12 +33,13 @@ final class BackupMaker
     /**
      * @param string                $target folder of the finished backup; work goes on in "<target>.part"
      * @param array<string, string> $info   further lines of bag-info.txt
+     * @param BackupKey|null        $key    opens a sealed backup, where the phone holds its chats in nothing else
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      * @throws UnusableInput
      */
-    public function make(PhoneLink $link, string $app, string $target, array $info, Progress $progress): void
+    public function make(PhoneLink $link, string $app, string $target, array $info, Progress $progress, ?BackupKey $key = null): void
     {
         if (is_dir($target)) {
             return;
@@ -45,10 +48,12 @@ final class BackupMaker
         Folder::make($work.'/'.self::RAW);
         $journal = new PullJournal($work.'/pull.sqlite');
         $progress->phase('listing');
-        $databaseFiles = array_merge(...array_map(static fn ($format): array => $format->databaseFiles(), $this->formats->all()));
+        $chats = new PhoneChats($this->formats);
+        $sealed = $chats->sealed($link, $app);
+        $apart = [...array_merge(...array_map(static fn ($format): array => $format->databaseFiles(), $this->formats->all())), ...(null === $sealed ? [] : [$sealed->path])];
         $journal->begin();
         foreach ($link->files($app) as $file) {
-            if (Folder::staysInside($file->path) && !in_array($file->path, $databaseFiles, true)) {
+            if (Folder::staysInside($file->path) && !in_array($file->path, $apart, true)) {
                 $journal->listed($file->path, $file->bytes, $file->changed);
                 $progress->advance(1);
             }
@@ -56,9 +61,17 @@ final class BackupMaker
         $journal->commit();
         // The database first: whatever its rows name was on the phone at that moment.
         $progress->phase('pulling');
-        (new PhoneChats($this->formats))->pullDatabase($link, $app, $work.'/'.self::RAW, static fn (int $bytes) => $progress->advance(0, $bytes));
+        $onBytes = static fn (int $bytes) => $progress->advance(0, $bytes);
+        $raw = $work.'/'.self::RAW;
+        if (null === $sealed) {
+            $chats->pullDatabase($link, $app, $raw, $onBytes);
+        } else {
+            // Opened before anything else is pulled, so that a wrong key shows at once; its database is not kept.
+            $unsealed = ScratchFolder::make();
+            $chats->pullSealed($link, $app, $sealed, $key ?? throw UnusableInput::sealedOnPhone(), $raw, $unsealed->path, $onBytes);
+        }
         $this->pullAttachments($link, $app, $work, $journal, $progress);
-        $this->read($work, $journal, $progress);
+        $this->read($work, $unsealed->path ?? $raw, $journal, $progress);
         $this->seal($work, $journal, $info, $progress);
         $journal->close();
         foreach ([...(glob($work.'/pull.sqlite*') ?: []), $work.'/piece'] as $leftover) {
@@ -91,14 +104,15 @@ final class BackupMaker
         }
     }
 
-    private function read(string $work, PullJournal $journal, Progress $progress): void
+    /** @param string $database folder that the database lies in */
+    private function read(string $work, string $database, PullJournal $journal, Progress $progress): void
     {
         $raw = $work.'/'.self::RAW;
         $path = $work.'/data/'.StoreSchema::FILE_NAME;
         @unlink($path);
-        $format = $this->formats->detect($raw) ?? throw UnusableInput::notMessengerData($raw);
+        $format = $this->formats->detect($database) ?? throw UnusableInput::notMessengerData($database);
         $store = new StoreWriter($path);
-        $format->reader()->read($raw, new FolderFiles($raw, true, $journal->hash(...)), $store, $progress);
+        $format->reader()->read($database, new FolderFiles($raw, true, $journal->hash(...)), $store, $progress);
         $store->finish();
     }
 

@@ -15,7 +15,9 @@ interface SealedBackups
     /**
      * Opens a sealed file into a folder, as the database files of the format.
      *
+     * @param string|null $name what errors call the file; its path where nothing else is said
+     *
      * @throws UnusableInput when the key is another one, the file is cut short, or a byte of it was changed
      */
-    public function unseal(string $path, BackupKey $key, string $folder): void;
+    public function unseal(string $path, BackupKey $key, string $folder, ?string $name = null): void;
 }

@@ -57,6 +57,11 @@ final class UnusableInput extends \RuntimeException
         return new self(sprintf('%s is a sealed backup. Give its key of 64 digits or its password in a file, with --key-file.', $path));
     }
 
+    public static function sealedOnPhone(): self
+    {
+        return new self('The messenger keeps its chats on the phone in a sealed backup only. Ask the customer for the 64 digits or the password that it was made with, and type them in.');
+    }
+
     public static function sealedCut(string $path, int $found, int $promised): self
     {
         return new self(sprintf('%s ends too early: it has %d bytes and should have %d. Pull it from the phone again.', $path, $found, $promised));

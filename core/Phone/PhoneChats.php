@@ -6,8 +6,10 @@ namespace Geschenk\Core\Phone;
 
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\SealedBackups;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\StoreWriter;
@@ -65,7 +67,58 @@ final class PhoneChats
             }
             throw PhoneRefuses::stillWriting();
         }
+        if (null !== $this->sealed($link, $app)) {
+            throw UnusableInput::sealedOnPhone();
+        }
         throw UnusableInput::notMessengerData(sprintf('The data of %s on phone %s', $app, $link->serial()));
+    }
+
+    /**
+     * The sealed backup of a messenger whose chats lie nowhere else on the phone; null where they lie open, or not at all.
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     */
+    public function sealed(PhoneLink $link, string $app): ?PhoneFile
+    {
+        foreach ($this->databases() as $files) {
+            if (null !== $link->file($app, $files[0])) {
+                return null;
+            }
+        }
+        foreach ($this->formats->all() as $format) {
+            $file = $format instanceof SealedBackups ? $link->file($app, $format->sealedFile()) : null;
+            if (null !== $file) {
+                return $file;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * Pulls a sealed backup and opens it.
+     *
+     * @param string              $folder   where it is kept as it was sealed
+     * @param string              $unsealed where its database goes
+     * @param callable(int): void $onBytes
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws UnusableInput when the key does not open it, or it is damaged
+     */
+    public function pullSealed(PhoneLink $link, string $app, PhoneFile $sealed, BackupKey $key, string $folder, string $unsealed, callable $onBytes): void
+    {
+        $target = $folder.'/'.$sealed->path;
+        self::pullFile($link, $app, $sealed->path, $target, $target.'.part', $onBytes);
+        foreach ($this->formats->all() as $format) {
+            if ($format instanceof SealedBackups && $format->isSealed($target)) {
+                $format->unseal($target, $key, $unsealed, 'The sealed backup on the phone');
+
+                return;
+            }
+        }
+        throw UnusableInput::notMessengerData(sprintf('%s on the phone', $sealed->path));
     }
 
     /** @return list<list<string>> the files of each kind of database, several formats of which may share a name */

@@ -33,11 +33,14 @@ final readonly class PhoneController
     public function holdings(string $serial): JsonResponse
     {
         try {
-            $counts = $this->holdings->read($this->phones->link($serial), Intake::APP);
+            $link = $this->phones->link($serial);
+            $counts = $this->holdings->read($link, Intake::APP);
         } catch (PhoneUnplugged|PhoneRefuses|UnusableInput $hindrance) {
-            return new JsonResponse(['readable' => false, 'why' => $hindrance->getMessage(), 'counts' => null]);
+            $sealed = isset($link) ? $this->holdings->sealed($link, Intake::APP) : null;
+
+            return new JsonResponse(['readable' => false, 'why' => $hindrance->getMessage(), 'sealed' => null === $sealed ? null : ['bytes' => $sealed->bytes, 'made_at' => Time::ofMilliseconds($sealed->changedAt * 1000)], 'counts' => null]);
         }
 
-        return new JsonResponse(['readable' => true, 'why' => null, 'counts' => [...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at'])]]);
+        return new JsonResponse(['readable' => true, 'why' => null, 'sealed' => null, 'counts' => [...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at'])]]);
     }
 }

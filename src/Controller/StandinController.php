@@ -52,6 +52,7 @@ final readonly class StandinController
             'serial' => $serial, 'owner' => $state['owner'], 'maker' => $state['maker'], 'model' => $state['model'], 'platform' => $state['platform'], 'os_version' => $state['os_version'],
             'plugged' => $state['plugged'], 'unlocked' => $state['unlocked'], 'battery' => $state['battery'], 'debugging' => $state['debugging'], 'admitted' => $state['admitted'],
             'megabytes_per_second' => (float) $state['cable_mb_s'], 'messenger' => [] === $state['apps'] ? null : ['name' => $state['apps'][0]['name'], 'version' => $state['apps'][0]['version'], 'number' => $state['apps'][0]['number']],
+            'backup_password' => $state['backup_password'] ?? null,
             'question' => Hands::question($state), 'acts' => array_map(static fn (string $act, string $label): array => ['act' => $act, 'label' => $label], array_keys(Hands::offered($phone)), array_values(Hands::offered($phone))),
         ];
     }

@@ -75,7 +75,7 @@ final readonly class TrayController
         $tray = $this->trays->get($number);
         $input = Input::of($request);
         $kind = RunKind::tryFrom($input->text('kind')) ?? throw new \DomainException('There is no such work.');
-        $this->runs->ask($tray, $kind, $user->getUserIdentifier(), $input->optionalText('confirmed_tag'));
+        $this->runs->ask($tray, $kind, $user->getUserIdentifier(), $input->optionalText('confirmed_tag'), $input->secret('key'));
 
         return new JsonResponse($this->view->whole($tray), 202);
     }
@@ -91,11 +91,11 @@ final readonly class TrayController
     }
 
     #[Route('/api/trays/{number<\d+>}/runs/{id}/go-on', methods: ['POST'])]
-    public function goOn(int $number, string $id): JsonResponse
+    public function goOn(int $number, string $id, Request $request): JsonResponse
     {
         $tray = $this->trays->get($number);
         $run = $this->entities->getRepository(Run::class)->findOneBy(['id' => $id, 'tray' => $tray]) ?? throw new NotFoundHttpException('There is no such run in this tray.');
-        $this->runs->goOn($run);
+        $this->runs->goOn($run, '' === $request->getContent() ? null : Input::of($request)->secret('key'));
 
         return new JsonResponse($this->view->whole($tray), 202);
     }

@@ -26,6 +26,10 @@ class Run
     #[ORM\Column(length: 40, nullable: true)]
     private ?string $checkpoint = null;
 
+    /** Opens a sealed backup; gone as soon as the run is over. */
+    #[ORM\Column(length: 1000, nullable: true)]
+    private ?string $lockedKey = null;
+
     #[ORM\Column(length: 40)]
     public string $phase = '';
     #[ORM\Column]
@@ -77,6 +81,17 @@ class Run
         $this->checkpoint = $checkpoint;
     }
 
+    public function lockedKey(): ?string
+    {
+        return $this->lockedKey;
+    }
+
+    /** @param string|null $key locked by KeySafe */
+    public function keepKey(?string $key): void
+    {
+        $this->lockedKey = $key;
+    }
+
     public function queue(): void
     {
         $this->state = RunState::Queued;
@@ -99,6 +114,7 @@ class Run
     public function fail(string $trouble, \DateTimeImmutable $at): void
     {
         $this->state = RunState::Failed;
+        $this->lockedKey = null;
         $this->trouble = mb_substr($trouble, 0, 1000);
         $this->finishedAt = $at;
     }
@@ -106,6 +122,7 @@ class Run
     public function finish(\DateTimeImmutable $at): void
     {
         $this->state = RunState::Done;
+        $this->lockedKey = null;
         $this->trouble = null;
         $this->finishedAt = $at;
     }

@@ -46,6 +46,21 @@ final readonly class Input
         return is_string($value) && '' !== trim($value) ? mb_substr(mb_scrub(trim($value)), 0, 200) : null;
     }
 
+    /**
+     * A password or key, which may begin or end with a space.
+     *
+     * @throws \DomainException
+     */
+    public function secret(string $name, int $longest = 200): ?string
+    {
+        $value = $this->values[$name] ?? null;
+        if (!is_string($value) || '' === trim($value)) {
+            return null;
+        }
+
+        return mb_check_encoding($value, 'UTF-8') && mb_strlen($value) <= $longest ? $value : throw new \DomainException(sprintf('“%s” is too long: at most %d characters.', str_replace('_', ' ', $name), $longest));
+    }
+
     public function flag(string $name): bool
     {
         return true === ($this->values[$name] ?? null);

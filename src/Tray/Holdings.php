@@ -10,6 +10,7 @@ use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneChats;
+use Geschenk\Core\Phone\PhoneFile;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -65,14 +66,40 @@ final readonly class Holdings
         return $counts;
     }
 
+    /** The sealed backup that a phone holds its chats in; null where they lie open, or while that can't be seen. */
+    public function sealed(PhoneLink $link, string $app): ?PhoneFile
+    {
+        try {
+            return $this->reader->sealed($link, $app);
+        } catch (PhoneUnplugged|PhoneRefuses) {
+            return null;
+        }
+    }
+
     /** What its attachments would take on the receiving phone; null while that can't be seen. */
     public function attachmentBytes(PhoneLink $link, string $app): ?int
     {
         try {
             return $this->read($link, $app)['attachment_bytes'];
-        } catch (PhoneUnplugged|PhoneRefuses|UnusableInput) {
+        } catch (UnusableInput) {
+            return $this->bytesBesideSealed($link, $app);
+        } catch (PhoneUnplugged|PhoneRefuses) {
             return null;
         }
+    }
+
+    private function bytesBesideSealed(PhoneLink $link, string $app): ?int
+    {
+        $sealed = $this->sealed($link, $app);
+        if (null === $sealed) {
+            return null;
+        }
+        $bytes = 0;
+        foreach ($link->files($app) as $file) {
+            $bytes += $file->path === $sealed->path ? 0 : $file->bytes;
+        }
+
+        return $bytes;
     }
 
     /**

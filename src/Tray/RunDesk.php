@@ -7,6 +7,7 @@ namespace Geschenk\App\Tray;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Security\KeySafe;
 use Geschenk\App\Work\RunKind;
 use Geschenk\App\Work\RunState;
 use Geschenk\App\Work\WorkOnRun;
@@ -34,6 +35,7 @@ final readonly class RunDesk
         private Holdings $holdings,
         private TrayFiles $files,
         private RunSheet $sheet,
+        private KeySafe $keys,
     ) {
     }
 
@@ -43,9 +45,11 @@ final readonly class RunDesk
     }
 
     /**
+     * @param string|null $key for a backup of chats that lie in a sealed backup on the phone
+     *
      * @throws \DomainException when the tray is not ready for it; the message says what is missing
      */
-    public function ask(Tray $tray, RunKind $kind, string $by, ?string $confirmedTag = null): Run
+    public function ask(Tray $tray, RunKind $kind, string $by, ?string $confirmedTag = null, #[\SensitiveParameter] ?string $key = null): Run
     {
         $latest = $this->latest($tray);
         if (null !== $latest && !$latest->state()->isOver()) {
@@ -61,6 +65,7 @@ final readonly class RunDesk
             RunKind::Check => null !== $this->lastDone($tray, RunKind::Restore) ?: throw new \DomainException('Nothing was restored yet, so there is nothing to check.'),
         };
         $run = new Run(Uuid::v7()->toRfc4122(), $tray, $kind, $this->clock->now(), $by, $confirmedTag);
+        $this->keepKey($run, $key);
         $this->entities->persist($run);
         $this->sheet->log($by, 'asked_'.$kind->value, $tray->number, 'Asked for');
         $this->entities->flush();
@@ -89,11 +94,12 @@ final readonly class RunDesk
     }
 
     /** @throws \DomainException when it is not a run that stands still */
-    public function goOn(Run $run): void
+    public function goOn(Run $run, #[\SensitiveParameter] ?string $key = null): void
     {
         if (RunState::Failed !== $run->state()) {
             throw new \DomainException('This run is not standing still.');
         }
+        $this->keepKey($run, $key);
         $run->queue();
         $this->entities->flush();
         $this->bus->dispatch(new WorkOnRun($run->id));
@@ -108,6 +114,15 @@ final readonly class RunDesk
         }
 
         return null;
+    }
+
+    private function keepKey(Run $run, #[\SensitiveParameter] ?string $key): void
+    {
+        $giving = $run->tray->phone(Role::Gives);
+        if (RunKind::Backup !== $run->kind || null === $this->holdings->sealed($this->phones->link($giving->serial), $run->tray->app)) {
+            return;
+        }
+        $run->keepKey($this->keys->put($key ?? throw new \DomainException(sprintf('The chats on phone %s lie in a sealed backup. Ask the customer for its 64 digits or its password, and type them in.', $giving->tag))));
     }
 
     private function ensureBackedUp(Tray $tray, string $by): void

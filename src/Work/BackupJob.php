@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Security\KeySafe;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Tray\Stage;
 use Geschenk\Core\Archive\BackupMaker;
@@ -27,6 +28,7 @@ final class BackupJob extends PhoneJob
         private readonly EntityManagerInterface $entities,
         private readonly RunSheet $sheet,
         private readonly ClockInterface $clock,
+        private readonly KeySafe $keys,
     ) {
         parent::__construct($phones);
     }
@@ -41,11 +43,12 @@ final class BackupJob extends PhoneJob
         $tray = $run->tray;
         $link = $this->link($run);
         $folder = $this->data->backup($run->id);
+        $key = $this->keys->take($run->lockedKey());
         $this->ensureSpace($run);
         $this->maker->make($link, $tray->app, $folder, [
             'Bagging-Date' => $this->clock->now()->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk', 'External-Identifier' => $run->id,
             'External-Description' => sprintf('Chats of %s on phone %s, for tray %d', $tray->app, $link->serial(), $tray->number),
-        ], $progress);
+        ], $progress, $key);
         if (null === $this->entities->find(Backup::class, $run->id)) {
             $chats = new ChatStore($folder.'/data/'.Schema::FILE_NAME);
             $summary = $chats->summary();
@@ -53,7 +56,7 @@ final class BackupJob extends PhoneJob
                 $run->id, $tray, $link->serial(), $this->clock->now(), $chats->source()->account, $summary['conversations'], $summary['messages'],
                 $summary['attachments'], $summary['attachments_missing'], $summary['attachment_bytes'], $summary['last_at'], $summary['lost'],
             ));
-            $this->sheet->note($tray, Stage::BackUp, $run->askedBy, sprintf('%s messages in %d conversations and %s attachments from phone %s; sealed%s', number_format($summary['messages']), $summary['conversations'], number_format($summary['attachments_present']), $tray->phone(Role::Gives)->tag, $summary['lost'] > 0 ? sprintf('; %s messages are damaged on the phone itself', number_format($summary['lost'])) : ''));
+            $this->sheet->note($tray, Stage::BackUp, $run->askedBy, sprintf('%s messages in %d conversations and %s attachments from phone %s%s; sealed%s', number_format($summary['messages']), $summary['conversations'], number_format($summary['attachments_present']), $tray->phone(Role::Gives)->tag, null === $key ? '' : ', out of its sealed backup', $summary['lost'] > 0 ? sprintf('; %s messages are damaged on the phone itself', number_format($summary['lost'])) : ''));
         }
     }
 

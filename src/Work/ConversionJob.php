@@ -82,7 +82,7 @@ final class ConversionJob implements Job
         rename($this->files->converted($tray).'.part', $this->files->converted($tray));
         $lost = array_sum(array_map(static fn ($loss): int => $loss->messages, $losses));
         $this->sheet->note($tray, Stage::Convert, $run->askedBy, $totals->complete()
-            ? sprintf('Rehearsed for %s: all %s messages tally; %s touched by %d listed losses', 'ios' === $platform ? 'iOS' : 'Android', number_format($totals->messages), number_format($lost), count($losses))
+            ? sprintf('Rehearsed for %s: all %s messages tally; %s touched by %d listed %s', 'ios' === $platform ? 'iOS' : 'Android', number_format($totals->messages), number_format($lost), count($losses), 1 === count($losses) ? 'loss' : 'losses')
             : sprintf('Rehearsal does not tally: %s missing, %s more than expected', number_format($totals->missing + $totals->addedMissing), number_format($totals->extra)));
     }
 }

@@ -75,6 +75,14 @@ final readonly class Customer
         ], 18, 1_100, ['photo' => 90, 'voice' => 40, 'document' => 20], 'boat', 2021, platform: 'ios');
     }
 
+    /** Whose phone gives its chats out in a sealed backup only. */
+    public static function netmaker(): self
+    {
+        return new self('Eilidh Strand', '+447700900693', ['family', 'ferry', 'uk'], [
+            ['title' => 'Nets & floats', 'topic' => 'ferry', 'share' => 28, 'people' => 7], ['title' => 'Strand sisters', 'topic' => 'family', 'share' => 18, 'people' => 4],
+        ], 14, 620, ['photo' => 80, 'voice' => 30, 'document' => 12], 'boat', 2023);
+    }
+
     /** The week that the conductor has already spent with the new phone. */
     public static function conductorsFirstWeek(): self
     {

@@ -13,6 +13,7 @@ use Geschenk\Core\Messenger\Otterpost\Android\Schema as AndroidSchema;
 use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
 use Geschenk\Core\Messenger\Otterpost\Ios\Schema as IosSchema;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Standin\Phone\Bench;
@@ -20,7 +21,7 @@ use Geschenk\Standin\Phone\Hands;
 use Geschenk\Standin\Phone\PhoneFolder;
 
 /**
- * Lays the demonstration's phones on the bench: a harbour-town shop with five customers. Makers, models, people and
+ * Lays the demonstration's phones on the bench: a harbour-town shop with six customers. Makers, models, people and
  * texts are made up, numbers are from ranges reserved for fiction, and the same seed makes the same chats.
  *
  * @phpstan-import-type State from PhoneFolder
@@ -29,8 +30,10 @@ final class DemoMaker
 {
     public const SEED = 19_070_412;
     /** Goes up when what is made could no longer be read as it was. */
-    public const VERSION = 2;
+    public const VERSION = 3;
     private const VERSION_FILE = 'demonstration-version';
+    /** Opens the sealed backup that the netmaker's phone holds its chats in; its stand-in tells it. */
+    public const NETMAKERS_PASSWORD = 'three herrings, no oar';
     /** Opens the sealed backup on the skipper's phone; docs/cli.md tells it. */
     public const SKIPPERS_KEY = '5a1e0c7b 93d24f60 8e11ab07 44c9d2f3 0b6e7719 c2a5d8e4 f0316b9a 7d48e25c';
 
@@ -56,7 +59,23 @@ final class DemoMaker
         $keeper = self::phone($folder, $say, Customer::keeper(), 6, ['serial' => 'LSL0870115', 'maker' => 'Lindenau', 'model' => 'Slate 1', 'os_version' => '16.4', 'battery' => 71] + $ios, false);
         WornStorage::spoil($keeper->data(Hands::APP['id']).'/'.IosSchema::DATABASE, 'ZSLIP');
         self::fresh($folder, ['serial' => 'BRG0220871', 'maker' => 'Bergmann', 'model' => 'Quay 2', 'os_version' => '15', 'owner' => Customer::keeper()->name] + $android, Customer::keeper());
+        $netmaker = self::phone($folder, $say, Customer::netmaker(), 7, ['serial' => 'KFM5120077', 'maker' => 'Kestrelworks', 'model' => 'Fathom 5', 'os_version' => '15', 'battery' => 88, 'backup_password' => self::NETMAKERS_PASSWORD] + $android, false);
+        self::sealOnly($netmaker->data(Hands::APP['id']), BackupKey::of(self::NETMAKERS_PASSWORD));
+        self::fresh($folder, ['serial' => 'LSM1190416', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '18.1', 'owner' => Customer::netmaker()->name] + $ios, Customer::netmaker());
         file_put_contents($folder.'/'.self::VERSION_FILE, (string) self::VERSION);
+    }
+
+    /** As a messenger does whose owner turned encryption on: what can be taken from the phone is the sealed backup. */
+    public static function sealOnly(string $data, BackupKey $key): void
+    {
+        $path = $data.'/'.AndroidSchema::DATABASE;
+        $database = Database::create($path);
+        $database->execute('PRAGMA locking_mode = NORMAL; PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode = DELETE');
+        $database->close();
+        SealedBackup::seal($path, $data.'/'.SealedBackup::FILE, $key);
+        foreach (['', '-wal', '-shm'] as $suffix) {
+            @unlink($path.$suffix);
+        }
     }
 
     public static function isOfToday(string $folder): bool

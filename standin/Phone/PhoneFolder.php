@@ -11,7 +11,7 @@ use Geschenk\Core\Files\Folder;
  *
  * @phpstan-type App array{id: string, name: string, version: string, number: string|null}
  * @phpstan-type Fault array{on: string, do: string, after_bytes?: int, largest?: int, from?: float, to?: float}
- * @phpstan-type State array{serial: string, maker: string, model: string, platform: string, os_version: string, owner: string, plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool, storage_total: int, storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>}
+ * @phpstan-type State array{serial: string, maker: string, model: string, platform: string, os_version: string, owner: string, plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool, storage_total: int, storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>, backup_password?: string}
  */
 final class PhoneFolder
 {

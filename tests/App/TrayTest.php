@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Standin\Demo\WornStorage;
@@ -238,6 +239,49 @@ final class TrayTest extends ApiTestCase
         Phones::plug($this->receiving);
         $this->work();
         self::assertSame('done', $this->value($this->tray($n), 'run', 'state'));
+    }
+
+    public function testASealedBackupIsAskedForItsKeyWhichIsNotKept(): void
+    {
+        $this->signIn();
+        $number = $this->openTray();
+        Phones::seal($this->giving, 'ebb & flow');
+        $holds = $this->call('GET', '/api/phones/'.Phones::GIVING.'/holdings');
+        self::assertNull($holds['counts']);
+        self::assertSame(filesize($this->giving->data('otterpost').'/pouch.sealed'), $this->value($holds, 'sealed', 'bytes'));
+        $phones = $this->value($this->call('GET', "/api/trays/$number/readiness"), 'phones');
+        self::assertStringContainsString(' needed', (string) json_encode($phones), 'The attachments beside it say how much space it takes.');
+        $refused = $this->call('POST', "/api/trays/$number/runs", ['kind' => 'backup'], 422);
+        self::assertStringContainsString('64 digits or its password', $this->text($refused, 'detail'));
+
+        $this->askAndWork($number, ['kind' => 'backup', 'key' => 'flow & ebb']);
+        $tray = $this->call('GET', "/api/trays/$number");
+        self::assertSame('failed', $this->value($tray, 'run', 'state'));
+        self::assertStringStartsWith('The sealed backup on the phone was sealed with another key or password.', $this->text($tray, 'waits', 'how'));
+        $goOn = sprintf('/api/trays/%d/runs/%s/go-on', $number, $this->text($tray, 'run', 'id'));
+        $this->call('POST', $goOn, null, 422);
+        $this->call('POST', $goOn, ['key' => 'ebb & flow'], 202);
+        // Kept for the worker alone, and not so that a copy of the database would tell it.
+        $connection = self::getContainer()->get(EntityManagerInterface::class)->getConnection();
+        $kept = (string) json_encode([$connection->fetchAllAssociative('SELECT * FROM run'), $connection->fetchAllAssociative('SELECT * FROM log_entry')]);
+        self::assertStringNotContainsString('ebb & flow', $kept);
+        self::assertNotNull($connection->fetchOne('SELECT locked_key FROM run'));
+        $this->work();
+        $tray = $this->call('GET', "/api/trays/$number");
+        self::assertSame('look', $tray['stage']);
+        self::assertGreaterThan(0, $this->value($tray, 'backup', 'messages'));
+        self::assertNull($connection->fetchOne('SELECT locked_key FROM run'));
+        $this->askAndWork($number, ['kind' => 'conversion']);
+        self::assertTrue($this->value($this->call('GET', "/api/trays/$number"), 'rehearsal', 'complete'));
+    }
+
+    public function testAKeyIsNotKeptForChatsThatLieOpen(): void
+    {
+        $this->signIn();
+        $number = $this->openTray();
+        $this->call('POST', "/api/trays/$number/runs", ['kind' => 'backup', 'key' => 'told for nothing'], 202);
+        self::assertNull(self::getContainer()->get(EntityManagerInterface::class)->getConnection()->fetchOne('SELECT locked_key FROM run'));
+        $this->call('POST', "/api/trays/$number/runs", ['kind' => 'backup', 'key' => str_repeat('x', 201)], 422);
     }
 
     public function testAFailedRunGoesOnWhenAsked(): void

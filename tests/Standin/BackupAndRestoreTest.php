@@ -11,6 +11,7 @@ use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\UnusableInput;
@@ -45,6 +46,44 @@ final class BackupAndRestoreTest extends TestCase
         self::assertSame('backup', $kept->form);
         self::assertSame($live->chats->summary(), $kept->chats->summary());
         self::assertFileDoesNotExist($this->path('bag/pull.sqlite'));
+    }
+
+    public function testASealedBackupIsOpenedAndKeptAsItWasSealed(): void
+    {
+        $phone = Phones::giving($this->path('phones'), [], false);
+        $live = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress());
+        Phones::seal($phone, 'low tide at six');
+        $before = Phones::fingerprint($phone->data('otterpost'));
+        // A wrong key shows before anything else is pulled.
+        foreach (['' => 'sealed backup only', 'high tide' => 'sealed with another key or password', str_repeat('ab', 32) => 'with a password and not with 64 digits'] as $wrong => $says) {
+            try {
+                $this->backUp($phone, '' === $wrong ? null : BackupKey::of($wrong));
+                self::fail('Opened with '.$wrong);
+            } catch (UnusableInput $refusal) {
+                self::assertStringContainsString($says, $refusal->getMessage());
+                self::assertStringNotContainsString($this->path(), $refusal->getMessage());
+            }
+            self::assertSame([], iterator_to_array(Folder::files($this->path('bag.part'), 'data/raw/parcels'), false));
+            self::assertDirectoryDoesNotExist($this->path('bag'));
+        }
+        $this->backUp($phone, BackupKey::of('low tide at six'));
+        Bag::validate($this->path('bag'));
+        self::assertSame($before, Phones::fingerprint($phone->data('otterpost')));
+        self::assertFileEquals($phone->data('otterpost').'/pouch.sealed', $this->path('bag/data/raw/pouch.sealed'));
+        self::assertFileDoesNotExist($this->path('bag/data/raw/pouch.db'));
+        $kept = ChatSource::open($this->path('bag'), new Formats(), true, new NoProgress());
+        self::assertSame($live->chats->summary(), $kept->chats->summary());
+        self::assertGreaterThan(0, $kept->chats->summary()['attachments_present']);
+    }
+
+    public function testWhereTheChatsLieOpenTooTheyAreTheNewerOnes(): void
+    {
+        $phone = Phones::giving($this->path('phones'), [], false);
+        file_put_contents($phone->data('otterpost').'/pouch.sealed', 'OTTRSEAL and something old');
+        self::assertNull((new PhoneChats(new Formats()))->sealed(Phones::link($phone), 'otterpost'));
+        $this->backUp($phone);
+        self::assertFileExists($this->path('bag/data/raw/pouch.sealed'));
+        self::assertFileExists($this->path('bag/data/raw/pouch.db'));
     }
 
     public function testAnInterruptedBackupGoesOnFromWhereItWas(): void
@@ -176,9 +215,9 @@ final class BackupAndRestoreTest extends TestCase
         self::assertSame(0, $totals->extra);
     }
 
-    private function backUp(PhoneFolder $phone): void
+    private function backUp(PhoneFolder $phone, ?BackupKey $key = null): void
     {
-        (new BackupMaker(new Formats()))->make(Phones::link($phone), 'otterpost', $this->path('bag'), ['External-Identifier' => 'test'], new NoProgress());
+        (new BackupMaker(new Formats()))->make(Phones::link($phone), 'otterpost', $this->path('bag'), ['External-Identifier' => 'test'], new NoProgress(), $key);
     }
 
     /** @return array{ChatStore, string} */

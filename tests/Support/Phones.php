@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Support;
 
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
@@ -33,6 +34,12 @@ final class Phones
     public static function receiving(string $folder, array $state = []): PhoneFolder
     {
         return DemoMaker::fresh($folder, $state + ['serial' => self::RECEIVING, 'maker' => 'Maker', 'model' => 'New', 'platform' => 'ios', 'os_version' => '18', 'developer_options' => false, 'debugging' => false, 'admitted' => true], self::customer());
+    }
+
+    /** Puts a phone's chats into a sealed backup, as they then lie nowhere else on it. */
+    public static function seal(PhoneFolder $phone, string $password): void
+    {
+        DemoMaker::sealOnly($phone->data('otterpost'), BackupKey::of($password));
     }
 
     public static function link(PhoneFolder $phone): PhoneLink

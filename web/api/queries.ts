@@ -62,6 +62,11 @@ export function useBench() {
 }
 
 /** @param state changes whenever the phone should be read anew */
+/** What changes when a phone's holdings may have. */
+export function phoneState(live: Schemas['Live'] | undefined): string {
+  return `${live?.open}${live?.free_bytes}${live?.messenger?.number}`
+}
+
 export function useHoldings(serial: Ref<string>, state: Ref<string>) {
   return useQuery({
     queryKey: computed(() => ['holdings', serial.value, state.value]),
@@ -69,6 +74,16 @@ export function useHoldings(serial: Ref<string>, state: Ref<string>) {
     placeholderData: keepPreviousData,
     enabled: computed(() => serial.value !== ''),
   })
+}
+
+/** The sealed backup that a tray's giving phone holds its chats in; null where they lie open. */
+export function useSealedBackup(tray: Ref<Schemas['Tray']>) {
+  const giving = computed(() => tray.value.phones.find((p) => p.role === 'gives'))
+  const holdings = useHoldings(
+    computed(() => giving.value?.live.serial ?? ''),
+    computed(() => phoneState(giving.value?.live)),
+  )
+  return computed(() => holdings.data.value?.sealed ?? null)
 }
 
 export function useConversations(number: Ref<number>) {
@@ -145,14 +160,19 @@ function useTrayChange<Input>(number: Ref<number>, change: (input: Input) => Pro
 }
 
 export function useAskForRun(number: Ref<number>) {
-  return useTrayChange(number, (input: { kind: Schemas['RunKind']; confirmed_tag?: string }) =>
+  return useTrayChange(number, (input: { kind: Schemas['RunKind']; confirmed_tag?: string; key?: string }) =>
     body(api.POST('/api/trays/{number}/runs', { params: { path: { number: number.value } }, body: input })),
   )
 }
 
 export function useGoOn(number: Ref<number>) {
-  return useTrayChange(number, (id: string) =>
-    body(api.POST('/api/trays/{number}/runs/{id}/go-on', { params: { path: { number: number.value, id } } })),
+  return useTrayChange(number, ({ id, key }: { id: string; key?: string }) =>
+    body(
+      api.POST('/api/trays/{number}/runs/{id}/go-on', {
+        params: { path: { number: number.value, id } },
+        ...(key === undefined ? {} : { body: { key } }),
+      }),
+    ),
   )
 }
 

@@ -2,7 +2,7 @@
 import { computed, watch } from 'vue'
 import type { Schemas } from '../api/client'
 import { useHoldings } from '../api/queries'
-import { count, dateTime, phoneNumber } from '../lib/format'
+import { bytes, count, dateTime, phoneNumber } from '../lib/format'
 
 /** A phone that lies on the bench and may be given a role. */
 const props = defineProps<{ live: Schemas['Live']; role: Schemas['Role'] | null }>()
@@ -35,6 +35,13 @@ const name = computed(() => `${props.live.maker} ${props.live.model}`)
         </p>
       </template>
       <p v-else-if="holdings.isPending.value" class="soft">Reading…</p>
+      <template v-else-if="holdings.data.value?.sealed">
+        <p><b>A sealed backup</b> of {{ bytes(holdings.data.value.sealed.bytes) }}</p>
+        <p class="soft small">
+          {{ phoneNumber(live.messenger?.number ?? '') }} · made {{ dateTime(holdings.data.value.sealed.made_at) }}; its
+          owner’s key opens it
+        </p>
+      </template>
       <template v-else>
         <p>Can’t be seen yet</p>
         <p class="soft small">{{ holdings.data.value?.why ?? 'The phone does not answer.' }}</p>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { useHoldings } from '../api/queries'
+import { phoneState, useHoldings } from '../api/queries'
 import { bytes, count, dateTime, phoneNumber } from '../lib/format'
 import RoleMark from './RoleMark.vue'
 
@@ -9,9 +9,10 @@ import RoleMark from './RoleMark.vue'
 const props = defineProps<{ phone: Schemas['TrayPhone'] }>()
 const live = computed(() => props.phone.live)
 const serial = computed(() => live.value.serial)
-const state = computed(() => `${live.value.open}${live.value.free_bytes}${live.value.messenger?.number}`)
+const state = computed(() => phoneState(live.value))
 const holdings = useHoldings(serial, state)
 const counts = computed(() => holdings.data.value?.counts ?? null)
+const sealed = computed(() => holdings.data.value?.sealed ?? null)
 const facts = computed(() => [
   { ok: live.value.plugged, word: live.value.plugged ? 'connected' : 'not connected' },
   { ok: live.value.unlocked, word: live.value.unlocked ? 'unlocked' : 'locked' },
@@ -49,6 +50,16 @@ const facts = computed(() => [
         </template>
         <dt>number</dt>
         <dd>{{ phoneNumber(live.messenger?.number ?? counts.number) }}</dd>
+      </template>
+      <template v-else-if="sealed">
+        <dt>holds</dt>
+        <dd><b>a sealed backup</b>, {{ bytes(sealed.bytes) }}</dd>
+        <dt>made</dt>
+        <dd>{{ dateTime(sealed.made_at) }}</dd>
+        <template v-if="live.messenger?.number">
+          <dt>number</dt>
+          <dd>{{ phoneNumber(live.messenger.number) }}</dd>
+        </template>
       </template>
       <template v-else>
         <dt>holds</dt>

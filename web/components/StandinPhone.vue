@@ -67,6 +67,9 @@ function press(name: string): void {
           {{ phone.plugged ? 'in' : 'out' }}</span
         >
       </p>
+      <p v-if="phone.backup_password" class="small">
+        Its owner knows the password of the sealed backup: <b class="told">{{ phone.backup_password }}</b>
+      </p>
       <v-btn
         v-for="a in phone.acts"
         :key="a.act"

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useGoOn } from '../api/queries'
+import { useGoOn, useSealedBackup } from '../api/queries'
+import KeyField from './KeyField.vue'
 import ProgressLine from './ProgressLine.vue'
 import type { Stage } from '../lib/words'
 
@@ -9,6 +10,9 @@ import type { Stage } from '../lib/words'
 const props = defineProps<{ tray: Schemas['Tray']; shown: Stage }>()
 const number = computed(() => props.tray.number)
 const goOn = useGoOn(number)
+const key = ref('')
+const sealed = useSealedBackup(computed(() => props.tray))
+const needsKey = computed(() => isStopped.value && props.tray.run?.kind === 'backup' && sealed.value !== null)
 const waits = computed(() => props.tray.waits)
 const isStopped = computed(() => props.tray.run?.state === 'failed')
 const isInterrupted = computed(() => props.tray.run?.state === 'waiting')
@@ -36,13 +40,15 @@ const isShown = computed(
       </h2>
       <p v-if="waits.how">{{ waits.how }}</p>
       <ProgressLine v-if="isInterrupted && tray.run" :progress="tray.run.progress" />
+      <KeyField v-if="needsKey && sealed" v-model="key" :tag="waits.tag ?? ''" :sealed="sealed" />
       <p v-if="goOn.error.value" class="trouble" role="alert">{{ goOn.error.value.message }}</p>
       <div class="buttons">
         <v-btn
           v-if="isStopped && tray.run"
           class="next"
+          :disabled="needsKey && key.trim() === ''"
           :loading="goOn.isPending.value"
-          @click="goOn.mutate(tray.run.id)"
+          @click="goOn.mutate({ id: tray.run.id, ...(needsKey ? { key } : {}) }, { onSuccess: () => (key = '') })"
           >Go on from here</v-btn
         >
         <v-btn v-else-if="!isInterrupted && shown !== tray.stage" :to="`/trays/${tray.number}`" :active="false"

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useAskForRun, useReadiness } from '../api/queries'
+import { useAskForRun, useReadiness, useSealedBackup } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
+import KeyField from '../components/KeyField.vue'
 import RoleMark from '../components/RoleMark.vue'
 import { phoneNumber } from '../lib/format'
 
@@ -13,6 +14,8 @@ const ask = useAskForRun(number)
 const phones = computed(() => [...(readiness.data.value ?? [])].sort((a) => (a.role === 'gives' ? -1 : 1)))
 const left = computed(() => phones.value.flatMap((p) => p.checks).filter((c) => c.status !== 'ready').length)
 const giving = computed(() => phones.value.find((p) => p.role === 'gives'))
+const key = ref('')
+const sealed = useSealedBackup(computed(() => props.tray))
 const isNow = computed(() => props.tray.stage === 'ready')
 const readable = (text: string): string => text.replace(/\+\d{7,15}/g, phoneNumber)
 const marks = { ready: '✓', to_do: '!', unseen: '?' }
@@ -35,13 +38,14 @@ const words = { ready: 'ready', to_do: 'to do', unseen: 'can’t be seen yet' }
       <v-btn
         v-if="isNow"
         class="next"
-        :disabled="left > 0 || phones.length === 0"
+        :disabled="left > 0 || phones.length === 0 || (sealed !== null && key.trim() === '')"
         :loading="ask.isPending.value"
-        @click="ask.mutate({ kind: 'backup' })"
+        @click="ask.mutate({ kind: 'backup', ...(sealed ? { key } : {}) }, { onSuccess: () => (key = '') })"
         >Back up {{ giving?.tag }}</v-btn
       >
     </header>
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
+    <KeyField v-if="isNow && sealed" v-model="key" :tag="giving?.tag ?? ''" :sealed="sealed" />
     <p v-if="readiness.isPending.value" class="soft" role="status">Looking at the phones…</p>
     <div class="phones">
       <article v-for="phone in phones" :key="phone.tag" class="sheet phone" :aria-label="`Phone ${phone.tag}`">

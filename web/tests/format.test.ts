@@ -1,4 +1,5 @@
-import { expect, it } from 'vitest'
+import { toldKey } from '../lib/keyTold'
+import { describe, expect, it } from 'vitest'
 import { bytes, count, date, dateTime, duration, many, phoneNumber } from '../lib/format'
 import { noticeSentence } from '../lib/words'
 
@@ -40,4 +41,19 @@ it('tells notices, and keeps what is covered to itself', () => {
   expect(noticeSentence({ kind: 'unheard_of', actor: null, target: null, text: null })).toBe(
     'A notice of an unknown sort',
   )
+})
+
+describe('what was told to open a sealed backup', () => {
+  it.each([
+    ['', ''],
+    ['  - ', ''],
+    ['low tide', 'Taken as a password.'],
+    ['beef', 'Taken as a password.'],
+    ['5a1e0c7b 93d24f60 '.repeat(4), 'All 64 digits are there.'],
+    ['5A1E-0C7B '.repeat(8), 'All 64 digits are there.'],
+    ['ab'.repeat(31), '62 of 64 digits; as it is, it is taken as a password.'],
+    ['ab'.repeat(33), '66 of 64 digits; as it is, it is taken as a password.'],
+  ])('says how %j is understood', (told, says) => {
+    expect(toldKey(told)).toBe(says)
+  })
 })

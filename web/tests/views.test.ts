@@ -231,6 +231,23 @@ describe('readiness', () => {
     await flushPromises()
     expect(sent[0]?.body).toEqual({ kind: 'backup' })
   })
+  it('asks for the key of a sealed backup and sends it', async () => {
+    const sealed = { bytes: 340_000, made_at: '2026-11-20T02:00:00.000Z' }
+    answers = {
+      'GET /api/trays/44/readiness': phones('ready'),
+      'GET /api/phones/S0/holdings': { readable: false, why: 'It is sealed.', sealed, counts: null },
+      'POST /api/trays/44/runs': tray(),
+    }
+    const panel = await show(StageReady, { tray: tray({ stage: 'ready' }) })
+    expect(panel.find('.next').attributes('disabled')).toBeDefined()
+    const field = panel.find('input')
+    expect(field.attributes('type')).toBe('password')
+    await field.setValue('low tide ')
+    expect(panel.text()).toContain('Taken as a password.')
+    await panel.find('.next').trigger('click')
+    await flushPromises()
+    expect(sent[0]?.body).toEqual({ kind: 'backup', key: 'low tide ' })
+  })
   it('counts what can’t be seen yet as open', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('unseen') }
     expect(

@@ -54,9 +54,9 @@ final class AndroidFormat implements Format, SealedBackups
         return SealedBackup::recognises($path);
     }
 
-    public function unseal(string $path, BackupKey $key, string $folder): void
+    public function unseal(string $path, BackupKey $key, string $folder, ?string $name = null): void
     {
-        SealedBackup::open($path, $key, $folder.'/'.Schema::DATABASE);
+        SealedBackup::open($path, $key, $folder.'/'.Schema::DATABASE, $name);
     }
 
     public function databaseFiles(): array

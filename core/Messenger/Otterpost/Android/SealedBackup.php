@@ -68,53 +68,56 @@ final class SealedBackup
     /**
      * Opens a sealed backup into a database. The target appears only when the last byte was found to be right.
      *
+     * @param string|null $name what errors call the file; its path where nothing else is said
+     *
      * @throws UnusableInput when the key is another one, the file is cut short, or a byte of it was changed
      */
-    public static function open(string $path, BackupKey $key, string $target): void
+    public static function open(string $path, BackupKey $key, string $target, ?string $name = null): void
     {
+        $name ??= $path;
         $file = @fopen($path, 'r');
         $header = false === $file ? '' : (string) fread($file, self::HEADER);
         if (false === $file || !str_starts_with($header, self::MAGIC)) {
-            throw UnusableInput::notMessengerData($path);
+            throw UnusableInput::notMessengerData($name);
         }
         clearstatcache(true, $path);
         $size = (int) filesize($path);
         if (self::HEADER !== strlen($header)) {
-            throw UnusableInput::sealedCut($path, $size, self::HEADER);
+            throw UnusableInput::sealedCut($name, $size, self::HEADER);
         }
         // The head has a plain digest, so that a changed byte in it is not taken for a wrong key.
         if (!hash_equals(hash('sha256', substr($header, 0, -32), true), substr($header, -32))) {
-            throw UnusableInput::sealedChanged($path);
+            throw UnusableInput::sealedChanged($name);
         }
         /** @var array{version: int, sort: int, passes: int, memory: int} $n */
         $n = unpack('Cversion/Csort/Npasses/Nmemory', $header, 8);
         /** @var array{piece: int, length: int} $sizes */
         $sizes = unpack('Npiece/Jlength', $header, 42);
         if (self::VERSION !== $n['version']) {
-            throw UnusableInput::unknownGeneration($path, 'a sealed backup', $n['version'], 'version '.self::VERSION);
+            throw UnusableInput::unknownGeneration($name, 'a sealed backup', $n['version'], 'version '.self::VERSION);
         }
         if ($sizes['piece'] < 1 || $sizes['piece'] > self::MOST_PIECE || $sizes['length'] < 0) {
-            throw UnusableInput::sealedChanged($path);
+            throw UnusableInput::sealedChanged($name);
         }
         $promised = self::HEADER + $sizes['length'] + self::TAG * max(1, (int) ceil($sizes['length'] / $sizes['piece']));
         if ($size < $promised) {
-            throw UnusableInput::sealedCut($path, $size, $promised);
+            throw UnusableInput::sealedCut($name, $size, $promised);
         }
         if ($size > $promised) {
-            throw UnusableInput::sealedChanged($path);
+            throw UnusableInput::sealedChanged($name);
         }
         if ($n['sort'] !== self::sort($key)) {
-            throw UnusableInput::sealedOtherSort($path, self::BY_PASSWORD === $n['sort']);
+            throw UnusableInput::sealedOtherSort($name, self::BY_PASSWORD === $n['sort']);
         }
         try {
             $secret = self::derive($key, substr($header, 18, 16), $n['passes'], $n['memory']);
         } catch (\UnexpectedValueException) {
-            throw UnusableInput::sealedChanged($path);
+            throw UnusableInput::sealedChanged($name);
         }
         if (!hash_equals(self::check($secret), substr($header, 54, 24))) {
-            throw UnusableInput::sealedWrongKey($path);
+            throw UnusableInput::sealedWrongKey($name);
         }
-        self::unpack($file, $path, $header, $secret, $sizes['piece'], $sizes['length'], $target);
+        self::unpack($file, $name, $header, $secret, $sizes['piece'], $sizes['length'], $target);
     }
 
     private static function sort(BackupKey $key): int
@@ -142,7 +145,7 @@ final class SealedBackup
     }
 
     /** @param resource $file */
-    private static function unpack(mixed $file, string $path, string $header, string $secret, int $piece, int $length, string $target): void
+    private static function unpack(mixed $file, string $name, string $header, string $secret, int $piece, int $length, string $target): void
     {
         $to = fopen($target.'.part', 'w');
         $inflate = inflate_init(\ZLIB_ENCODING_GZIP);
@@ -157,7 +160,7 @@ final class SealedBackup
                 $plain = openssl_decrypt(substr($sealed, 0, $here), self::CIPHER, $secret, \OPENSSL_RAW_DATA, substr($header, 34, 8).pack('N', $number), substr($sealed, $here), self::about($header, $number, $done >= $length));
                 $bytes = false === $plain ? false : @inflate_add($inflate, $plain, $done >= $length ? \ZLIB_FINISH : \ZLIB_SYNC_FLUSH);
                 if (false === $bytes) {
-                    throw UnusableInput::sealedChanged($path);
+                    throw UnusableInput::sealedChanged($name);
                 }
                 self::put($to, $bytes, $target);
             }

@@ -1,0 +1,29 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Geschenk\App\Security\KeySafe;
+use PHPUnit\Framework\TestCase;
+
+final class KeySafeTest extends TestCase
+{
+    public function testWhatWasToldComesBackWithTheSameSecretAlone(): void
+    {
+        $safe = new KeySafe('a secret of this installation');
+        $kept = $safe->put('  ebb & flow ');
+        self::assertStringNotContainsString('ebb', (string) base64_decode($kept, true));
+        self::assertSame(['  ebb & flow ', true], [$safe->take($kept)?->secret, $safe->take($kept)->isPassword]);
+        self::assertNull((new KeySafe('another secret'))->take($kept));
+        self::assertNotSame($kept, $safe->put('  ebb & flow '));
+    }
+
+    public function testNothingAndRubbishOpenNothing(): void
+    {
+        $safe = new KeySafe('a secret of this installation');
+        foreach ([null, '', 'no base64!', base64_encode('short'), base64_encode(str_repeat('x', 60))] as $kept) {
+            self::assertNull($safe->take($kept));
+        }
+    }
+}
