@@ -183,13 +183,9 @@ class AndroidReading
         $opaque = $this->pouch->withUnknownColumns('room', array_values($row->values), SafeJson::map($row->nullableText('foreign_json')));
         $members = [];
         foreach ($this->database->few($this->pouch->select('room_folk', 'WHERE room_id = ? ORDER BY folk_id'), [$room]) as $member) {
-            $key = $this->personOf($member->int('folk_id'));
-            $opaque = $this->pouch->withUnknownColumns('room_folk', array_values($member->values), $opaque, 'room_folk.'.$key);
-            $rank = $member->int('rank');
-            if (!isset(Codes::RANKS[$rank])) {
-                $this->pouch->keepUnknown('unknown_rank', 'room_folk.rank '.$key, $rank, $opaque);
-            }
-            $members[] = new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, $member->nullableInt('since_ms'), $member->nullableInt('until_ms'));
+            $members[] = $this->pouch->attempt('room_folk', function () use ($member, &$opaque): Member {
+                return $this->member($member, $opaque);
+            });
         }
         $kind = Codes::ROOM_SORTS[$row->int('sort')] ?? ConversationKind::Unknown;
         if (ConversationKind::Unknown === $kind && Codes::FOREIGN !== $row->int('sort')) {
@@ -198,9 +194,22 @@ class AndroidReading
 
         return $this->finishConversation($row, new Conversation(
             Handle::toKey($row->text('handle'), Handle::ANDROID_SUFFIX), $kind, $row->nullableText('title'), $row->nullableText('about'), $row->nullableInt('founded_ms'),
-            $row->bool('shelved'), $row->nullableInt('pin_place'), $row->nullableInt('hush_until_ms'), $row->int('unread'), $row->nullableText('wallpaper'), $members, $opaque,
+            $row->bool('shelved'), $row->nullableInt('pin_place'), $row->nullableInt('hush_until_ms'), $row->int('unread'), $row->nullableText('wallpaper'), self::usable($members), $opaque,
             $row->nullableInt('fade_s'), $row->nullableText('draft'), $row->bool('marked_unread'), $row->nullableText('picture'), $this->labels($room),
         ));
+    }
+
+    /** @param array<string, scalar|null> $opaque of the room */
+    private function member(Row $row, array &$opaque): Member
+    {
+        $key = $this->personOf($row->int('folk_id'));
+        $opaque = $this->pouch->withUnknownColumns('room_folk', array_values($row->values), $opaque, 'room_folk.'.$key);
+        $rank = $row->int('rank');
+        if (!isset(Codes::RANKS[$rank])) {
+            $this->pouch->keepUnknown('unknown_rank', 'room_folk.rank '.$key, $rank, $opaque);
+        }
+
+        return new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, $row->nullableInt('since_ms'), $row->nullableInt('until_ms'));
     }
 
     /** @return list<string> */
@@ -312,7 +321,9 @@ class AndroidReading
         $attachments = $this->attachments($slip, $opaque);
         $reactions = $this->reactions($slip, $opaque);
         $receipts = $this->receipts($slip, $opaque);
-        $content = isset(self::WITH_CONTENT[$kind->value]) ? $this->content($kind, $slip, $opaque) : $this->link($slip);
+        $content = $this->pouch->attempt('content', function () use ($kind, $slip, &$opaque): ?Content {
+            return isset(self::WITH_CONTENT[$kind->value]) ? $this->content($kind, $slip, $opaque) : $this->link($slip);
+        });
 
         return $this->finishMessage(new Message(
             $wireId, null === $folkId ? null : $this->personOf($folkId), 0 !== $mine, $kind, $body, $sent, $landed, $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED),
@@ -340,11 +351,11 @@ class AndroidReading
     {
         $list = [];
         foreach ($this->pouch->rowsOf('parcel', 'slip_id', $slip, 'parcel_id') as $place => $values) {
-            $list[] = $this->attachment($values);
+            $list[] = $this->pouch->attempt('parcel', fn (): Attachment => $this->attachment($values));
             $opaque = $this->pouch->withUnknownColumns('parcel', $values, $opaque, 'parcel.'.$place);
         }
 
-        return $list;
+        return self::usable($list);
     }
 
     /** @param list<mixed> $values */
@@ -372,10 +383,10 @@ class AndroidReading
         foreach ($this->pouch->rowsOf('nod', 'slip_id', $slip) as $place => $values) {
             $opaque = $this->pouch->withUnknownColumns('nod', $values, $opaque, 'nod.'.$place);
             /** @var array{int, int|null, string, int|null} $values */
-            $list[] = new Reaction(null === $values[1] ? null : $this->personOf($values[1]), $values[2], $values[3]);
+            $list[] = $this->pouch->attempt('nod', fn (): Reaction => new Reaction(null === $values[1] ? null : $this->personOf($values[1]), $values[2], $values[3]));
         }
 
-        return $list;
+        return self::usable($list);
     }
 
     /**
@@ -389,10 +400,10 @@ class AndroidReading
         foreach ($this->pouch->rowsOf('mark', 'slip_id', $slip) as $place => $values) {
             $opaque = $this->pouch->withUnknownColumns('mark', $values, $opaque, 'mark.'.$place);
             /** @var array{int, int, int|null, int|null, int|null} $values */
-            $list[] = new Receipt($this->personOf($values[1]), $values[2], $values[3], $values[4]);
+            $list[] = $this->pouch->attempt('mark', fn (): Receipt => new Receipt($this->personOf($values[1]), $values[2], $values[3], $values[4]));
         }
 
-        return $list;
+        return self::usable($list);
     }
 
     /**
@@ -405,15 +416,32 @@ class AndroidReading
         $list = [];
         foreach ($this->pouch->rowsOf('mention', 'slip_id', $slip, 'from_byte') as $place => $values) {
             $opaque = $this->pouch->withUnknownColumns('mention', $values, $opaque, 'mention.'.$place);
-            /** @var array{int, int, int, int} $values */
-            if (null !== MentionRange::toUnits($text, $values[2], $values[3])) {
-                $list[] = new Mention($this->personOf($values[1]), $values[2], $values[3]);
-                continue;
-            }
-            $this->pouch->keepUnknown('mention_misplaced', 'mention.'.$place, sprintf('%s %d+%d', $this->personOf($values[1]), $values[2], $values[3]), $opaque);
+            $list[] = $this->pouch->attempt('mention', function () use ($values, $text, $place, &$opaque): ?Mention {
+                /** @var array{int, int, int, int} $values */
+                if (null !== MentionRange::toUnits($text, $values[2], $values[3])) {
+                    return new Mention($this->personOf($values[1]), $values[2], $values[3]);
+                }
+                $this->pouch->keepUnknown('mention_misplaced', 'mention.'.$place, sprintf('%s %d+%d', $this->personOf($values[1]), $values[2], $values[3]), $opaque);
+
+                return null;
+            });
         }
 
-        return $list;
+        return self::usable($list);
+    }
+
+    /**
+     * What is left of rows that each cost nothing but themselves.
+     *
+     * @template T of object
+     *
+     * @param list<T|null> $list
+     *
+     * @return list<T>
+     */
+    private static function usable(array $list): array
+    {
+        return array_values(array_filter($list, static fn (?object $entry): bool => null !== $entry));
     }
 
     private function link(int $slip): ?LinkPreview

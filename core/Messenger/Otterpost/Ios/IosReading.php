@@ -80,7 +80,8 @@ final class IosReading
             unset($rooms[serialize($room)]);
             $people = [];
             $conversation = $this->pouch->attempt('ZROOM', function () use ($room, $row, &$people): Conversation {
-                $opaque = $this->pouch->withUnknownColumns('ZROOM', array_values($row->values), self::foreign($row->nullableText('ZFOREIGN')));
+                $foreign = $this->pouch->attempt('ZROOM.ZFOREIGN', static fn (): array => self::foreign($row->nullableText('ZFOREIGN'))) ?? [];
+                $opaque = $this->pouch->withUnknownColumns('ZROOM', array_values($row->values), $foreign);
                 ['members' => $members, 'keys' => $people] = $this->peopleOf($room, $opaque);
 
                 return $this->conversation($row, $members, $opaque);
@@ -157,16 +158,26 @@ final class IosReading
             }
             $keys[$row->int('Z_PK')] = $key;
             $opaque = $this->pouch->withUnknownColumns('ZROOMFOLK', array_values($row->values), $opaque, 'ZROOMFOLK.'.$key);
-            if (!$row->bool('ZTRACE')) {
-                $rank = $row->nullableInt('ZRANK') ?? 1;
-                if (!isset(Codes::RANKS[$rank])) {
-                    $this->pouch->keepUnknown('unknown_rank', 'ZROOMFOLK.ZRANK '.$key, $rank, $opaque);
-                }
-                $members[] = new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, Clock::toMilliseconds($row->nullableFloat('ZSINCE')), Clock::toMilliseconds($row->nullableFloat('ZUNTIL')));
+            $member = $this->pouch->attempt('ZROOMFOLK', function () use ($row, $key, &$opaque): ?Member {
+                return $row->bool('ZTRACE') ? null : $this->member($row, $key, $opaque);
+            });
+            if (null !== $member) {
+                $members[] = $member;
             }
         }
 
         return ['members' => $members, 'keys' => $keys];
+    }
+
+    /** @param array<string, scalar|null> $opaque of the room */
+    private function member(Row $row, string $key, array &$opaque): Member
+    {
+        $rank = $row->nullableInt('ZRANK') ?? 1;
+        if (!isset(Codes::RANKS[$rank])) {
+            $this->pouch->keepUnknown('unknown_rank', 'ZROOMFOLK.ZRANK '.$key, $rank, $opaque);
+        }
+
+        return new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, Clock::toMilliseconds($row->nullableFloat('ZSINCE')), Clock::toMilliseconds($row->nullableFloat('ZUNTIL')));
     }
 
     /**
@@ -294,7 +305,7 @@ final class IosReading
     {
         /** @var array{int, int|null, int|null, int|null, int|null, int|null, int|null, int|null, int|null, int|null, int|null, float|null, float|null, float|null, float|null, string|null, string|null, string|null, string|null, string|null, string|null} $values */
         [$slip, , , , $roomFolk, , $mine, $sort, $stage, $flags, $once, $sent, $landed, $edited, $fades, $wireId, $body, $effect, $answer, $xml, $foreign] = $values;
-        $opaque = $this->pouch->withUnknownColumns('ZSLIP', $values, null === $foreign ? [] : self::foreign($foreign));
+        $opaque = $this->pouch->withUnknownColumns('ZSLIP', $values, null === $foreign ? [] : $this->pouch->attempt('ZSLIP.ZFOREIGN', static fn (): array => self::foreign($foreign)) ?? []);
         $sort ??= 0;
         $kind = Codes::SLIP_SORTS[$sort] ?? Kind::Unknown;
         if (Kind::Unknown === $kind && Codes::FOREIGN !== $sort) {
@@ -316,11 +327,12 @@ final class IosReading
                 $this->pouch->keepUnknown('unknown_flag', 'ZSLIP.ZONCE', $once, $opaque);
             }
         }
-        $extras = Extras::read($xml, $body);
+        // A list that can't be read costs what stood in it, not the text.
+        $extras = $this->pouch->attempt('ZSLIP.ZEXTRAS', static fn (): Extras => Extras::read($xml, $body)) ?? Extras::read(null, null);
         foreach ($extras->unknown as $subject => $word) {
             $this->pouch->keepUnknown(self::FINDINGS[$subject] ?? self::FINDINGS[explode('.', $subject)[0]] ?? 'unknown_detail', $subject, $word, $opaque);
         }
-        $answered = Extras::answer($answer);
+        $answered = $this->pouch->attempt('ZSLIP.ZANSWER', static fn (): array => Extras::answer($answer)) ?? Extras::answer(null);
 
         return new Message(
             $wireId, null === $roomFolk ? null : ($people[$roomFolk] ?? $this->gone($roomFolk)), null !== $mine && 0 !== $mine, $kind, $body,
@@ -339,7 +351,10 @@ final class IosReading
     {
         $list = [];
         foreach ($this->pouch->rowsOf('ZPARCEL', 'ZSLIP', $slip, 'Z_PK') as $place => $values) {
-            $list[] = $this->attachment($values);
+            $attachment = $this->pouch->attempt('ZPARCEL', fn (): Attachment => $this->attachment($values));
+            if (null !== $attachment) {
+                $list[] = $attachment;
+            }
             $opaque = $this->pouch->withUnknownColumns('ZPARCEL', $values, $opaque, 'ZPARCEL.'.$place);
         }
 

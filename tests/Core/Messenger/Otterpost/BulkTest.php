@@ -52,7 +52,25 @@ final class BulkTest extends TestCase
         $this->assertSameEitherWay(new AndroidReader(), new AndroidReader(false), $phone, $this->path());
     }
 
-    private function assertSameEitherWay(Reader $bulk, Reader $objects, string $folder, string $here): void
+    public function testRowsThatCanNotBeUsedTakeTheirFilesWithThemAndNobodyElses(): void
+    {
+        $phone = Phones::giving($this->path(), slips: 300)->data('otterpost');
+        $database = new \SQLite3($phone.'/pouch.db');
+        $with = static fn (int $skip): string => "(SELECT DISTINCT slip_id FROM parcel ORDER BY slip_id LIMIT 3 OFFSET $skip)";
+        $database->exec("UPDATE slip SET sent_ms = 'never' WHERE slip_id IN {$with(2)}; UPDATE slip SET edited_ms = sent_ms + 1000 WHERE slip_id IN {$with(6)}; UPDATE slip SET sort = 4711 WHERE slip_id IN {$with(9)};
+            INSERT INTO parcel (slip_id, store_name, media_type, octets) SELECT slip_id, store_name, media_type, octets FROM parcel WHERE slip_id IN {$with(8)};
+            UPDATE room_folk SET since_ms = 'once' WHERE rowid = 1; UPDATE nod SET sign = x'F09F' WHERE rowid = 1; UPDATE mark SET heard_ms = x'00' WHERE rowid = 2; INSERT INTO mark VALUES (999999, 1, 1, 1, 1), ('nowhere', 1, 1, 1, 1)");
+        $database->close();
+        $store = $this->assertSameEitherWay(new AndroidReader(), new AndroidReader(false), $phone, $this->path());
+        self::assertSame(3, array_sum(array_column($store['conversation'], 'lost')), 'A receipt that is none costs no message.');
+        self::assertNotContains('unknown', array_column($store['conversation'], 'kind'), 'A member who can’t be read costs no settings.');
+        $withFiles = array_column(array_filter($store['message'], static fn (array $m): bool => null !== $m['attachments']), 'message_id');
+        self::assertGreaterThan(20, count($withFiles));
+        self::assertEqualsCanonicalizing($withFiles, array_keys(array_column($store['attachment'], null, 'message_id')), 'No file without its message, none of another.');
+    }
+
+    /** @return array<string, list<array<array-key, mixed>>> the store's rows by table */
+    private function assertSameEitherWay(Reader $bulk, Reader $objects, string $folder, string $here): array
     {
         /** @var array<int, array<string, list<array<array-key, mixed>>>> $stores */
         $stores = [];
@@ -78,5 +96,7 @@ final class BulkTest extends TestCase
             self::assertEquals($stores[1][$table] ?? null, $rows, $table);
         }
         self::assertNotEmpty($stores[0]['conversation'] ?? []);
+
+        return $stores[0] ?? [];
     }
 }

@@ -55,12 +55,16 @@ final class IosReaderTest extends TestCase
         self::assertSame([40, 41, 132, null, 42], array_values($row->values ?? []));
     }
 
-    public function testAPropertyListThatIsDamagedCostsItsSlipAndIsSaid(): void
+    public function testAPropertyListThatIsDamagedCostsWhatStoodInItAndIsSaid(): void
     {
-        $chats = $this->reading("UPDATE ZSLIP SET ZEXTRAS = '<plist><dict><key>nods' WHERE Z_PK = 1");
-        $finding = array_values(array_filter($chats->findings(), static fn (array $f): bool => 'row_unreadable' === $f['code']))[0] ?? self::fail();
-        self::assertStringContainsString('property list', (string) $finding['example']);
-        self::assertSame([2, 1], [$chats->messageCount(), $chats->summary()['lost']]);
+        $whole = $this->first($this->reading());
+        $chats = $this->reading("UPDATE ZSLIP SET ZEXTRAS = '<plist><dict><key>nods', ZANSWER = 'no list', ZFOREIGN = '<' WHERE Z_PK = 1");
+        $findings = array_values(array_filter($chats->findings(), static fn (array $f): bool => 'row_unreadable' === $f['code']));
+        self::assertSame(['ZSLIP.ZANSWER', 'ZSLIP.ZEXTRAS', 'ZSLIP.ZFOREIGN'], array_column($findings, 'subject'));
+        self::assertStringContainsString('property list', (string) ($findings[1]['example'] ?? ''));
+        self::assertSame([3, 0], [$chats->messageCount(), $chats->summary()['lost']]);
+        $left = $this->first($chats);
+        self::assertSame([$whole->text, $whole->sentAt, [], null], [$left->text, $left->sentAt, $left->reactions, $left->replyTo]);
     }
 
     public function testASenderWhoIsNoMemberLeavesOnlyATrace(): void
