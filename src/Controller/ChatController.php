@@ -58,11 +58,11 @@ final readonly class ChatController
         return new JsonResponse(['total' => $chats->messageCount($id), 'covered' => !$this->isUncovered($request, $tray, $id), 'messages' => $messages]);
     }
 
-    /** Where in a conversation a day begins. */
+    /** Where in a conversation a day of the shop begins. */
     #[Route('/api/trays/{number<\d+>}/conversations/{id<\d+>}/place', methods: ['GET'])]
     public function place(int $number, int $id, Request $request): JsonResponse
     {
-        $day = \DateTimeImmutable::createFromFormat('!Y-m-d', $request->query->getString('day'), new \DateTimeZone('UTC')) ?: throw new \DomainException('That is no day.');
+        $day = \DateTimeImmutable::createFromFormat('!Y-m-d', $request->query->getString('day'), new \DateTimeZone(Time::SHOP_ZONE)) ?: throw new \DomainException('That is no day.');
 
         return new JsonResponse(['place' => $this->chats($this->trays->get($number))->placeAt($id, $day->getTimestamp() * 1000)]);
     }

@@ -60,6 +60,8 @@ final class DemoMaker
         WornStorage::spoil($keeper->data(Hands::APP['id']).'/'.IosSchema::DATABASE, 'ZSLIP');
         self::fresh($folder, ['serial' => 'BRG0220871', 'maker' => 'Bergmann', 'model' => 'Quay 2', 'os_version' => '15', 'owner' => Customer::keeper()->name] + $android, Customer::keeper());
         $netmaker = self::phone($folder, $say, Customer::netmaker(), 7, ['serial' => 'KFM5120077', 'maker' => 'Kestrelworks', 'model' => 'Fathom 5', 'os_version' => '15', 'battery' => 88, 'backup_password' => self::NETMAKERS_PASSWORD] + $android, false);
+        $say(sprintf('  and %s more in one room of it', number_format(BusyRoom::SLIPS)));
+        BusyRoom::add($netmaker->data(Hands::APP['id']));
         self::sealOnly($netmaker->data(Hands::APP['id']), BackupKey::of(self::NETMAKERS_PASSWORD));
         self::fresh($folder, ['serial' => 'LSM1190416', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '18.1', 'owner' => Customer::netmaker()->name] + $ios, Customer::netmaker());
         file_put_contents($folder.'/'.self::VERSION_FILE, (string) self::VERSION);

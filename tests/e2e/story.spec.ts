@@ -379,8 +379,29 @@ test('a sealed backup opens with what its owner tells, and with nothing else', a
   await expectAccessible(page, 'wrong password')
   await key.fill(told)
   await page.getByRole('button', { name: 'Go on from here' }).click()
-  await page.getByRole('button', { name: 'Convert for iOS' }).click({ timeout: 60_000 })
-  await expect(page.getByRole('heading', { name: 'The rehearsal tallies' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('button', { name: 'Convert for iOS' })).toBeVisible({ timeout: 60_000 })
+})
+
+test('a conversation of 200,000 messages is read like any other', async () => {
+  await page.getByRole('link', { name: 'Harbour watch' }).click()
+  await expect(page.getByText('200,000 messages')).toBeVisible()
+  await expect(page.getByText('20 Nov 2026').first()).toBeVisible()
+  // Also in summer a day begins with its first message after midnight in the shop's zone.
+  for (const [day, seen] of [
+    ['2024-07-01', '1 Jul 2024'],
+    ['2023-03-20', '20 Mar 2023'],
+    ['2025-12-24', '24 Dec 2025'],
+  ] as const) {
+    await page.getByLabel('Go to a day').fill(day)
+    await expect(page.locator('.columns')).toContainText(seen)
+    await expect(page.locator('.rows .picked')).toContainText(/00:0\d:/)
+  }
+  // However many there are, only those in sight are drawn.
+  expect(await page.locator('.ledger *').count()).toBeLessThan(3_000)
+  await page.getByRole('link', { name: `Tray ${TRAY + 2}, conversations` }).click()
+  await page.getByRole('button', { name: 'Convert for iOS' }).click()
+  await expect(page.getByRole('heading', { name: 'The rehearsal tallies' })).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByText('200,666')).toBeVisible()
 })
 
 test('roles are changed deliberately, and the consequence is named', async () => {

@@ -27,6 +27,12 @@ const scroller = ref<{ scrollToIndex: (index: number) => void } | null>(null)
 const day = ref('')
 const dayField = ref<{ focus: () => void } | null>(null)
 const picked = ref<number | null>(null)
+const topmost = ref(0)
+/** A busy day fills many screens: which one it is stays in sight. */
+const topDay = computed(() => {
+  const top = total.value > 0 ? message(topmost.value) : undefined
+  return top === undefined ? '' : date(top.sent_at)
+})
 
 /** Pages are fetched as they come into sight, so that 200,000 messages cost as much as 200. */
 async function load(page: number): Promise<void> {
@@ -67,6 +73,7 @@ async function start(): Promise<void> {
   asked.clear()
   trouble.value = ''
   picked.value = null
+  topmost.value = 0
   await load(0)
   await nextTick()
   // The newest messages are what one looks for first.
@@ -87,6 +94,10 @@ async function toggleCover(): Promise<void> {
   } catch (error) {
     trouble.value = error instanceof Error ? error.message : 'That did not work.'
   }
+}
+
+function watchTop(event: Event): void {
+  topmost.value = Math.floor((event.currentTarget as HTMLElement).scrollTop / ROW)
 }
 
 async function goToDay(): Promise<void> {
@@ -141,7 +152,8 @@ useKeys({ u: () => void toggleCover(), g: () => dayField.value?.focus() })
     </div>
     <div v-else class="sheet page">
       <div class="columns small soft" aria-hidden="true">
-        <span>Time</span><span>Sender</span><span>Message</span><span>Marks</span>
+        <span :class="{ day: topDay !== '' }">{{ topDay === '' ? 'Time' : topDay }}</span><span>Sender</span
+        ><span>Message</span><span>Marks</span>
       </div>
       <v-virtual-scroll
         ref="scroller"
@@ -151,6 +163,7 @@ useKeys({ u: () => void toggleCover(), g: () => dayField.value?.focus() })
         tabindex="0"
         role="region"
         aria-label="Messages"
+        @scroll.passive="watchTop"
       >
         <template #default="{ item }">
           <LedgerRow
@@ -203,6 +216,10 @@ kbd {
   padding: 0 5px;
   margin-left: 8px;
   font-size: 0.75rem;
+}
+.columns .day {
+  font-weight: 650;
+  color: var(--ink);
 }
 .note.open {
   color: var(--missing);

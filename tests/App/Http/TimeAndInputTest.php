@@ -34,6 +34,11 @@ final class TimeAndInputTest extends TestCase
         self::assertSame('2026-07-01T10:00:00.000Z', Time::iso(new \DateTimeImmutable('2026-07-01 11:00', new \DateTimeZone('Europe/London'))));
     }
 
+    public function testTheInterfaceShowsTimesInTheZoneOfTheShop(): void
+    {
+        self::assertStringContainsString("export const ZONE = '".Time::SHOP_ZONE."'", (string) file_get_contents(__DIR__.'/../../../web/lib/format.ts'));
+    }
+
     public function testABodyIsReadByType(): void
     {
         $input = $this->input('{"name":"  Ada  ","n":1.5,"yes":true,"no":"true","empty":" "}');
