@@ -401,7 +401,7 @@ test('a conversation of 200,000 messages is read like any other', async () => {
   await page.getByRole('link', { name: `Tray ${TRAY + 2}, conversations` }).click()
   await page.getByRole('button', { name: 'Convert for iOS' }).click()
   await expect(page.getByRole('heading', { name: 'The rehearsal tallies' })).toBeVisible({ timeout: 90_000 })
-  await expect(page.getByText('200,666')).toBeVisible()
+  await expect(page.getByText('200,659').first()).toBeVisible()
 })
 
 test('roles are changed deliberately, and the consequence is named', async () => {
