@@ -33,14 +33,23 @@ final readonly class PhoneController
     public function holdings(string $serial): JsonResponse
     {
         try {
-            $link = $this->phones->link($serial);
-            $counts = $this->holdings->read($link, Intake::APP);
+            $counts = $this->holdings->read($this->phones->link($serial), Intake::APP);
         } catch (PhoneUnplugged|PhoneRefuses|UnusableInput $hindrance) {
-            $sealed = isset($link) ? $this->holdings->sealed($link, Intake::APP) : null;
-
-            return new JsonResponse(['readable' => false, 'why' => $hindrance->getMessage(), 'sealed' => null === $sealed ? null : ['bytes' => $sealed->bytes, 'made_at' => Time::ofMilliseconds($sealed->changedAt * 1000)], 'counts' => null]);
+            return new JsonResponse(['readable' => false, 'why' => $hindrance->getMessage(), 'sealed' => $this->sealed($serial), 'counts' => null]);
         }
 
         return new JsonResponse(['readable' => true, 'why' => null, 'sealed' => null, 'counts' => [...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at'])]]);
+    }
+
+    /** @return array{bytes: int, made_at: string|null}|null */
+    private function sealed(string $serial): ?array
+    {
+        try {
+            $sealed = $this->holdings->sealed($this->phones->link($serial), Intake::APP);
+        } catch (PhoneUnplugged|PhoneRefuses) {
+            return null;
+        }
+
+        return null === $sealed ? null : ['bytes' => $sealed->bytes, 'made_at' => Time::ofMilliseconds($sealed->changedAt * 1000)];
     }
 }

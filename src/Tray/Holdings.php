@@ -66,28 +66,35 @@ final readonly class Holdings
         return $counts;
     }
 
-    /** The sealed backup that a phone holds its chats in; null where they lie open, or while that can't be seen. */
+    /**
+     * The sealed backup that a phone holds its chats in; null where they lie open.
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     */
     public function sealed(PhoneLink $link, string $app): ?PhoneFile
     {
-        try {
-            return $this->reader->sealed($link, $app);
-        } catch (PhoneUnplugged|PhoneRefuses) {
-            return null;
-        }
+        return $this->reader->sealed($link, $app);
     }
 
     /** What its attachments would take on the receiving phone; null while that can't be seen. */
     public function attachmentBytes(PhoneLink $link, string $app): ?int
     {
         try {
-            return $this->read($link, $app)['attachment_bytes'];
-        } catch (UnusableInput) {
-            return $this->bytesBesideSealed($link, $app);
+            try {
+                return $this->read($link, $app)['attachment_bytes'];
+            } catch (UnusableInput) {
+                return $this->bytesBesideSealed($link, $app);
+            }
         } catch (PhoneUnplugged|PhoneRefuses) {
             return null;
         }
     }
 
+    /**
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     */
     private function bytesBesideSealed(PhoneLink $link, string $app): ?int
     {
         $sealed = $this->sealed($link, $app);

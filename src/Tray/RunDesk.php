@@ -15,6 +15,7 @@ use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Conversion\LossRules;
 use Geschenk\Core\Phone\Check;
 use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Phone\Readiness;
 use Geschenk\Core\Phone\Role;
@@ -116,13 +117,22 @@ final readonly class RunDesk
         return null;
     }
 
+    /** Keeps the key of a sealed backup for the run; one that was told for chats that lie open is not kept. */
     private function keepKey(Run $run, #[\SensitiveParameter] ?string $key): void
     {
-        $giving = $run->tray->phone(Role::Gives);
-        if (RunKind::Backup !== $run->kind || null === $this->holdings->sealed($this->phones->link($giving->serial), $run->tray->app)) {
+        if (RunKind::Backup !== $run->kind) {
             return;
         }
-        $run->keepKey($this->keys->put($key ?? throw new \DomainException(sprintf('The chats on phone %s lie in a sealed backup. Ask the customer for its 64 digits or its password, and type them in.', $giving->tag))));
+        $giving = $run->tray->phone(Role::Gives);
+        try {
+            if (null === $this->holdings->sealed($this->phones->link($giving->serial), $run->tray->app)) {
+                return;
+            }
+            $key ?? throw new \DomainException(sprintf('The chats on phone %s lie in a sealed backup. Ask the customer for its 64 digits or its password, and type them in.', $giving->tag));
+        } catch (PhoneUnplugged|PhoneRefuses) {
+            // It can't be seen now; the run waits for the phone, and then the key is there if it was told.
+        }
+        $run->keepKey(null === $key ? null : $this->keys->put($key));
     }
 
     private function ensureBackedUp(Tray $tray, string $by): void

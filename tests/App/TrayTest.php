@@ -275,6 +275,37 @@ final class TrayTest extends ApiTestCase
         self::assertTrue($this->value($this->call('GET', "/api/trays/$number"), 'rehearsal', 'complete'));
     }
 
+    public function testAKeyToldWhileTheCableIsOutIsThereWhenThePhoneIs(): void
+    {
+        $this->signIn();
+        $number = $this->openTray();
+        Phones::seal($this->giving, 'ebb & flow');
+        $this->askAndWork($number, ['kind' => 'backup', 'key' => 'flow & ebb']);
+        $goOn = sprintf('/api/trays/%d/runs/%s/go-on', $number, $this->text($this->call('GET', "/api/trays/$number"), 'run', 'id'));
+        Phones::plug($this->giving, false);
+        self::assertNull($this->call('GET', '/api/phones/'.Phones::GIVING.'/holdings')['sealed']);
+        $this->call('GET', "/api/trays/$number/readiness");
+        $this->call('POST', $goOn, ['key' => 'ebb & flow'], 202);
+        $this->work(2);
+        self::assertSame('waiting', $this->value($this->call('GET', "/api/trays/$number"), 'run', 'state'));
+        Phones::plug($this->giving);
+        $this->work();
+        self::assertSame('look', $this->call('GET', "/api/trays/$number")['stage']);
+    }
+
+    public function testARunOfAPhoneThatLeftTheBenchWaitsForIt(): void
+    {
+        $this->signIn();
+        $number = $this->openTray();
+        Phones::seal($this->giving, 'ebb & flow');
+        $this->askAndWork($number, ['kind' => 'backup', 'key' => 'flow & ebb']);
+        $goOn = sprintf('/api/trays/%d/runs/%s/go-on', $number, $this->text($this->call('GET', "/api/trays/$number"), 'run', 'id'));
+        rename($this->giving->path.'/phone.json', $this->giving->path.'/away.json');
+        $this->call('POST', $goOn, ['key' => 'ebb & flow'], 202);
+        $this->work(2);
+        self::assertSame('waiting', $this->value($this->call('GET', "/api/trays/$number"), 'run', 'state'));
+    }
+
     public function testAKeyIsNotKeptForChatsThatLieOpen(): void
     {
         $this->signIn();

@@ -38,8 +38,8 @@ const name = computed(() => `${props.live.maker} ${props.live.model}`)
       <template v-else-if="holdings.data.value?.sealed">
         <p><b>A sealed backup</b> of {{ bytes(holdings.data.value.sealed.bytes) }}</p>
         <p class="soft small">
-          {{ phoneNumber(live.messenger?.number ?? '') }} · made {{ dateTime(holdings.data.value.sealed.made_at) }}; its
-          owner’s key opens it
+          <template v-if="live.messenger?.number">{{ phoneNumber(live.messenger.number) }} · </template>made
+          {{ dateTime(holdings.data.value.sealed.made_at) }}; its owner’s key opens it
         </p>
       </template>
       <template v-else>
