@@ -8,6 +8,7 @@ use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Store\ChatStore;
@@ -29,9 +30,15 @@ final class Comparison
     private const WRITTEN = "e.fate NOT IN ('left_out', 'spread')";
     /** What a column that differs is called. */
     private const ASPECTS = [
-        'sender_key' => 'sender', 'from_owner' => 'sender', 'kind' => 'kind', 'body' => 'text', 'sent_at' => 'sent_at', 'received_at' => 'received_at', 'state' => 'state', 'marks' => 'flags',
-        'reply_to' => 'reply', 'reactions' => 'reactions', 'receipts' => 'receipts', 'opaque' => 'opaque', 'attachments' => 'attachments', 'wire_id' => 'wire_id',
+        'sender_key' => 'sender', 'from_owner' => 'sender', 'kind' => 'kind', 'body' => 'text', 'sent_at' => 'sent_at',
+        'received_at' => 'received_at', 'state' => 'state', 'marks' => 'flags', 'reply_to' => 'reply',
+        'reactions' => 'reactions', 'receipts' => 'receipts', 'opaque' => 'opaque', 'attachments' => 'attachments',
+        'wire_id' => 'wire_id',
     ];
+    /** What a message is called that is there and stands elsewhere in its conversation. */
+    private const ORDER = 'order';
+    /** What must be the same of an account whichever format holds it. */
+    private const ACCOUNT = ['messenger', 'edition', 'account', 'account_name'];
 
     private Database $database;
     /** @var array<int, true> ids of spread messages of which a copy is missing */
@@ -49,7 +56,7 @@ final class Comparison
         $this->database->execute(Schema::TABLES);
         $this->database->run('ATTACH ? AS e', [$this->expected->path]);
         $this->database->run('ATTACH ? AS f', [$this->found->path]);
-        $this->database->execute('BEGIN');
+        $this->database->execute('BEGIN; CREATE TEMP TABLE moved (message_id INTEGER PRIMARY KEY)');
         $progress->phase('comparing', $this->expected->messageCount());
         $this->account();
         $titles = $this->expected->titles() + $this->found->titles();
@@ -79,13 +86,71 @@ final class Comparison
         return new Result($path);
     }
 
-    /** People, labels and canned answers: what is expected and not there in the same form. */
+    /** Whose chats they are, their people, labels and canned answers: all that belongs to no conversation. */
     private function account(): void
     {
-        $same = ['person' => ['key', 'number', 'book_name', 'own_name', 'barred', 'other_numbers', 'former_key'], 'label' => ['place', 'name', 'tint'], 'canned_answer' => ['place', 'shortcut', 'body']];
-        foreach ($same as $table => $columns) {
-            $list = implode(', ', $columns);
-            $this->database->execute("INSERT INTO account SELECT '$table', (SELECT COUNT(*) FROM e.$table), (SELECT COUNT(*) FROM f.$table), (SELECT COUNT(*) FROM (SELECT $list FROM e.$table EXCEPT SELECT $list FROM f.$table))");
+        foreach (self::ACCOUNT as $name) {
+            $this->database->run(<<<'SQL'
+                INSERT INTO account
+                SELECT :name, 1, 1, (SELECT value FROM e.about WHERE name = :name) IS NOT (SELECT value FROM f.about WHERE name = :name)
+                SQL, ['name' => $name]);
+            $this->database->run(<<<'SQL'
+                INSERT INTO account_difference (what, called, how)
+                SELECT what, (SELECT value FROM e.about WHERE name = :name), 'different' FROM account WHERE what = :name AND differing
+                SQL, ['name' => $name]);
+        }
+        $this->list('person', 'key', 'COALESCE(book_name, own_name, number, key)', ['number', 'book_name', 'own_name', 'barred', 'other_numbers', 'former_key']);
+        $this->list('label', 'place', 'name', ['name', 'tint']);
+        $this->list('canned_answer', 'place', 'shortcut', ['shortcut', 'body']);
+        $this->dropPeopleOfMessages();
+        $this->database->execute('UPDATE account SET differing = (SELECT COUNT(*) FROM account_difference d WHERE d.what = account.what)');
+    }
+
+    /**
+     * @param string       $key     column that names a row
+     * @param string       $name    SQL of what people call it
+     * @param list<string> $columns what must be the same
+     */
+    private function list(string $table, string $key, string $name, array $columns): void
+    {
+        $same = implode(' AND ', array_map(static fn (string $c): string => "x.$c IS y.$c", $columns));
+        $this->database->execute(<<<SQL
+            INSERT INTO account
+                SELECT '$table', (SELECT COUNT(*) FROM e.$table), (SELECT COUNT(*) FROM f.$table), 0;
+            INSERT INTO account_difference (what, subject, how)
+                SELECT '$table', x.$key, CASE WHEN y.$key IS NULL THEN 'missing' ELSE 'different' END
+                FROM e.$table x LEFT JOIN f.$table y ON y.$key = x.$key
+                WHERE y.$key IS NULL OR NOT ($same);
+            INSERT INTO account_difference (what, subject, how)
+                SELECT '$table', y.$key, 'extra' FROM f.$table y WHERE NOT EXISTS (SELECT 1 FROM e.$table x WHERE x.$key = y.$key);
+            UPDATE account_difference
+                SET called = COALESCE((SELECT $name FROM e.$table WHERE $key = subject), (SELECT $name FROM f.$table WHERE $key = subject))
+                WHERE what = '$table';
+            SQL);
+    }
+
+    /**
+     * A receiving format may need a row for everybody whom a message names. Such a row, with nothing in it but the
+     * handle, is no person more.
+     */
+    private function dropPeopleOfMessages(): void
+    {
+        $bare = <<<'SQL'
+            SELECT CAST(d.subject AS BLOB) AS key FROM account_difference d JOIN f.person p ON p.key = d.subject
+            WHERE d.what = 'person' AND d.how = 'extra' AND p.book_name IS NULL AND p.own_name IS NULL AND NOT p.barred
+                AND p.other_numbers IS NULL AND p.former_key IS NULL
+            SQL;
+        $named = <<<'SQL'
+            SELECT 1 AS here WHERE EXISTS (SELECT 1 FROM e.member WHERE person_key = CAST(:key AS TEXT)) OR EXISTS (
+                SELECT 1 FROM e.message m WHERE m.fate NOT IN ('left_out', 'spread') AND (m.sender_key = CAST(:key AS TEXT)
+                    OR instr(m.reactions, :json) OR instr(m.receipts, :json) OR instr(m.details, :json)))
+            SQL;
+        foreach ($this->database->few($bare) as $row) {
+            $key = $row->text('key');
+            $json = substr(SafeJson::encode([$key]), 1, -1);
+            if (null !== $this->database->one($named, ['key' => new Blob($key), 'json' => $json])) {
+                $this->database->run("DELETE FROM account_difference WHERE what = 'person' AND subject = CAST(? AS TEXT)", [new Blob($key)]);
+            }
         }
     }
 
@@ -100,11 +165,13 @@ final class Comparison
         $byPlace = "FROM e.message e LEFT JOIN f.message f ON f.message_id = e.message_id - $first + $firstFound AND f.message_id < ".($firstFound + $countFound).' AND '.self::SAME_IDENTITY.' AND f.occurrence = e.occurrence';
         $byIdentity = sprintf('FROM e.message e LEFT JOIN f.message f ON %s AND f.conversation_id = %d AND f.occurrence = e.occurrence', self::SAME_IDENTITY, $found->id ?? -1);
         $range = sprintf('e.message_id >= %d AND e.message_id < %d', $first, $first + $count);
+        $this->database->execute('DELETE FROM temp.moved');
         $tally = $this->tally($id, $byPlace, $range);
         $join = $byPlace;
         if ($tally['unlike'] > 0 || $tally['matched'] !== $countFound || $count !== $countFound) {
-            $tally = $this->tally($id, $byIdentity, $range);
             $join = $byIdentity;
+            $this->findMoved($join, $range);
+            $tally = $this->tally($id, $byIdentity, $range);
         }
         $accounts = ['arrived' => $tally['arrived'], 'changed' => $tally['changed'], 'left_out' => $tally['left_out'], 'missing' => $tally['missing']];
         if ($tally['missing'] + $tally['added_missing'] > 0) {
@@ -139,6 +206,35 @@ final class Comparison
     }
 
     /**
+     * Notes the messages that are there and stand in another order than they should: as few as explain it.
+     *
+     * @param string $join expected messages with the found ones that are the same
+     */
+    private function findMoved(string $join, string $range): void
+    {
+        $pairs = "SELECT e.message_id AS id, f.message_id AS place $join WHERE $range AND ".self::WRITTEN.' AND f.message_id IS NOT NULL';
+        $isMoved = "SELECT 1 AS here FROM (SELECT place < LAG(place) OVER (ORDER BY id) AS is_back FROM ($pairs)) WHERE is_back LIMIT 1";
+        if (null === $this->database->one($isMoved)) {
+            return;
+        }
+        $order = new LongestOrder();
+        foreach ($this->database->lists("SELECT id, place FROM ($pairs) ORDER BY id") as $pair) {
+            /** @var array{int, int} $pair */
+            $order->add($pair[0], $pair[1]);
+        }
+        foreach ($order->outside() as $messageId) {
+            $this->database->run('INSERT INTO temp.moved VALUES (?)', [$messageId]);
+        }
+    }
+
+    /** SQL that is true where the found message is what was expected, and where it was expected. */
+    private static function isSame(): string
+    {
+        return implode(' AND ', array_map(static fn (string $c): string => "f.$c IS e.$c", MessageRow::COLUMNS))
+            .' AND NOT EXISTS (SELECT 1 FROM temp.moved WHERE moved.message_id = e.message_id)';
+    }
+
+    /**
      * Counts what became of a conversation's messages, and notes it by month.
      *
      * @return array{arrived: int, changed: int, left_out: int, spread: int, missing: int, added: int, added_missing: int, matched: int, unlike: int, first: int|null, last: int|null}
@@ -148,7 +244,7 @@ final class Comparison
     {
         $tally = ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'spread' => 0, 'missing' => 0, 'added' => 0, 'added_missing' => 0, 'matched' => 0, 'unlike' => 0, 'first' => null, 'last' => null];
         $months = [];
-        $same = implode(' AND ', array_map(static fn (string $c): string => "f.$c IS e.$c", MessageRow::COLUMNS));
+        $same = self::isSame();
         // One number to group by is much quicker than three columns.
         $fates = Fate::cases();
         $fate = 'CASE e.fate '.implode(' ', array_map(static fn (int $n, Fate $f): string => "WHEN '$f->value' THEN $n", array_keys($fates), $fates)).' END';
@@ -201,7 +297,7 @@ final class Comparison
     /** Lists each message that was meant to arrive and did not arrive as it was meant to. */
     private function differences(int $id, string $join, string $range): void
     {
-        $same = implode(' AND ', array_map(static fn (string $c): string => "f.$c IS e.$c", MessageRow::COLUMNS));
+        $same = self::isSame();
         $sql = "SELECT e.message_id AS expected_id, f.message_id AS found_id, e.place, e.kind, e.sent_at, e.sender_key, e.from_owner, e.fate, e.origin $join WHERE $range AND ".self::WRITTEN." AND (f.message_id IS NULL OR NOT ($same)) ORDER BY e.message_id";
         foreach ($this->database->rows($sql) as $row) {
             $foundId = $row->nullableInt('found_id');
@@ -214,7 +310,9 @@ final class Comparison
                     throw new \LogicException('A message vanished while it was compared.');
                 }
                 $aspects = self::differing($expected, $found);
-                $reason = self::reason($expected, $found, $aspects);
+                $isMoved = null !== $this->database->one('SELECT 1 AS here FROM temp.moved WHERE message_id = ?', [$row->int('expected_id')]);
+                $reason = [] === $aspects && $isMoved ? 'out_of_order' : self::reason($expected, $found, $aspects);
+                $aspects = $isMoved ? [...$aspects, self::ORDER] : $aspects;
             }
             if (null !== $row->nullableInt('origin')) {
                 $this->notSpread[$row->int('origin')] = true;
@@ -286,10 +384,13 @@ final class Comparison
             }
         }
         $members = static fn (StoredConversation $c): array => array_map(static fn (Member $m): array => $m->canonical(), $c->conversation->members);
-        if ($members($expected) != $members($found)) {
+        if ($members($expected) !== $members($found)) {
             $differing[] = 'members';
         }
-        if ($expected->conversation->opaque != $found->conversation->opaque) {
+        [$here, $there] = [$expected->conversation->opaque, $found->conversation->opaque];
+        ksort($here, \SORT_STRING);
+        ksort($there, \SORT_STRING);
+        if ($here !== $there) {
             $differing[] = 'opaque';
         }
 

@@ -24,10 +24,10 @@ final class Result
 
     public function totals(): Totals
     {
-        $row = $this->database->one("SELECT COUNT(*) AS conversations, SUM(arrived) AS arrived, SUM(changed) AS changed, SUM(left_out) AS left_out, SUM(missing) AS missing, SUM(extra) AS extra, SUM(arrived + changed + left_out + missing) AS messages, SUM(settings <> '') + SUM(verdict = 'missing' AND missing = 0 AND added_missing = 0 AND settings = '') AS settings, SUM(added) AS added, SUM(added_missing) AS added_missing, (SELECT SUM(differing) FROM account) AS account FROM conversation") ?? new Row([]);
+        $row = $this->database->one("SELECT COUNT(*) AS conversations, SUM(arrived) AS arrived, SUM(changed) AS changed, SUM(left_out) AS left_out, SUM(missing) AS missing, SUM(extra) AS extra, SUM(arrived + changed + left_out + missing) AS messages, SUM(settings <> '') + SUM(verdict = 'missing' AND missing = 0 AND added_missing = 0 AND settings = '') AS settings, SUM(added) AS added, SUM(added_missing) AS added_missing, SUM(verdict = 'extra' AND extra = 0) AS conversations_extra, (SELECT SUM(differing) FROM account) AS account FROM conversation") ?? new Row([]);
         $n = static fn (string $column): int => $row->nullableInt($column) ?? 0;
 
-        return new Totals($n('conversations'), $n('messages'), $n('arrived'), $n('changed'), $n('left_out'), $n('missing'), $n('extra'), $n('settings'), $n('added'), $n('added_missing'), $n('account'));
+        return new Totals($n('conversations'), $n('messages'), $n('arrived'), $n('changed'), $n('left_out'), $n('missing'), $n('extra'), $n('settings'), $n('added'), $n('added_missing'), $n('account'), $n('conversations_extra'));
     }
 
     /**
@@ -87,6 +87,24 @@ final class Result
     public function account(): array
     {
         return array_map(static fn (Row $row): array => ['what' => $row->text('what'), 'expected' => $row->int('expected'), 'found' => $row->int('found'), 'differing' => $row->int('differing')], $this->database->few('SELECT * FROM account ORDER BY what'));
+    }
+
+    /**
+     * What differs of it, by name: `subject` is a person's key or the place of a label or an answer, `called` what
+     * people call it, `how` one of missing, extra, different.
+     *
+     * @return list<array{what: string, subject: string|null, called: string|null, how: string}>
+     */
+    public function accountDifferences(int $limit = 200): array
+    {
+        $sql = <<<'SQL'
+            SELECT what, CAST(subject AS BLOB) AS subject, how, CAST(called AS BLOB) AS called FROM account_difference ORDER BY rowid LIMIT ?
+            SQL;
+
+        return array_map(static fn (Row $row): array => [
+            'what' => $row->text('what'), 'subject' => $row->nullableText('subject'), 'called' => $row->nullableText('called'),
+            'how' => $row->text('how'),
+        ], $this->database->few($sql, [$limit]));
     }
 
     /**

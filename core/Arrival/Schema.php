@@ -21,6 +21,7 @@ final class Schema
             expected_id INTEGER, found_id INTEGER, kind TEXT NOT NULL, sent_at INTEGER NOT NULL, sender_key TEXT, from_owner INTEGER NOT NULL, aspects TEXT NOT NULL
         );
         CREATE TABLE account (what TEXT PRIMARY KEY, expected INTEGER NOT NULL, found INTEGER NOT NULL, differing INTEGER NOT NULL) WITHOUT ROWID;
+        CREATE TABLE account_difference (what TEXT NOT NULL, subject, how TEXT NOT NULL, called TEXT);
         CREATE INDEX finding_conversation ON finding (conversation_id, finding_id);
         SQL;
 }

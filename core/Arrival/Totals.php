@@ -10,7 +10,8 @@ final readonly class Totals
     /**
      * @param int $added            messages that the conversion made (copies, notices) and that are there
      * @param int $addedMissing     those of them that are not
-     * @param int $accountDiffering people, labels and canned answers that are not as expected
+     * @param int $accountDiffering    what differs of the account itself, its people, labels and canned answers
+     * @param int $conversationsExtra conversations that nobody expected and that have no messages
      */
     public function __construct(
         public int $conversations,
@@ -24,6 +25,7 @@ final readonly class Totals
         public int $added = 0,
         public int $addedMissing = 0,
         public int $accountDiffering = 0,
+        public int $conversationsExtra = 0,
     ) {
         if ($arrived + $changed + $leftOut + $missing !== $messages) {
             throw new \LogicException(sprintf('The accounts do not add up: %d + %d + %d + %d is not %d.', $arrived, $changed, $leftOut, $missing, $messages));
@@ -33,16 +35,18 @@ final readonly class Totals
     /** Whether everything that was meant to arrive is there, and nothing else. */
     public function complete(): bool
     {
-        return 0 === $this->missing && 0 === $this->extra && 0 === $this->settingsDiffering && 0 === $this->addedMissing && 0 === $this->accountDiffering;
+        return 0 === $this->missing + $this->addedMissing && 0 === $this->extra + $this->conversationsExtra
+            && 0 === $this->settingsDiffering + $this->accountDiffering;
     }
 
-    /** @return array{conversations: int, messages: int, arrived: int, changed: int, left_out: int, missing: int, extra: int, settings_differing: int, added: int, added_missing: int, account_differing: int, complete: bool} */
+    /** @return array{conversations: int, messages: int, arrived: int, changed: int, left_out: int, missing: int, extra: int, settings_differing: int, added: int, added_missing: int, account_differing: int, conversations_extra: int, complete: bool} */
     public function toArray(): array
     {
         return [
             'conversations' => $this->conversations, 'messages' => $this->messages, 'arrived' => $this->arrived, 'changed' => $this->changed, 'left_out' => $this->leftOut,
             'missing' => $this->missing, 'extra' => $this->extra, 'settings_differing' => $this->settingsDiffering, 'added' => $this->added,
-            'added_missing' => $this->addedMissing, 'account_differing' => $this->accountDiffering, 'complete' => $this->complete(),
+            'added_missing' => $this->addedMissing, 'account_differing' => $this->accountDiffering,
+            'conversations_extra' => $this->conversationsExtra, 'complete' => $this->complete(),
         ];
     }
 }

@@ -39,6 +39,11 @@ final readonly class Attachment
         return new self($this->path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence, $this->durationMs, $this->width, $this->height, $this->preview, true);
     }
 
+    public function lasting(?int $durationMs): self
+    {
+        return new self($this->path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence, $durationMs, $this->width, $this->height, $this->preview, $this->isMotion);
+    }
+
     /** The same file, as one that belongs to no still. */
     public function asStandalone(): self
     {
@@ -48,7 +53,7 @@ final readonly class Attachment
     /**
      * All that has to be the same on the receiving side. The path is the platform's own affair. A file that is there
      * and empty arrives as such; one that could not be had (gone, unreadable, outside) has arrived when the other
-     * side has none either.
+     * side has none either and claims the same size for it.
      *
      * @return list<scalar|null>
      */
@@ -57,7 +62,7 @@ final readonly class Attachment
         $there = $this->presence->hasFile();
 
         return [
-            $this->shownName, $this->mediaType, $there ? $this->bytes : null, $this->sha256, $there ? $this->presence->canonical() : 'absent',
+            $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $there ? $this->presence->canonical() : 'absent',
             $this->durationMs, $this->width, $this->height, null === $this->preview ? null : hash('sha256', $this->preview), $this->isMotion,
         ];
     }

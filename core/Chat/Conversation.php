@@ -66,7 +66,8 @@ final readonly class Conversation
             'draft' => $this->draft,
             'marked_unread' => $this->markedUnread,
             'picture' => null === $this->picture ? null : hash('sha256', $this->picture),
-            'labels' => implode("\0", $this->labels),
+            // Each with its length: a label may hold any byte.
+            'labels' => implode('', array_map(static fn (string $label): string => strlen($label).':'.$label, $this->labels)),
             'hidden' => $this->hidden,
         ];
     }

@@ -50,12 +50,17 @@ final class Additions
         $this->notices[] = new Message(null, null, false, Kind::Notice, null, $newest, null, DeliveryState::Received, notice: new Notice(NoticeKind::ListStayed, null, null, $text));
     }
 
-    /** Makes a chat store of another with the additions in their places, by the time at which they were sent. */
-    public function into(string $from, string $path, Progress $progress): void
+    /**
+     * Makes a chat store of another with the additions in their places, by the time at which they were sent.
+     *
+     * @param int $judgedAt the plan's moment, milliseconds since 1970 UTC
+     */
+    public function into(string $from, string $path, Progress $progress, int $judgedAt): void
     {
         $chats = new ChatStore($from);
         $writer = new StoreWriter($path);
         $chats->copyFrame($writer);
+        $writer->judgedAt($judgedAt);
         /** @var array<string, list<array{Message, int}>> $copies by the key of the conversation that gets them, with the original's id */
         $copies = [];
         foreach ($this->spread as $id) {

@@ -34,16 +34,16 @@ final class Expectation
     }
 
     /**
-     * @param int|null              $now     milliseconds since 1970 UTC; null for this moment
+     * @param int|null              $moment  by which lifetimes are judged, milliseconds since 1970 UTC; null for now
      * @param array<string, string> $choices key of the choice by rule
      *
      * @throws UnknownChoice
      */
-    public static function of(Capabilities $target, ?int $now = null, array $choices = []): self
+    public static function of(Capabilities $target, ?int $moment = null, array $choices = []): self
     {
         LossRules::ensureOffered($choices);
 
-        return new self(new Move($target, $now ?? time() * 1000, $choices), LossRules::all());
+        return new self(new Move($target, $moment ?? time() * 1000, $choices), LossRules::all());
     }
 
     /**
@@ -75,10 +75,11 @@ final class Expectation
                 $this->editor->conversation($id, $conversation, $rules);
             }
             $this->changeMessages($chats);
+            $this->account($chats);
             $this->database->execute('DROP TABLE touched; COMMIT');
             $this->database->close();
             if ($additions->any()) {
-                $additions->into($part, $path, $progress);
+                $additions->into($part, $path, $progress, $this->move->moment);
                 unlink($part);
             } elseif (!rename($part, $path)) {
                 throw new \RuntimeException(sprintf('The plan could not be put at %s.', $path));
@@ -90,6 +91,14 @@ final class Expectation
         $progress->advance($chats->messageCount());
 
         return $this->losses();
+    }
+
+    /** The edition in which they will be, and the moment that the plan was made by. */
+    private function account(ChatStore $chats): void
+    {
+        $edition = $chats->source()->edition;
+        $this->database->run("UPDATE about SET value = ? WHERE name = 'edition'", [$this->move->target->editions[$edition] ?? $edition]);
+        $this->database->run("INSERT OR REPLACE INTO about VALUES ('judged_at', ?)", [(string) $this->move->moment]);
     }
 
     private function conversations(ChatStore $chats, LossRule $rule, Additions $additions): void

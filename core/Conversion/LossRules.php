@@ -12,7 +12,8 @@ final class LossRules
     {
         return [
             new Rule\BroadcastList(), new Rule\HiddenConversation(), new Rule\Expired(), new Rule\KeptAlthoughDeleted(), new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\SendEffect(),
-            new Rule\MotionPart(), new Rule\QuoteOfGone(), new Rule\UnknownKind(), new Rule\UnknownDetail(),
+            new Rule\MotionPart(), new Rule\QuoteOfGone(),
+            new Rule\FarTime(), new Rule\UnknownKind(), new Rule\UnknownDetail(),
         ];
     }
 

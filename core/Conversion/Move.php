@@ -6,14 +6,14 @@ namespace Geschenk\Core\Conversion;
 
 use Geschenk\Core\Messenger\Capabilities;
 
-/** What a conversion is for: what the receiving format can hold, when it happens, and what was chosen. */
+/** What a conversion is for: what the receiving format can hold, the moment it is judged by, and what was chosen. */
 final readonly class Move
 {
     /**
-     * @param int                   $now     milliseconds since 1970 UTC
+     * @param int                   $moment  milliseconds since 1970 UTC; a lifetime that ends then or earlier is over
      * @param array<string, string> $choices key of the choice by rule; the first of a rule where nothing was chosen
      */
-    public function __construct(public Capabilities $target, public int $now, public array $choices = [])
+    public function __construct(public Capabilities $target, public int $moment, public array $choices = [])
     {
     }
 

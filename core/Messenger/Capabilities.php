@@ -12,6 +12,8 @@ final readonly class Capabilities
      * @param bool   $motionParts  the film beside a still
      * @param bool   $quotesOfGone an answered message's words where that message is gone
      * @param string $detailPrefix opaque details under this prefix are the format's own: it holds them as they were
+     * @param array<string, string> $editions the edition in which the format writes the chats of another one
+     * @param int|null $exactTimes milliseconds before and after 1970 UTC within which a time keeps its millisecond; null for all
      */
     public function __construct(
         public bool $broadcastLists,
@@ -21,6 +23,8 @@ final readonly class Capabilities
         public bool $motionParts,
         public bool $quotesOfGone,
         public string $detailPrefix,
+        public array $editions = [],
+        public ?int $exactTimes = null,
     ) {
     }
 }

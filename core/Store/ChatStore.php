@@ -65,11 +65,25 @@ final class ChatStore
     public function source(): Source
     {
         $about = [];
-        foreach ($this->database->few('SELECT name, value FROM about') as $row) {
+        foreach ($this->database->few('SELECT '.self::columns('about').' FROM about') as $row) {
             $about[$row->text('name')] = $row->nullableText('value');
         }
 
         return new Source($about['messenger'] ?? '', $about['edition'] ?? '', $about['platform'] ?? '', (int) ($about['generation'] ?? 0), $about['account'] ?? '', $about['account_name'] ?? null);
+    }
+
+    /** Of a store of what is meant to arrive: the moment by which lifetimes were judged, milliseconds since 1970 UTC. */
+    public function judgedAt(): ?int
+    {
+        return $this->database->one("SELECT value FROM about WHERE name = 'judged_at'")?->nullableInt('value');
+    }
+
+    /** How many messages a writer puts into the receiving format. */
+    public function writtenCount(): int
+    {
+        $sql = "SELECT COUNT(*) AS n FROM message WHERE fate NOT IN ('left_out', 'spread')";
+
+        return $this->database->one($sql)?->int('n') ?? 0;
     }
 
     /** @return \Generator<int, Person> */

@@ -155,9 +155,23 @@ final class MessageRow
             'expires_at' => $message->expiresAt,
             'view_once' => $message->viewOnce?->value,
             'quote' => $message->quote?->canonical(),
-            'mentions' => [] === $message->mentions ? null : array_map(static fn (Mention $m): array => $m->canonical(), $message->mentions),
+            'mentions' => [] === $message->mentions ? null : self::mentions($message->mentions),
             'effect' => $message->effect,
         ], static fn (mixed $value): bool => null !== $value));
+    }
+
+    /**
+     * In the order of the text, whatever order they were found in.
+     *
+     * @param list<Mention> $mentions
+     *
+     * @return list<array{string, int, int}>
+     */
+    private static function mentions(array $mentions): array
+    {
+        usort($mentions, static fn (Mention $a, Mention $b): int => [$a->start, $a->length, $a->personKey] <=> [$b->start, $b->length, $b->personKey]);
+
+        return array_map(static fn (Mention $m): array => $m->canonical(), $mentions);
     }
 
     /** @param array<string, scalar|null> $opaque */

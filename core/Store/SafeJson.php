@@ -61,15 +61,16 @@ final class SafeJson
      */
     private static function escaped(array $values): array
     {
+        $escaped = [];
         foreach ($values as $key => $value) {
-            if (is_array($value)) {
-                $values[$key] = self::escaped($value);
-            } elseif (is_string($value) && (str_starts_with($value, self::PREFIX) || !mb_check_encoding($value, 'UTF-8'))) {
-                $values[$key] = self::PREFIX.base64_encode($value);
-            }
+            $escaped[is_string($key) ? self::escape($key) : $key] = match (true) {
+                is_array($value) => self::escaped($value),
+                is_string($value) => self::escape($value),
+                default => $value,
+            };
         }
 
-        return $values;
+        return $escaped;
     }
 
     /**
@@ -79,14 +80,25 @@ final class SafeJson
      */
     private static function unescaped(array $values): array
     {
+        $unescaped = [];
         foreach ($values as $key => $value) {
-            if (is_array($value)) {
-                $values[$key] = self::unescaped($value);
-            } elseif (is_string($value) && str_starts_with($value, self::PREFIX)) {
-                $values[$key] = (string) base64_decode(substr($value, strlen(self::PREFIX)), true);
-            }
+            $unescaped[is_string($key) ? self::unescape($key) : $key] = match (true) {
+                is_array($value) => self::unescaped($value),
+                is_string($value) => self::unescape($value),
+                default => $value,
+            };
         }
 
-        return $values;
+        return $unescaped;
+    }
+
+    private static function escape(string $text): string
+    {
+        return str_starts_with($text, self::PREFIX) || !mb_check_encoding($text, 'UTF-8') ? self::PREFIX.base64_encode($text) : $text;
+    }
+
+    private static function unescape(string $text): string
+    {
+        return str_starts_with($text, self::PREFIX) ? (string) base64_decode(substr($text, strlen(self::PREFIX)), true) : $text;
     }
 }

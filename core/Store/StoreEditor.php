@@ -25,6 +25,8 @@ final class StoreEditor
     {
         $values = [...StoreWriter::conversationValues($conversation), 'rules' => StoreWriter::json($rules)];
         $this->database->run('UPDATE conversation SET '.implode(', ', array_map(static fn (string $c): string => "$c = :$c", array_keys($values))).' WHERE conversation_id = :id', [...$values, 'id' => $id]);
+        $this->database->run('DELETE FROM member WHERE conversation_id = ?', [$id]);
+        StoreWriter::members($this->database, $id, $conversation->members);
     }
 
     public function message(int $id, Message $before, Message $after): void

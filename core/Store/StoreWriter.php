@@ -8,6 +8,7 @@ use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\CannedAnswer;
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\Label;
+use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Source;
@@ -60,6 +61,12 @@ final class StoreWriter
         foreach (['messenger' => $source->messenger, 'edition' => $source->edition, 'platform' => $source->platform, 'generation' => (string) $source->generation, 'account' => $source->account, 'account_name' => $source->accountName] as $name => $value) {
             $this->database->insert('about', ['name' => $name, 'value' => $value]);
         }
+    }
+
+    /** For a store of what is meant to arrive: the moment by which lifetimes were judged, milliseconds since 1970 UTC. */
+    public function judgedAt(int $moment): void
+    {
+        $this->database->insert('about', ['name' => 'judged_at', 'value' => (string) $moment]);
     }
 
     public function person(Person $person): void
@@ -126,11 +133,17 @@ final class StoreWriter
         }
         $this->keys[$key] = true;
         $id = $this->database->insert('conversation', [...self::conversationValues($conversation), 'key' => $key, 'first_message_id' => $first, 'messages' => $messages, 'fate' => $fate->value, 'rules' => self::json($rules)]);
-        foreach ($conversation->members as $member) {
-            $this->database->run('INSERT OR IGNORE INTO member VALUES (?, ?, ?, ?, ?)', [$id, $member->personKey, $member->role->value, $member->joinedAt, $member->leftAt]);
-        }
+        self::members($this->database, $id, $conversation->members);
 
         return $id;
+    }
+
+    /** @param list<Member> $members */
+    public static function members(Database $database, int $conversationId, array $members): void
+    {
+        foreach ($members as $member) {
+            $database->run('INSERT OR IGNORE INTO member VALUES (?, ?, ?, ?, ?)', [$conversationId, $member->personKey, $member->role->value, $member->joinedAt, $member->leftAt]);
+        }
     }
 
     /**

@@ -40,6 +40,7 @@ final class ChatsCompareCommand extends Command
             ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
         $this->addKeyOption();
         $this->addChoiceOption();
+        $this->addMomentOption();
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
@@ -50,7 +51,7 @@ final class ChatsCompareCommand extends Command
             $to = ChatSource::open(is_string($right) ? $right : '', $this->formats, true, new NoProgress());
             $format = $to->format ?? throw UnusableInput::notMessengerData(is_string($right) ? $right : '');
             $scratch = ScratchFolder::make();
-            Expectation::of($format->capabilities(), null, self::choices($input))->build($from->chats, $scratch->path.'/expected.sqlite', new NoProgress());
+            Expectation::of($format->capabilities(), self::moment($input), self::choices($input))->build($from->chats, $scratch->path.'/expected.sqlite', new NoProgress());
             $result = (new Comparison(new ChatStore($scratch->path.'/expected.sqlite'), $to->chats))->run($scratch->path.'/result.sqlite', new NoProgress());
             $input->getOption('json') ? $this->printJson($output, $result) : $this->printText($output, $result);
 
@@ -67,13 +68,19 @@ final class ChatsCompareCommand extends Command
                 'last_expected' => Time::ofMilliseconds($row['last_expected']), 'last_found' => Time::ofMilliseconds($row['last_found']),
             ];
         }, $result->conversations());
-        self::json($output, ['totals' => $result->totals()->toArray(), 'reasons' => (object) $result->reasons(), 'conversations' => $rows]);
+        self::json($output, ['totals' => $result->totals()->toArray(), 'reasons' => (object) $result->reasons(), 'account' => $result->account(),
+            'account_differences' => array_map(static fn (array $d): array => array_map(static fn (?string $v): ?string => null === $v ? null : mb_scrub($v), $d), $result->accountDifferences()),
+            'conversations' => $rows]);
     }
 
     private function printText(OutputInterface $output, Result $result): void
     {
         $totals = $result->totals();
         $output->writeln(sprintf('%s messages: %s arrived, %s changed, %s left out, %s missing; %s extra', ...array_map(number_format(...), [$totals->messages, $totals->arrived, $totals->changed, $totals->leftOut, $totals->missing, $totals->extra])), OutputInterface::OUTPUT_RAW);
+        foreach ($result->accountDifferences() as $difference) {
+            $called = $difference['called'] ?? $difference['subject'];
+            $output->writeln(sprintf('%-9s %s%s', $difference['how'], str_replace('_', ' ', $difference['what']), null === $called ? '' : ': '.mb_scrub($called)), OutputInterface::OUTPUT_RAW);
+        }
         foreach ($result->conversations() as $row) {
             $output->writeln(sprintf('%-9s %6d arrived %5d changed %5d left out %5d missing %5d extra  %s%s', $row['verdict'], $row['arrived'], $row['changed'], $row['left_out'], $row['missing'], $row['extra'], mb_scrub($row['title'] ?? $row['key']), [] === $row['settings'] ? '' : '  (settings differ: '.implode(', ', $row['settings']).')'), OutputInterface::OUTPUT_RAW);
         }

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Command;
 
+use Geschenk\App\Http\Time;
 use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Conversion\Loss;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\ScratchFolder;
-use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\UnusableInput;
@@ -41,6 +41,7 @@ final class ChatsConvertCommand extends Command
             ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
         $this->addKeyOption();
         $this->addChoiceOption();
+        $this->addMomentOption();
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
@@ -63,13 +64,16 @@ final class ChatsConvertCommand extends Command
             if (null === $format || null === $writer) {
                 throw UnusableInput::noWriter($messenger, $to);
             }
-            $losses = $this->convert($source->chats, $source->files, $format->capabilities(), $writer, $out, self::choices($input));
+            $moment = self::moment($input) ?? (int) (microtime(true) * 1000);
+            $expectation = Expectation::of($format->capabilities(), $moment, self::choices($input));
+            ['losses' => $losses, 'written' => $written] = $this->convert($source->chats, $source->files, $expectation, $writer, $out);
             if ($input->getOption('json')) {
-                self::json($output, ['out' => $out, 'platform' => $to, 'messages' => $source->chats->messageCount(), 'losses' => array_map(static fn (Loss $loss): array => $loss->toArray(), $losses)]);
+                self::json($output, ['out' => $out, 'platform' => $to, 'messages' => $written, 'messages_read' => $source->chats->messageCount(),
+                    'moment' => Time::ofMilliseconds($moment), 'losses' => array_map(static fn (Loss $loss): array => $loss->toArray(), $losses)]);
 
                 return Command::SUCCESS;
             }
-            $output->writeln(sprintf('%s messages written to %s', number_format($source->chats->messageCount()), $out), OutputInterface::OUTPUT_RAW);
+            $output->writeln(sprintf('%s of %s messages written to %s, judged at %s', number_format($written), number_format($source->chats->messageCount()), $out, Time::ofMilliseconds($moment)), OutputInterface::OUTPUT_RAW);
             foreach ($losses as $loss) {
                 $output->writeln(sprintf('%-22s %7s messages, %4s conversations  %s%s', $loss->rule, number_format($loss->messages), number_format($loss->conversations), $loss->sentence, count($loss->choices) > 1 ? ' Chosen: '.$loss->choice->words.'.' : ''), OutputInterface::OUTPUT_RAW);
             }
@@ -81,17 +85,16 @@ final class ChatsConvertCommand extends Command
     /**
      * Writes beside the target and renames at the end, so that there is never half a folder under its name.
      *
-     * @param array<string, string> $choices
-     *
-     * @return list<Loss>
+     * @return array{losses: list<Loss>, written: int}
      */
-    private function convert(ChatStore $chats, AttachmentFiles $files, Capabilities $target, Writer $writer, string $out, array $choices): array
+    private function convert(ChatStore $chats, AttachmentFiles $files, Expectation $expectation, Writer $writer, string $out): array
     {
         $scratch = ScratchFolder::make();
-        $losses = Expectation::of($target, null, $choices)->build($chats, $scratch->path.'/expected.sqlite', new NoProgress());
+        $losses = $expectation->build($chats, $scratch->path.'/expected.sqlite', new NoProgress());
+        $expected = new ChatStore($scratch->path.'/expected.sqlite');
         $part = rtrim($out, '/').'.'.bin2hex(random_bytes(4)).'.part';
         try {
-            $writer->write(new ChatStore($scratch->path.'/expected.sqlite'), $files, $part, new NoProgress());
+            $writer->write($expected, $files, $part, new NoProgress());
             if (!rename($part, $out)) {
                 throw new UnusableInput(sprintf('%s can’t be written.', $out));
             }
@@ -99,6 +102,6 @@ final class ChatsConvertCommand extends Command
             Folder::remove($part);
         }
 
-        return $losses;
+        return ['losses' => $losses, 'written' => $expected->writtenCount()];
     }
 }

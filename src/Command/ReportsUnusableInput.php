@@ -31,6 +31,23 @@ trait ReportsUnusableInput
         }
     }
 
+    private function addMomentOption(): void
+    {
+        $this->addOption('moment', null, InputOption::VALUE_REQUIRED, 'When lifetimes are judged, as chats:convert tells it (2026-11-26T10:00:00.000Z); now, if not told');
+    }
+
+    /** @return int|null milliseconds since 1970 UTC */
+    private static function moment(InputInterface $input): ?int
+    {
+        $told = $input->getOption('moment');
+        if (!is_string($told)) {
+            return null;
+        }
+        $time = \DateTimeImmutable::createFromFormat('Y-m-d\TH:i:s.vp', $told, new \DateTimeZone('UTC')) ?: \DateTimeImmutable::createFromFormat('Y-m-d\TH:i:sp', $told, new \DateTimeZone('UTC'));
+
+        return false === $time ? throw new UnusableInput(sprintf('%s is no moment. Write it like 2026-11-26T10:00:00.000Z.', $told)) : (int) $time->format('Uv');
+    }
+
     private function addKeyOption(): void
     {
         $this->addOption('key-file', null, InputOption::VALUE_REQUIRED, 'A file whose first line is the key of a sealed backup: 64 digits, or a password');

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Http;
 
+use Geschenk\Core\Chat\Times;
+
 /** Times as they leave the house: ISO 8601, UTC, milliseconds. */
 final class Time
 {
@@ -22,6 +24,7 @@ final class Time
         if (null === $milliseconds) {
             return null;
         }
+        $milliseconds = max(-Times::LIMIT, min($milliseconds, Times::LIMIT));
         $seconds = intdiv($milliseconds - (($milliseconds % 1000 + 1000) % 1000), 1000);
         // Years beyond four digits can't be written in this format; such a time is shown as the last one that can.
         $seconds = max(-62_135_596_800, min($seconds, 253_402_300_799));

@@ -22,6 +22,10 @@ const ACCOUNT = {
   person: ['person', 'people'],
   label: ['label', 'labels'],
   canned_answer: ['canned answer', 'canned answers'],
+  messenger: ['messenger', 'messengers'],
+  edition: ['edition of the messenger', 'editions'],
+  account: ['number of the account', 'numbers'],
+  account_name: ['name of the account’s owner', 'names'],
 } as const
 /** People, labels and canned answers that are not as expected. */
 const account = computed(
@@ -37,6 +41,7 @@ const headline = computed(() => {
   if (totals.missing > 0) return `${many(totals.missing, 'message')} missing, in ${many(holed.value, 'conversation')}`
   if (totals.added_missing > 0) return `${many(totals.added_missing, 'copy', 'copies')} missing`
   if (totals.extra > 0) return `${many(totals.extra, 'message')} more than expected`
+  if (totals.conversations_extra > 0) return `${many(totals.conversations_extra, 'conversation')} more than expected`
   return totals.settings_differing > 0
     ? `${many(totals.settings_differing, 'conversation')} with other settings`
     : account.value.join(', ')

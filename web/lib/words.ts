@@ -83,6 +83,7 @@ export const REASONS: Record<string, string> = {
   attachment_not_there: 'message there, file gone',
   attachment_different: 'message there, file different',
   different: 'there, but different',
+  out_of_order: 'there, but in another place of the conversation',
   not_expected: 'not expected',
   copy_not_there: 'a copy of it is not on the phone',
 }

@@ -29,6 +29,7 @@ describe('the accounts', () => {
     added: 0,
     added_missing: 0,
     account_differing: 0,
+    conversations_extra: 0,
     complete: false,
   }
   it('add up in words', () => {

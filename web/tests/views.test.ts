@@ -88,6 +88,7 @@ const totals = (change: Partial<Schemas['Totals']> = {}): Schemas['Totals'] => (
   added: 0,
   added_missing: 0,
   account_differing: 0,
+  conversations_extra: 0,
   complete: true,
   ...change,
 })

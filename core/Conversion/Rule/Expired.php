@@ -27,6 +27,6 @@ final class Expired extends Touching
 
     public function messages(Move $move): string
     {
-        return sprintf("m.details IS NOT NULL AND json_extract(m.details, '$.expires_at') <= %d", $move->now);
+        return sprintf("m.details IS NOT NULL AND json_extract(m.details, '$.expires_at') <= %d", $move->moment);
     }
 }

@@ -12,6 +12,9 @@ final class Edition
     /** The unofficial rebuild, whose chats move into the ordinary edition. */
     public const REBUILD = 'OtterPlus';
 
+    public const ALL = [self::ORDINARY, self::COUNTER, self::REBUILD];
+    public const WRITTEN_AS = [self::REBUILD => self::ORDINARY];
+
     /** The edition of the official messenger that chats of an edition move into. */
     public static function official(string $edition): string
     {

@@ -16,9 +16,10 @@ final class Handle
         return str_ends_with($handle, $suffix) ? substr($handle, 0, -strlen($suffix)) : $handle;
     }
 
+    /** Such that toKey() gives the key back, also where it looks like a handle itself. */
     public static function fromKey(string $key, string $suffix): string
     {
-        return str_contains($key, '~') ? $key : $key.$suffix;
+        return str_contains($key, '~') && !str_ends_with($key, $suffix) ? $key : $key.$suffix;
     }
 
     /** The E.164 number in a key, if it is one. */

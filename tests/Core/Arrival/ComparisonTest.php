@@ -12,13 +12,21 @@ use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\ConversationKind;
 use Geschenk\Core\Chat\DeliveryState;
 use Geschenk\Core\Chat\Kind;
+use Geschenk\Core\Chat\Member;
+use Geschenk\Core\Chat\MemberRole;
+use Geschenk\Core\Chat\Mention;
 use Geschenk\Core\Chat\Message;
+use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Presence;
+use Geschenk\Core\Chat\Reaction;
+use Geschenk\Core\Chat\Source;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Fate;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
 final class ComparisonTest extends TestCase
@@ -159,8 +167,8 @@ final class ComparisonTest extends TestCase
     public function testPeopleLabelsAndCannedAnswersAreComparedToo(): void
     {
         $fill = static fn (string $name, string $label, string $answer): callable => static function (StoreWriter $w) use ($name, $label, $answer): void {
-            $w->person(new \Geschenk\Core\Chat\Person('p', null, $name, null, false, ['1']));
-            $w->person(new \Geschenk\Core\Chat\Person('q', null, 'Same', null));
+            $w->person(new Person('p', null, $name, null, false, ['1']));
+            $w->person(new Person('q', null, 'Same', null));
             $w->label(new \Geschenk\Core\Chat\Label($label, 1));
             $w->cannedAnswer(new \Geschenk\Core\Chat\CannedAnswer('/a', $answer));
         };
@@ -170,6 +178,99 @@ final class ComparisonTest extends TestCase
         $other = (new Comparison($expected, Chats::store($this->path('account-g.sqlite'), $fill('Bo', 'Unpaid', 'No.'))))->run($this->path('account-s.sqlite'), new NoProgress());
         self::assertSame(3, $other->totals()->accountDiffering);
         self::assertFalse($other->totals()->complete());
-        self::assertSame(['canned_answer' => 1, 'label' => 1, 'person' => 1], array_column($other->account(), 'differing', 'what'));
+        self::assertSame(['canned_answer' => 1, 'label' => 1, 'person' => 1], array_filter(array_column($other->account(), 'differing', 'what')));
+        self::assertSame([['person', 'p', 'Ada', 'different'], ['label', '1', 'Paid', 'different'], ['canned_answer', '1', '/a', 'different']], array_map(static fn (array $d): array => [$d['what'], $d['subject'], $d['called'], $d['how']], $other->accountDifferences()));
+    }
+
+    /** @return iterable<string, array{list<string>, list<string>}> wire ids found, and which of them are out of order */
+    public static function orders(): iterable
+    {
+        yield 'neighbours' => [['a', 'c', 'b', 'd', 'e'], ['b']];
+        yield 'both ends' => [['e', 'b', 'c', 'd', 'a'], ['a', 'e']];
+        yield 'the last comes first' => [['e', 'a', 'b', 'c', 'd'], ['e']];
+        yield 'backwards' => [['e', 'd', 'c', 'b', 'a'], ['a', 'b', 'c', 'd']];
+        yield 'one gone beside it' => [['b', 'a', 'd', 'e'], ['a']];
+    }
+
+    /**
+     * @param list<string> $found
+     * @param list<string> $moved
+     */
+    #[DataProvider('orders')]
+    public function testMessagesInAnotherOrderHaveNotArrived(array $found, array $moved): void
+    {
+        $fill = static fn (array $ids): callable => static function (StoreWriter $w) use ($ids): void {
+            $id = $w->conversation(Chats::direct());
+            foreach ($ids as $wireId) {
+                self::assertIsString($wireId);
+                $w->message($id, Chats::text($wireId, ord($wireId), $wireId));
+            }
+        };
+        $result = $this->compare($fill(['a', 'b', 'c', 'd', 'e']), $fill($found));
+        $out = array_filter($result->findings($result->conversations()[0]['id']), static fn (array $f): bool => 'out_of_order' === $f['reason']);
+        self::assertSame($moved, array_values(array_map(static fn (array $f): string => chr($f['sent_at']), $out)));
+        self::assertSame([['order']], array_values(array_unique(array_column($out, 'aspects'), \SORT_REGULAR)));
+        self::assertSame(5 - count($moved) - (5 - count($found)), $result->totals()->arrived);
+        self::assertFalse($result->totals()->complete());
+    }
+
+    public function testTheAccountItselfIsCompared(): void
+    {
+        foreach ([['account', 'x', 'Owner', 'Otterpost'], ['account_name', Chats::OWNER, "Owner\0b", 'Otterpost'], ['edition', Chats::OWNER, 'Owner', 'Otterpost Counter']] as $n => [$what, $account, $name, $edition]) {
+            $writer = new StoreWriter($this->path("found-$n.sqlite"));
+            $writer->source(new Source('Otterpost', $edition, 'ios', 3, $account, $name));
+            $writer->finish();
+            $expected = Chats::store($this->path("expected-$n.sqlite"), static function (StoreWriter $w): void {});
+            $result = (new Comparison($expected, new ChatStore($this->path("found-$n.sqlite"))))->run($this->path("result-$n.sqlite"), new NoProgress());
+            self::assertSame([$what], array_column($result->accountDifferences(), 'what'));
+            self::assertFalse($result->totals()->complete());
+        }
+    }
+
+    public function testAConversationOrAPersonMoreIsADifferenceAndARowForSomebodyNamedIsNot(): void
+    {
+        $nobody = static function (StoreWriter $w): void {
+            $w->message($w->conversation(Chats::direct()), Chats::text('x', wireId: 'X')->with(['reactions' => [new Reaction('p2', '!', null)]]));
+        };
+        $result = $this->compare($nobody, static function (StoreWriter $w) use ($nobody): void {
+            $nobody($w);
+            $w->conversation(Chats::direct('+447700900099'));
+            $w->person(new Person('+447700900002', '+447700900002', null, null));
+            $w->person(new Person('p2', null, null, null));
+            $w->person(new Person('p3', null, null, null));
+        });
+        self::assertSame(1, $result->totals()->conversationsExtra);
+        self::assertSame([['p3', 'extra']], array_map(static fn (array $d): array => [$d['subject'], $d['how']], $result->accountDifferences()));
+        self::assertFalse($result->totals()->complete());
+    }
+
+    /** @return iterable<string, array{array<string, mixed>, array<string, mixed>, string}> */
+    public static function alike(): iterable
+    {
+        $member = static fn (string $key, ?int $joined): array => ['members' => [new Member($key, MemberRole::Member, $joined, null)]];
+        yield 'nothing and zero' => [$member('p', null), $member('p', 0), 'members'];
+        yield 'a number as text' => [$member('+4477009', 5), $member('4477009', 5), 'members'];
+        yield 'digits' => [['opaque' => ['x:y' => '0123']], ['opaque' => ['x:y' => '123']], 'opaque'];
+        yield 'empty and nothing' => [['opaque' => ['x:y' => '']], ['opaque' => ['x:y' => null]], 'opaque'];
+        yield 'whole and real' => [['opaque' => ['x:y' => 1]], ['opaque' => ['x:y' => 1.0]], 'opaque'];
+        yield 'labels' => [['labels' => ["a\0b"]], ['labels' => ['a', 'b']], 'labels'];
+    }
+
+    /**
+     * @param array<string, mixed> $expected
+     * @param array<string, mixed> $found
+     */
+    #[DataProvider('alike')]
+    public function testValuesThatLookAlikeAreNotTheSame(array $expected, array $found, string $setting): void
+    {
+        $result = $this->compare(static fn (StoreWriter $w) => $w->conversation(Chats::direct()->with($expected)), static fn (StoreWriter $w) => $w->conversation(Chats::direct()->with($found)));
+        self::assertSame([$setting], $result->conversations()[0]['settings']);
+    }
+
+    public function testMentionsHaveNoOrder(): void
+    {
+        $with = static fn (array $mentions): callable => static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct()), Chats::text('a b', wireId: 'X')->with(['mentions' => $mentions]));
+        $mentions = [new Mention('p', 0, 1), new Mention('q', 2, 1)];
+        self::assertTrue($this->compare($with($mentions), $with(array_reverse($mentions)))->totals()->complete());
     }
 }

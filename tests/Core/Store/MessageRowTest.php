@@ -63,7 +63,8 @@ final class MessageRowTest extends TestCase
     public function testAttachmentsThatNobodyCouldHaveAreTheSameOnBothSides(): void
     {
         $with = static fn (Presence $presence, int $bytes = 5): string => MessageRow::attachments([new Attachment('p/'.$presence->value, 'name', 'image/jpeg', $bytes, null, $presence)]);
-        self::assertSame($with(Presence::Missing), $with(Presence::Refused, 9));
+        self::assertSame($with(Presence::Missing), $with(Presence::Refused));
+        self::assertNotSame($with(Presence::Missing), $with(Presence::Missing, 9), 'the size that the row claims');
         self::assertSame($with(Presence::Missing), $with(Presence::Unreadable));
         self::assertNotSame($with(Presence::Missing), $with(Presence::Empty, 0));
         self::assertSame($with(Presence::Present), $with(Presence::WrongType));

@@ -7,6 +7,7 @@ namespace Geschenk\Core\Messenger\Otterpost\Android;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\SealedBackups;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Sqlite\DatabaseHeader;
@@ -66,7 +67,10 @@ final class AndroidFormat implements Format, SealedBackups
 
     public function capabilities(): Capabilities
     {
-        return new Capabilities(broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false, detailPrefix: self::DETAIL_PREFIX);
+        return new Capabilities(
+            broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false,
+            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS,
+        );
     }
 
     public function reader(): AndroidReader

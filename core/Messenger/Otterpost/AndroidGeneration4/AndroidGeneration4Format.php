@@ -6,6 +6,7 @@ namespace Geschenk\Core\Messenger\Otterpost\AndroidGeneration4;
 
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Sqlite\DatabaseHeader;
@@ -43,7 +44,10 @@ final class AndroidGeneration4Format implements Format
 
     public function capabilities(): Capabilities
     {
-        return new Capabilities(broadcastLists: true, heardTimes: false, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false, detailPrefix: self::DETAIL_PREFIX);
+        return new Capabilities(
+            broadcastLists: true, heardTimes: false, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false,
+            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS,
+        );
     }
 
     public function reader(): AndroidGeneration4Reader

@@ -7,6 +7,7 @@ namespace Geschenk\Core\Messenger\Otterpost\AndroidRebuild;
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Otterpost\Android\Schema as Official;
+use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Sqlite\DatabaseHeader;
@@ -50,7 +51,10 @@ final class AndroidRebuildFormat implements Format
 
     public function capabilities(): Capabilities
     {
-        return new Capabilities(broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false, detailPrefix: self::DETAIL_PREFIX);
+        return new Capabilities(
+            broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false,
+            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS,
+        );
     }
 
     public function reader(): AndroidRebuildReader

@@ -4,13 +4,17 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger\Otterpost\Ios;
 
+use Geschenk\Core\Chat\Times;
+
 /** Seconds since 2001-01-01 UTC as floating point, against milliseconds since 1970-01-01 UTC as a whole number. */
 final class Clock
 {
     /** Seconds from 1970-01-01 to 2001-01-01. */
     private const OFFSET = 978_307_200;
-    /** Seconds; a double still tells milliseconds apart there. */
-    private const LIMIT = 4.0e12;
+    /** Milliseconds around 1970 within which a double of seconds keeps every millisecond there and back. */
+    public const EXACT_MS = 2_000_000_000_000_000;
+    /** Milliseconds; from here on doubles are whole numbers and rounding would change them. */
+    private const WHOLE = 4_503_599_627_370_496.0;
 
     /** Seconds in decimal digits, which read as a floating point number are those of toSeconds(). */
     public static function toDecimal(int $milliseconds): string
@@ -42,20 +46,23 @@ final class Clock
     }
 
     /**
-     * Exact to the millisecond for every time within 10,000 years of 2001.
+     * Exact to the millisecond within EXACT_MS of 1970; halves are rounded away from zero.
      *
-     * @throws \UnexpectedValueException for what is no time at all
+     * @throws \UnexpectedValueException for what is no time in any calendar
      */
     public static function toMilliseconds(?float $seconds): ?int
     {
         if (null === $seconds) {
             return null;
         }
-        if (!(abs($seconds) < self::LIMIT)) {
+        if (!(abs($seconds) * 1000.0 < Times::LIMIT)) {
             throw new \UnexpectedValueException(sprintf('%g is no time in seconds', $seconds));
         }
 
         $milliseconds = $seconds * 1000.0;
+        if (abs($milliseconds) >= self::WHOLE) {
+            return (int) $milliseconds + self::OFFSET * 1000;
+        }
 
         // As SQLite's round() does it, which PHP's does not.
         return (int) ($milliseconds + ($milliseconds < 0 ? -0.5 : 0.5)) + self::OFFSET * 1000;

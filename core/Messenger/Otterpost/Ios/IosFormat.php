@@ -6,6 +6,7 @@ namespace Geschenk\Core\Messenger\Otterpost\Ios;
 
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Sqlite\ForeignDatabase;
 
@@ -57,7 +58,10 @@ final class IosFormat implements Format
 
     public function capabilities(): Capabilities
     {
-        return new Capabilities(broadcastLists: false, heardTimes: false, wallpapers: false, sendEffects: true, motionParts: true, quotesOfGone: true, detailPrefix: self::DETAIL_PREFIX);
+        return new Capabilities(
+            broadcastLists: false, heardTimes: false, wallpapers: false, sendEffects: true, motionParts: true, quotesOfGone: true,
+            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, exactTimes: Clock::EXACT_MS,
+        );
     }
 
     public function reader(): IosReader
