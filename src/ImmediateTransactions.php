@@ -26,7 +26,7 @@ final class ImmediateTransactions implements Middleware
                 $connection = parent::connect($params);
                 $connection->exec('PRAGMA busy_timeout = 15000');
                 $connection->exec('PRAGMA journal_mode = WAL');
-                $connection->exec('PRAGMA synchronous = NORMAL');
+                $connection->exec('PRAGMA synchronous = FULL');
                 $connection->exec('PRAGMA foreign_keys = ON');
 
                 return new class($connection) extends AbstractConnectionMiddleware {

@@ -4,29 +4,37 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
+use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Phone\PhoneChats;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Phone\Pull;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\Schema as StoreSchema;
-use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Core\Store\StoreEditor;
 
 /**
- * Takes a backup of one messenger from one phone: the raw files as pulled and the chats read out of them, sealed as a
- * bag. Called again after an interruption it goes on where it was; the bag appears under its name when it is whole.
+ * Takes a backup of one messenger from one phone: the raw files as pulled and the chats read out of them, packed as a
+ * bag. Called again after an interruption it goes on where it was; the bag appears under its name when all of it is on
+ * the disk and was read back.
  */
 final class BackupMaker
 {
     public const RAW = 'data/raw';
+    /** How often a phone may change under our hands until somebody has to close the messenger. */
+    private const ROUNDS = 5;
+    private const NAMED = 20;
 
-    public function __construct(private readonly Formats $formats)
+    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
     {
     }
 
@@ -38,19 +46,66 @@ final class BackupMaker
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      * @throws UnusableInput
+     * @throws DiskFull
+     * @throws DiskFailure
      */
     public function make(PhoneLink $link, string $app, string $target, array $info, Progress $progress, ?BackupKey $key = null): void
     {
         if (is_dir($target)) {
+            // Put in place by a run that was killed before it could say so.
+            Bag::validate($target);
+
             return;
         }
         $work = $target.'.part';
-        Folder::make($work.'/'.self::RAW);
-        $journal = new PullJournal($work.'/pull.sqlite');
+        $raw = Folder::make($work.'/'.self::RAW);
+        Disk::sync(dirname($target));
         $progress->phase('listing');
-        $chats = new PhoneChats($this->formats);
-        $sealed = $chats->sealed($link, $app);
-        $apart = [...array_merge(...array_map(static fn ($format): array => $format->databaseFiles(), $this->formats->all())), ...(null === $sealed ? [] : [$sealed->path])];
+        $journal = new PullJournal($work.'/pull.sqlite');
+        $journal->believeOnlyWhatIsIn($raw);
+        $chats = new PhoneChats($this->formats, $this->reading);
+        $onBytes = static fn (int $bytes) => $progress->advance(0, $bytes);
+        // Again until the database and its files fit together: a message may come in while we are at it.
+        for ($round = 1;; ++$round) {
+            $mark = $link->mark($app);
+            $sealed = $chats->sealed($link, $app);
+            $this->list($link, $app, null === $sealed ? [] : [$sealed->path], $journal, $progress);
+            $progress->phase('pulling');
+            $unreadable = [];
+            if (null === $sealed) {
+                $unreadable = $chats->pullDatabase($link, $app, $raw, $onBytes);
+            } else {
+                // Opened before anything else is pulled, so that a wrong key shows at once; its database is not kept.
+                $unsealed = ScratchFolder::make();
+                $chats->pullSealed($link, $app, $sealed, $key ?? throw UnusableInput::sealedOnPhone(), $raw, $unsealed->path, $onBytes);
+            }
+            $this->pullAttachments($link, $app, $work, $journal, $progress);
+            if ($link->mark($app) === $mark) {
+                break;
+            }
+            if ($round >= self::ROUNDS) {
+                throw PhoneRefuses::stillWriting();
+            }
+            $progress->phase('listing');
+        }
+        $this->read($work, $unsealed->path ?? $raw, [...$unreadable, ...$journal->allUnreadable()], $journal, $progress);
+        $this->pack($work, $journal, $info, $progress);
+        $journal->close();
+        foreach ([...(glob($work.'/pull.sqlite*') ?: []), $work.'/piece'] as $leftover) {
+            if (is_file($leftover) && !unlink($leftover)) {
+                throw new DiskFailure('remove', $leftover);
+            }
+        }
+        Disk::syncNames($work);
+        // What is called kept was read back from the disk.
+        Bag::validate($work);
+        Disk::move($work, $target);
+    }
+
+    /** @param list<string> $sealed files that are pulled apart, as the databases are */
+    private function list(PhoneLink $link, string $app, array $sealed, PullJournal $journal, Progress $progress): void
+    {
+        $apart = [...$this->formats->databaseFiles(), ...$sealed];
         $journal->begin();
         foreach ($link->files($app) as $file) {
             if (Folder::staysInside($file->path) && !in_array($file->path, $apart, true)) {
@@ -59,27 +114,6 @@ final class BackupMaker
             }
         }
         $journal->commit();
-        // The database first: whatever its rows name was on the phone at that moment.
-        $progress->phase('pulling');
-        $onBytes = static fn (int $bytes) => $progress->advance(0, $bytes);
-        $raw = $work.'/'.self::RAW;
-        if (null === $sealed) {
-            $chats->pullDatabase($link, $app, $raw, $onBytes);
-        } else {
-            // Opened before anything else is pulled, so that a wrong key shows at once; its database is not kept.
-            $unsealed = ScratchFolder::make();
-            $chats->pullSealed($link, $app, $sealed, $key ?? throw UnusableInput::sealedOnPhone(), $raw, $unsealed->path, $onBytes);
-        }
-        $this->pullAttachments($link, $app, $work, $journal, $progress);
-        $this->read($work, $unsealed->path ?? $raw, $journal, $progress);
-        $this->seal($work, $journal, $info, $progress);
-        $journal->close();
-        foreach ([...(glob($work.'/pull.sqlite*') ?: []), $work.'/piece'] as $leftover) {
-            @unlink($leftover);
-        }
-        if (!rename($work, $target)) {
-            throw new \RuntimeException(sprintf('The backup could not be put in place at %s.', $target));
-        }
     }
 
     private function pullAttachments(PhoneLink $link, string $app, string $work, PullJournal $journal, Progress $progress): void
@@ -88,41 +122,99 @@ final class BackupMaker
         $progress->phase('pulling', $totals['items'], $totals['bytes']);
         $progress->advance($totals['items_done'], $totals['bytes_done']);
         while ([] !== ($waiting = $journal->waiting())) {
-            foreach ($waiting as $file) {
-                try {
-                    $pulled = PhoneChats::pullFile($link, $app, $file['path'], $work.'/'.self::RAW.'/'.$file['path'], $work.'/piece', static fn (int $bytes) => $progress->advance(0, $bytes));
-                    $journal->pulled($file['path'], $pulled['sha256']);
-                } catch (PhoneRefuses $refusal) {
-                    if (null !== $link->file($app, $file['path'])) {
-                        throw $refusal;
-                    }
-                    // Deleted on the phone since it was listed; the reader will find its row without a file and say so.
-                    $journal->forget($file['path']);
+            $rows = [];
+            try {
+                foreach ($waiting as $file) {
+                    $rows[] = $this->pullAttachment($link, $app, $work, $file['path'], $progress);
+                    $progress->advance(1);
                 }
-                $progress->advance(1);
+            } finally {
+                // Files are synced as they come, their folders here, and only then the journal says so.
+                $this->note($work, $journal, $rows);
             }
         }
     }
 
-    /** @param string $database folder that the database lies in */
-    private function read(string $work, string $database, PullJournal $journal, Progress $progress): void
+    /** @return array{path: string, bytes: int, sha256: string|null, gone: bool} */
+    private function pullAttachment(PhoneLink $link, string $app, string $work, string $path, Progress $progress): array
     {
-        $raw = $work.'/'.self::RAW;
+        $target = $work.'/'.self::RAW.'/'.$path;
+        try {
+            $pulled = Pull::file($link, $app, $path, $target, $work.'/piece', static fn (int $bytes) => $progress->advance(0, $bytes));
+        } catch (PhoneRefuses $refusal) {
+            if (null !== $link->file($app, $path)) {
+                throw $refusal;
+            }
+
+            // Deleted on the phone since it was listed; the reader will find its row without a file and say so.
+            return ['path' => $path, 'bytes' => 0, 'sha256' => null, 'gone' => true];
+        }
+        if (!$pulled->isWhole && !unlink($target)) {
+            throw new DiskFailure('remove', $target);
+        }
+
+        return ['path' => $path, 'bytes' => $pulled->bytes, 'sha256' => $pulled->isWhole ? $pulled->sha256 : null, 'gone' => false];
+    }
+
+    /** @param list<array{path: string, bytes: int, sha256: string|null, gone: bool}> $rows */
+    private function note(string $work, PullJournal $journal, array $rows): void
+    {
+        $folders = [];
+        foreach ($rows as $row) {
+            for ($folder = dirname($row['path']); !isset($folders[$folder]) && '.' !== $folder; $folder = dirname($folder)) {
+                $folders[$folder] = true;
+            }
+        }
+        foreach (array_keys($folders) as $folder) {
+            if (is_dir($work.'/'.self::RAW.'/'.$folder)) {
+                Disk::sync($work.'/'.self::RAW.'/'.$folder);
+            }
+        }
+        Disk::sync($work.'/'.self::RAW);
+        $journal->begin();
+        foreach ($rows as $row) {
+            match (true) {
+                $row['gone'] => $journal->forget($row['path']),
+                null === $row['sha256'] => $journal->unreadable($row['path'], $row['bytes']),
+                default => $journal->pulled($row['path'], $row['bytes'], $row['sha256']),
+            };
+        }
+        $journal->commit();
+    }
+
+    /**
+     * @param string                                                     $database   folder that the database lies in
+     * @param list<array{path: string, bytes: int, readable: int}> $unreadable what the phone could not read
+     */
+    private function read(string $work, string $database, array $unreadable, PullJournal $journal, Progress $progress): void
+    {
         $path = $work.'/data/'.StoreSchema::FILE_NAME;
-        @unlink($path);
-        $format = $this->formats->detect($database) ?? throw UnusableInput::notMessengerData($database);
-        $store = new StoreWriter($path);
-        $format->reader()->read($database, new FolderFiles($raw, true, $journal->hash(...)), $store, $progress);
-        $store->finish();
+        foreach ([$path, $path.'.part'] as $leftover) {
+            if (is_file($leftover) && !unlink($leftover)) {
+                throw new DiskFailure('remove', $leftover);
+            }
+        }
+        $this->reading->read($database, new PulledFiles($work.'/'.self::RAW, $journal), $path, $progress, 'The messenger’s data on the phone');
+        foreach (array_slice($unreadable, 0, self::NAMED) as $file) {
+            StoreEditor::addFinding($path, 'file_unreadable', $file['path'], sprintf('%d of %d bytes', $file['readable'], $file['bytes']));
+        }
+        if (count($unreadable) > self::NAMED) {
+            StoreEditor::addFinding($path, 'file_unreadable', 'further files', null, count($unreadable) - self::NAMED);
+        }
+        Disk::sync($path);
     }
 
     /** @param array<string, string> $info */
-    private function seal(string $work, PullJournal $journal, array $info, Progress $progress): void
+    private function pack(string $work, PullJournal $journal, array $info, Progress $progress): void
     {
-        $totals = $journal->totals();
-        $progress->phase('sealing', $totals['items'], $totals['bytes']);
+        $items = $bytes = 0;
+        foreach (Folder::files($work, Bag::PAYLOAD) as $path) {
+            ++$items;
+            $bytes += (int) filesize($work.'/'.$path);
+        }
+        $progress->phase('packing', $items, $bytes);
         $prefix = self::RAW.'/';
-        Bag::seal(
+        Bag::pack(
             $work,
             $info,
             static fn (string $path): ?string => str_starts_with($path, $prefix) ? $journal->hash(substr($path, strlen($prefix))) : null,

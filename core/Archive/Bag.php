@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\UnusableInput;
 
@@ -19,37 +22,41 @@ final class Bag
     }
 
     /**
-     * Writes the tag files around a payload that is already in data/.
+     * Writes the tag files around a payload that is already in data/, and waits until they are on the disk.
      *
-     * @param array<string, string>             $info     labels and values of bag-info.txt
-     * @param callable(string): (string|null)   $hashOf   a hash computed earlier, by path below the bag; null to compute it now
-     * @param callable(int): void               $onBytes  told the bytes of each file as it is done
+     * @param array<string, string>             $info    labels and values of bag-info.txt
+     * @param callable(string): (string|null)   $hashOf  a hash computed earlier, by path below the bag; null to compute it now
+     * @param callable(int): void               $onBytes told the bytes of each file as it is done
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
      */
-    public static function seal(string $folder, array $info, callable $hashOf, callable $onBytes): void
+    public static function pack(string $folder, array $info, callable $hashOf, callable $onBytes): void
     {
-        $manifest = self::openForWriting($folder.'/manifest-sha256.txt');
+        $name = $folder.'/manifest-sha256.txt';
+        $manifest = Disk::open($name, 'w');
         $bytes = 0;
         $files = 0;
         foreach (Folder::files($folder, self::PAYLOAD) as $path) {
-            $hash = $hashOf($path) ?? hash_file('sha256', $folder.'/'.$path);
-            fwrite($manifest, $hash.'  '.self::encode($path)."\n");
+            $hash = $hashOf($path) ?? Disk::sha256($folder.'/'.$path);
+            Disk::write($manifest, $hash.'  '.self::encode($path)."\n", $name);
             $size = (int) filesize($folder.'/'.$path);
             $bytes += $size;
             ++$files;
             $onBytes($size);
         }
-        fclose($manifest);
-        file_put_contents($folder.'/bagit.txt', self::DECLARATION);
+        Disk::finish($manifest, $name);
+        Disk::put($folder.'/bagit.txt', self::DECLARATION);
         $text = '';
         foreach ([...$info, 'Payload-Oxum' => $bytes.'.'.$files] as $label => $value) {
             $text .= $label.': '.preg_replace('/\s+/', ' ', $value)."\n";
         }
-        file_put_contents($folder.'/bag-info.txt', $text);
+        Disk::put($folder.'/bag-info.txt', $text);
         $tags = '';
         foreach (['bag-info.txt', 'bagit.txt', 'manifest-sha256.txt'] as $tag) {
-            $tags .= hash_file('sha256', $folder.'/'.$tag).'  '.$tag."\n";
+            $tags .= Disk::sha256($folder.'/'.$tag).'  '.$tag."\n";
         }
-        file_put_contents($folder.'/tagmanifest-sha256.txt', $tags);
+        Disk::put($folder.'/tagmanifest-sha256.txt', $tags);
     }
 
     /**
@@ -62,9 +69,11 @@ final class Bag
         if (!self::recognises($folder) || self::DECLARATION !== file_get_contents($folder.'/bagit.txt')) {
             throw UnusableInput::backupBroken($folder, 'its bagit.txt is missing or not of version 1.0');
         }
-        foreach (['tagmanifest-sha256.txt', 'manifest-sha256.txt'] as $manifest) {
-            $listed = self::checkManifest($folder, $manifest);
+        $tags = self::checkManifest($folder, 'tagmanifest-sha256.txt');
+        if (!isset($tags['paths']['manifest-sha256.txt'], $tags['paths']['bagit.txt'])) {
+            throw UnusableInput::backupBroken($folder, 'its tagmanifest-sha256.txt does not list its manifest');
         }
+        ['files' => $listed, 'bytes' => $bytes] = self::checkManifest($folder, 'manifest-sha256.txt');
         $present = 0;
         foreach (Folder::files($folder, self::PAYLOAD) as $_) {
             ++$present;
@@ -72,31 +81,44 @@ final class Bag
         if ($present !== $listed) {
             throw UnusableInput::backupBroken($folder, sprintf('%d files are in it and its manifest lists %d', $present, $listed));
         }
+        if (1 === preg_match('/^Payload-Oxum: (\d+)\.(\d+)\r?$/m', is_file($folder.'/bag-info.txt') ? Disk::contents($folder.'/bag-info.txt') : '', $oxum) && [$bytes, $listed] !== [(int) $oxum[1], (int) $oxum[2]]) {
+            throw UnusableInput::backupBroken($folder, sprintf('it has %d bytes in %d files and its bag-info.txt tells of %d in %d', $bytes, $listed, $oxum[1], $oxum[2]));
+        }
     }
 
-    /** @return int how many files it lists */
-    private static function checkManifest(string $folder, string $manifest): int
+    /** @return array{files: int, bytes: int, paths: array<string, true>} what it lists; of the payload no paths */
+    private static function checkManifest(string $folder, string $manifest): array
     {
         $lines = @fopen($folder.'/'.$manifest, 'r');
         if (false === $lines) {
             throw UnusableInput::backupBroken($folder, $manifest.' is missing');
         }
-        $listed = 0;
+        $listed = $bytes = 0;
+        $paths = [];
         while (false !== ($line = fgets($lines))) {
             if (1 !== preg_match('/^([0-9a-f]{64})[ \t]+(.+?)\r?\n?$/', $line, $found) || !Folder::staysInside($path = self::decode($found[2]))) {
                 throw UnusableInput::backupBroken($folder, sprintf('line %d of %s is not a hash and a path inside the backup', $listed + 1, $manifest));
             }
             ++$listed;
-            if (!is_file($folder.'/'.$path) || is_link($folder.'/'.$path)) {
+            if (!Folder::hasPlain($folder, $path)) {
                 throw UnusableInput::backupBroken($folder, sprintf('%s is missing', $path));
             }
-            if (hash_file('sha256', $folder.'/'.$path) !== $found[1]) {
-                throw UnusableInput::backupBroken($folder, sprintf('%s is not what it was when it was sealed', $path));
+            try {
+                $isSame = hash_equals($found[1], Disk::sha256($folder.'/'.$path));
+            } catch (DiskFailure) {
+                throw UnusableInput::backupBroken($folder, sprintf('%s can’t be read from the disk', $path));
+            }
+            if (!$isSame) {
+                throw UnusableInput::backupBroken($folder, sprintf('%s is not what it was when it was packed', $path));
+            }
+            $bytes += (int) filesize($folder.'/'.$path);
+            if (!str_starts_with($path, self::PAYLOAD.'/')) {
+                $paths[$path] = true;
             }
         }
         fclose($lines);
 
-        return $listed;
+        return ['files' => $listed, 'bytes' => $bytes, 'paths' => $paths];
     }
 
     /** RFC 8493, 2.1.3: CR, LF and the percent sign itself are percent-encoded in paths. */
@@ -108,11 +130,5 @@ final class Bag
     private static function decode(string $path): string
     {
         return str_ireplace(['%0D', '%0A', '%25'], ["\r", "\n", '%'], $path);
-    }
-
-    /** @return resource */
-    private static function openForWriting(string $path): mixed
-    {
-        return fopen($path, 'w') ?: throw new \RuntimeException(sprintf('%s can\'t be written.', $path));
     }
 }

@@ -7,6 +7,7 @@ namespace Geschenk\Core\Arrival;
 use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\Message;
+use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
@@ -79,9 +80,8 @@ final class Comparison
         }
         $this->database->execute('COMMIT; DETACH e; DETACH f');
         $this->database->close();
-        if (!rename($path.'.part', $path)) {
-            throw new \RuntimeException(sprintf('The result at %s could not be put in place.', $path));
-        }
+        Disk::sync($path.'.part');
+        Disk::move($path.'.part', $path);
 
         return new Result($path);
     }

@@ -14,7 +14,7 @@ final class LongestOrder
     private array $ids = [];
     /** @var list<int> where each stands on the other side */
     private array $places = [];
-    /** @var list<int> for each length the message that ends the best stretch of that length */
+    /** @var array<int, int> for each length the message that ends the best stretch of that length */
     private array $ends = [];
     /** @var list<int> the message before each in its stretch; -1 for none */
     private array $before = [];

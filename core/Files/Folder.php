@@ -9,8 +9,8 @@ final class Folder
 {
     public static function make(string $path): string
     {
-        if (!is_dir($path) && !@mkdir($path, 0o700, true) && !is_dir($path)) {
-            throw new \RuntimeException(sprintf('The folder %s could not be made.', $path));
+        if (!is_dir($path) && !Disk::quietly(static fn (): bool => mkdir($path, 0o700, true)) && !is_dir($path)) {
+            throw Disk::failure('make', $path);
         }
 
         return $path;
@@ -74,15 +74,43 @@ final class Folder
     }
 
     /**
-     * Copies a stream into a new file and closes it.
-     *
-     * @param resource $source
+     * True for the path of a regular file below a folder that no link is a part of, the folder itself and the file
+     * included: what a phone or a backup names is never followed elsewhere.
      */
-    public static function putStream(mixed $source, string $path): void
+    public static function hasPlain(string $folder, string $relative): bool
     {
-        $target = @fopen($path, 'x');
-        if (false === $target || false === stream_copy_to_stream($source, $target) || !fclose($target)) {
-            throw new \RuntimeException(sprintf('%s could not be written: is there space left?', $path));
+        if (!self::staysInside($relative) || is_link($folder)) {
+            return false;
+        }
+        $path = $folder;
+        foreach (explode('/', $relative) as $part) {
+            $path .= '/'.$part;
+            clearstatcache(true, $path);
+            if (is_link($path)) {
+                return false;
+            }
+        }
+
+        return is_file($path);
+    }
+
+    /**
+     * Copies a stream into a file and closes it. A file that an earlier, interrupted attempt put there whole is kept.
+     *
+     * @param resource    $source
+     * @param string|null $sha256 of the stream, where it is known
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function putStream(mixed $source, string $path, ?string $sha256 = null): void
+    {
+        if (null === $sha256 || !is_file($path) || Disk::sha256($path) !== $sha256) {
+            $target = Disk::open($path, 'w');
+            Disk::copy($source, $target, $path);
+            if (!fclose($target)) {
+                throw new DiskFailure('write', $path);
+            }
         }
         fclose($source);
     }

@@ -12,7 +12,6 @@ use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Schema as StoreSchema;
-use Geschenk\Core\Store\StoreWriter;
 
 /** Chats at a path on this computer, whatever form they have: a messenger's data folder, a backup, a chat store. */
 final class ChatSource
@@ -34,48 +33,39 @@ final class ChatSource
      *
      * @throws UnusableInput
      */
-    public static function open(string $path, Formats $formats, bool $hash, Progress $progress, ?BackupKey $key = null): self
+    public static function open(string $path, Formats $formats, bool $hash, Progress $progress, ?BackupKey $key = null, ChatReading $reading = new ReadingHere()): self
     {
         $path = '/' === $path ? $path : rtrim($path, '/');
         if (!file_exists($path)) {
             throw UnusableInput::notThere($path);
         }
+        $scratch = ScratchFolder::make();
+        $store = $scratch->path.'/'.StoreSchema::FILE_NAME;
         foreach ($formats->all() as $format) {
             // A database that lies open beside its sealed backup is the newer one.
             $sealed = is_dir($path) && !is_file($path.'/'.$format->databaseFiles()[0]) && $format instanceof SealedBackups ? $path.'/'.$format->sealedFile() : $path;
             if ($format instanceof SealedBackups && $format->isSealed($sealed)) {
-                return self::openSealed($format, $sealed, $formats, $hash, $progress, $key ?? throw UnusableInput::sealedNeedsKey($sealed));
+                $reading->unseal($sealed, $key ?? throw UnusableInput::sealedNeedsKey($sealed), $scratch->path.'/unsealed', $sealed);
+                // The attachments lie beside the sealed backup as they do beside the database.
+                $found = $reading->read($scratch->path.'/unsealed', new FolderFiles(dirname($sealed), $hash), $store, $progress, 'What was sealed in '.$sealed);
+
+                return new self(new ChatStore($store), new FolderFiles(dirname($sealed)), $found, 'sealed_backup', $scratch);
             }
         }
         if (is_file($path)) {
-            return new self($chats = new ChatStore($path, check: true), null, self::formatOf($chats, $formats), 'chat_store');
+            $reading->takeOver($path, $store, $progress);
+
+            return new self($chats = new ChatStore($store), null, self::formatOf($chats, $formats), 'chat_store', $scratch);
         }
         if (Bag::recognises($path)) {
             Bag::validate($path);
-            $chats = new ChatStore($path.'/data/'.StoreSchema::FILE_NAME, check: true);
+            $reading->takeOver($path.'/data/'.StoreSchema::FILE_NAME, $store, $progress);
 
-            return new self($chats, new FolderFiles($path.'/'.BackupMaker::RAW), self::formatOf($chats, $formats), 'backup');
+            return new self($chats = new ChatStore($store), new FolderFiles($path.'/'.BackupMaker::RAW), self::formatOf($chats, $formats), 'backup', $scratch);
         }
-        $format = $formats->detect($path) ?? throw UnusableInput::notMessengerData($path);
-        $scratch = ScratchFolder::make();
-        $writer = new StoreWriter($scratch->path.'/'.StoreSchema::FILE_NAME);
-        $format->reader()->read($path, new FolderFiles($path, $hash), $writer, $progress);
-        $writer->finish();
+        $found = $reading->read($path, new FolderFiles($path, $hash), $store, $progress);
 
-        return new self(new ChatStore($scratch->path.'/'.StoreSchema::FILE_NAME), new FolderFiles($path), $format, 'data_folder', $scratch);
-    }
-
-    /** The attachments lie beside the sealed backup as they do beside the database. */
-    private static function openSealed(SealedBackups $seals, string $sealed, Formats $formats, bool $hash, Progress $progress, BackupKey $key): self
-    {
-        $scratch = ScratchFolder::make();
-        $seals->unseal($sealed, $key, $scratch->path);
-        $format = $formats->detect($scratch->path) ?? throw UnusableInput::notMessengerData($sealed);
-        $writer = new StoreWriter($scratch->path.'/'.StoreSchema::FILE_NAME);
-        $format->reader()->read($scratch->path, new FolderFiles(dirname($sealed), $hash), $writer, $progress);
-        $writer->finish();
-
-        return new self(new ChatStore($scratch->path.'/'.StoreSchema::FILE_NAME), new FolderFiles(dirname($sealed)), $format, 'sealed_backup', $scratch);
+        return new self(new ChatStore($store), new FolderFiles($path), $found, 'data_folder', $scratch);
     }
 
     private static function formatOf(ChatStore $chats, Formats $formats): ?Format

@@ -39,6 +39,23 @@ final class Formats
         return null;
     }
 
+    /** @return list<string> names of all files that hold chats themselves, of whatever format */
+    public function databaseFiles(): array
+    {
+        return array_values(array_unique(array_merge(...array_map(static fn (Format $format): array => $format->databaseFiles(), $this->all()))));
+    }
+
+    public function byClass(string $class): ?Format
+    {
+        foreach ($this->all() as $format) {
+            if ($format::class === $class) {
+                return $format;
+            }
+        }
+
+        return null;
+    }
+
     /** The format that a messenger is written in on a platform: of several generations the one that has a writer. */
     public function writing(string $messenger, string $platform): ?Format
     {

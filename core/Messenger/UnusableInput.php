@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger;
 
 /** What was given can't be read as chats. The message says what, where and what to do now, in one line. */
-final class UnusableInput extends \RuntimeException
+class UnusableInput extends \RuntimeException
 {
     public static function notThere(string $path): self
     {
@@ -70,6 +70,21 @@ final class UnusableInput extends \RuntimeException
     public static function sealedChanged(string $path): self
     {
         return new self(sprintf('%s is not as it was sealed: bytes of it were changed on the way. Pull it from the phone again; if it stays so, have the messenger make a new backup.', $path));
+    }
+
+    public static function emptyKeyFile(string $path): self
+    {
+        return new self(sprintf('%s has nothing in its first line. Write the key of 64 digits or the password there.', $path));
+    }
+
+    public static function sealedUnknownSort(string $path): self
+    {
+        return new self(sprintf('%s was sealed in a way that Geschenk does not know, neither with 64 digits nor with a password. Update Geschenk, or have the messenger make a new backup.', $path));
+    }
+
+    public static function sealedTooLarge(string $path, int $most): self
+    {
+        return new self(sprintf('%s unpacks to more than %s MB, far more than a backup of its size can hold. It is damaged, or was made to do harm. Have the messenger make a new backup.', $path, number_format($most / 1e6)));
     }
 
     public static function unreadable(string $path): self

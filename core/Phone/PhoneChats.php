@@ -4,22 +4,25 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Phone;
 
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
-use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\SealedBackups;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Progress;
-use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Core\Store\StoreEditor;
 
 /** Reads the chats that a phone holds right now into a chat store, over the cable. */
 final class PhoneChats
 {
     private const ATTEMPTS = 5;
+    /** Microseconds: a change mark of this very second is not to be relied on, one of the last second is. */
+    private const MOMENT = 1_050_000;
 
-    public function __construct(private readonly Formats $formats)
+    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
     {
     }
 
@@ -34,36 +37,44 @@ final class PhoneChats
     public function read(PhoneLink $link, string $app, string $path, bool $hash, Progress $progress): void
     {
         $scratch = ScratchFolder::make();
-        $format = $this->pullDatabase($link, $app, $scratch->path, static fn (int $bytes) => null);
-        $store = new StoreWriter($path);
-        $format->reader()->read($scratch->path, new LinkFiles($link, $app, $hash), $store, $progress);
-        $store->finish();
+        $unreadable = $this->pullDatabase($link, $app, $scratch->path, static fn (int $bytes) => null);
+        $this->reading->read($scratch->path, new LinkFiles($link, $app, $hash), $path, $progress, sprintf('The data of %s on phone %s', $app, $link->serial()));
+        foreach ($unreadable as $file) {
+            StoreEditor::addFinding($path, 'file_unreadable', $file['path'], sprintf('%d of %d bytes', $file['readable'], $file['bytes']));
+        }
     }
 
     /**
-     * Pulls a messenger's database with its write-ahead log: both as they were at one moment.
+     * Pulls a messenger's database with its write-ahead log: both as they were at one moment. Where the phone can't read
+     * one to its end, zeros stand for the rest: what belonged there is then missed and counted as damage.
      *
      * @param callable(int): void $onBytes
      *
-     * @throws UnusableInput when the files are of no known format
+     * @return list<array{path: string, bytes: int, readable: int}> files that the phone can't read to their end
+     *
+     * @throws UnusableInput when there is none of a known format
      */
-    public function pullDatabase(PhoneLink $link, string $app, string $folder, callable $onBytes): Format
+    public function pullDatabase(PhoneLink $link, string $app, string $folder, callable $onBytes): array
     {
         foreach ($this->databases() as $files) {
             if (null === $link->file($app, $files[0])) {
                 continue;
             }
+            $before = null;
             for ($attempt = 1; $attempt <= self::ATTEMPTS; ++$attempt) {
-                $before = $this->marks($link, $app, $files);
-                foreach ($files as $path) {
-                    @unlink($folder.'/'.$path);
-                    if (isset($before[$path])) {
-                        self::pullFile($link, $app, $path, $folder.'/'.$path, $folder.'/'.$path.'.part', $onBytes);
-                    }
+                $startedAt = time();
+                $marks = $this->marks($link, $app, $files);
+                [$hashes, $unreadable] = $this->pullSet($link, $app, $files, $marks, $folder, $onBytes);
+                if ($this->marks($link, $app, $files) != $marks) { // the values of files, not their objects
+                    continue;
                 }
-                if ($this->marks($link, $app, $files) === $before) {
-                    return $this->formats->detect($folder) ?? throw UnusableInput::notMessengerData(sprintf('The data of %s on phone %s', $app, $link->serial()));
+                // Twice the same, a while apart, is as good as an old mark: clocks of phones are not always right.
+                $isOld = [] === array_filter($marks, static fn (PhoneFile $file): bool => $file->changedAt >= $startedAt);
+                if ($isOld || $before === $hashes) {
+                    return $unreadable;
                 }
+                $before = $hashes;
+                usleep(self::MOMENT);
             }
             throw PhoneRefuses::stillWriting();
         }
@@ -71,6 +82,37 @@ final class PhoneChats
             throw UnusableInput::sealedOnPhone();
         }
         throw UnusableInput::notMessengerData(sprintf('The data of %s on phone %s', $app, $link->serial()));
+    }
+
+    /**
+     * @param list<string>             $files
+     * @param array<string, PhoneFile> $listed those of them that are there
+     * @param callable(int): void      $onBytes
+     *
+     * @return array{array<string, string>, list<array{path: string, bytes: int, readable: int}>} hashes by path, and what can't be read
+     */
+    private function pullSet(PhoneLink $link, string $app, array $files, array $listed, string $folder, callable $onBytes): array
+    {
+        $hashes = $unreadable = [];
+        foreach ($files as $path) {
+            $target = $folder.'/'.$path;
+            if (is_file($target) && !unlink($target)) {
+                throw new DiskFailure('remove', $target);
+            }
+            if (!isset($listed[$path])) {
+                continue;
+            }
+            $pulled = Pull::file($link, $app, $path, $target, $target.'.part', $onBytes);
+            $hashes[$path] = $pulled->sha256;
+            if (!$pulled->isWhole) {
+                $stream = Disk::open($target, 'r+');
+                ftruncate($stream, max(0, $pulled->listed)) ?: throw new DiskFailure('write', $target);
+                Disk::finish($stream, $target);
+                $unreadable[] = ['path' => $path, 'bytes' => $pulled->listed, 'readable' => $pulled->bytes];
+            }
+        }
+
+        return [$hashes, $unreadable];
     }
 
     /**
@@ -110,15 +152,11 @@ final class PhoneChats
     public function pullSealed(PhoneLink $link, string $app, PhoneFile $sealed, BackupKey $key, string $folder, string $unsealed, callable $onBytes): void
     {
         $target = $folder.'/'.$sealed->path;
-        self::pullFile($link, $app, $sealed->path, $target, $target.'.part', $onBytes);
-        foreach ($this->formats->all() as $format) {
-            if ($format instanceof SealedBackups && $format->isSealed($target)) {
-                $format->unseal($target, $key, $unsealed, 'The sealed backup on the phone');
-
-                return;
-            }
+        $pulled = Pull::file($link, $app, $sealed->path, $target, $target.'.part', $onBytes);
+        if (!$pulled->isWhole) {
+            throw UnusableInput::sealedCut('The sealed backup on the phone', $pulled->bytes, $pulled->listed);
         }
-        throw UnusableInput::notMessengerData(sprintf('%s on the phone', $sealed->path));
+        $this->reading->unseal($target, $key, $unsealed, 'The sealed backup on the phone');
     }
 
     /** @return list<list<string>> the files of each kind of database, several formats of which may share a name */
@@ -133,36 +171,9 @@ final class PhoneChats
     }
 
     /**
-     * Pulls one file; it appears under its name only when it is whole.
-     *
-     * @param string              $piece   where the file is until it is whole, on the same disk
-     * @param callable(int): void $onBytes
-     *
-     * @return array{bytes: int, sha256: string}
-     */
-    public static function pullFile(PhoneLink $link, string $app, string $path, string $target, string $piece, callable $onBytes): array
-    {
-        Folder::make(dirname($target));
-        $sink = fopen($piece, 'w');
-        if (false === $sink) {
-            throw new \RuntimeException(sprintf('%s can\'t be written.', $target));
-        }
-        try {
-            $pulled = $link->pull($app, $path, $sink, $onBytes);
-        } finally {
-            fclose($sink);
-        }
-        if (!rename($piece, $target)) {
-            throw new \RuntimeException(sprintf('%s can\'t be put in place.', $target));
-        }
-
-        return $pulled;
-    }
-
-    /**
      * @param list<string> $files
      *
-     * @return array<string, string> change marks by path of the database files that are there
+     * @return array<string, PhoneFile> the database files that are there, by path
      */
     private function marks(PhoneLink $link, string $app, array $files): array
     {
@@ -170,7 +181,7 @@ final class PhoneChats
         foreach ($files as $path) {
             $file = $link->file($app, $path);
             if (null !== $file) {
-                $marks[$path] = $file->bytes.':'.$file->changed;
+                $marks[$path] = $file;
             }
         }
 

@@ -6,7 +6,8 @@ namespace Geschenk\Core\Phone;
 
 /**
  * The port to one phone at the end of a cable. Every call may throw PhoneUnplugged; all but state() may throw
- * PhoneRefuses. An app is named by its id, paths are relative to the app's data folder with forward slashes.
+ * PhoneRefuses. An app is named by its id, paths are relative to the app's data folder with forward slashes; links are
+ * never followed. Looking changes nothing on the phone.
  */
 interface PhoneLink
 {
@@ -22,21 +23,29 @@ interface PhoneLink
      */
     public function files(string $app): iterable;
 
-    /** The file, or null when the app has none under this path. */
+    /**
+     * The file, or null when the app has none under this path.
+     *
+     * @phpstan-impure
+     */
     public function file(string $app, string $path): ?PhoneFile;
 
     /**
-     * Copies a file of the app into a stream and hashes it in the same pass.
+     * Copies a file of the app into a stream and hashes it in the same pass. What comes may be short of what was
+     * listed, when the file changed meanwhile: whoever calls holds it against file().
      *
      * @param resource            $sink
      * @param callable(int): void $onBytes told the bytes of each piece as it goes
      *
      * @return array{bytes: int, sha256: string} of what came
+     *
+     * @throws FileUnreadable when the phone can't read it to its end
      */
     public function pull(string $app, string $path, mixed $sink, callable $onBytes): array;
 
     /**
      * Copies a stream into a stage beside the app's data, which the app doesn't see. A stage that was begun goes on.
+     * The file is on the phone's storage when this returns.
      *
      * @param resource            $source
      * @param callable(int): void $onBytes told the bytes of each piece as it goes
@@ -53,8 +62,21 @@ interface PhoneLink
     /** SHA-256 of a staged file as the phone itself computes it, or null when it is not there. */
     public function stagedHash(string $app, string $stage, string $path): ?string;
 
-    /** Puts a stage in the place of the app's data: wholly or not at all, also when the power goes. */
-    public function swap(string $app, string $stage): void;
+    /** Differs once anything of the app's data was written, added or removed. */
+    public function mark(string $app): string;
+
+    /**
+     * Puts a stage in the place of the app's data: wholly or not at all, also when the power goes, and one at a time.
+     * All of it is on the phone's storage when this returns. For a stage that was put in place already it does nothing.
+     *
+     * @param string $seen the data's mark() when somebody last looked at what would be lost
+     *
+     * @throws PhoneRefuses when the data has changed since, or there is no such stage
+     */
+    public function swap(string $app, string $stage, string $seen): void;
+
+    /** The stage that was put in place last; null when none was. */
+    public function swapped(string $app): ?string;
 
     public function dropStage(string $app, string $stage): void;
 

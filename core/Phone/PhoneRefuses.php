@@ -27,6 +27,16 @@ final class PhoneRefuses extends \RuntimeException
         return new self(sprintf('The phone has not enough space: %s MB are needed and %s MB are free. Free some space on it.', number_format($needed / 1e6, 1), number_format($free / 1e6, 1)));
     }
 
+    public static function changedMeanwhile(): self
+    {
+        return new self('The messenger wrote to its chats after they were looked at. Close it on the phone; they are looked at again before anything is replaced.');
+    }
+
+    public static function noStage(string $stage): self
+    {
+        return new self(sprintf('The phone no longer has what was brought to it for %s. It is brought again.', $stage));
+    }
+
     public static function stillWriting(): self
     {
         return new self('The messenger keeps writing while its chats are read. Close it on the phone and go on.');

@@ -9,19 +9,23 @@ use Geschenk\Core\Arrival\Totals;
 /** The proof that a phone may be written to. There is no other way to get one than to meet the rules of the job. */
 final readonly class RestorePermit
 {
-    private function __construct(public string $tag)
-    {
+    private function __construct(
+        public string $tag,
+        /** of the phone's data when it was looked at: what has changed since may not be overwritten */
+        public string $seen,
+    ) {
     }
 
     /**
-     * @param string                                       $tag       the receiving phone's tag
-     * @param string                                       $confirmed the tag that the technician typed
-     * @param Totals|null                                  $rehearsal what the rehearsal found
-     * @param array{conversations: int, messages: int}     $holds     what was just read from the receiving phone
+     * @param string                                   $tag       the receiving phone's tag
+     * @param string                                   $confirmed the tag that the technician typed
+     * @param Totals|null                              $rehearsal what the rehearsal found
+     * @param array{conversations: int, messages: int} $holds     what was just read from the receiving phone
+     * @param string                                   $seen      PhoneLink::mark() from before that was read
      *
      * @throws RestoreRefused
      */
-    public static function grant(string $tag, string $confirmed, ?Totals $rehearsal, array $holds): self
+    public static function grant(string $tag, string $confirmed, ?Totals $rehearsal, array $holds, string $seen): self
     {
         if (mb_strtoupper(trim($confirmed)) !== mb_strtoupper($tag)) {
             throw RestoreRefused::wrongTag($tag);
@@ -33,6 +37,6 @@ final readonly class RestorePermit
             throw RestoreRefused::holdsChats($holds['conversations'], $holds['messages']);
         }
 
-        return new self($tag);
+        return new self($tag, $seen);
     }
 }

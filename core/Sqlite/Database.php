@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Sqlite;
 
+use Geschenk\Core\Files\DiskFailure;
+
 /** A thin layer over one SQLite connection: typed parameters in, typed rows out, every failure an exception. */
 final class Database
 {
@@ -28,9 +30,24 @@ final class Database
         return $database;
     }
 
+    /** Like create(), in the place of what an interrupted attempt left there. */
+    public static function createAnew(string $path): self
+    {
+        foreach (['', '-wal', '-shm', '-journal'] as $suffix) {
+            if (is_file($path.$suffix) && !@unlink($path.$suffix)) {
+                throw new DiskFailure('remove', $path.$suffix);
+            }
+        }
+
+        return self::create($path);
+    }
+
     public static function openReadOnly(string $path): self
     {
-        return new self(new \SQLite3($path, \SQLITE3_OPEN_READONLY));
+        $database = new self(new \SQLite3($path, \SQLITE3_OPEN_READONLY));
+        $database->execute('PRAGMA trusted_schema = OFF');
+
+        return $database;
     }
 
     public function execute(string $sql): void

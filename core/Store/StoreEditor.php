@@ -67,6 +67,14 @@ final class StoreEditor
             SQL);
     }
 
+    /** Lists something in a finished store that only whoever had it made knows. */
+    public static function addFinding(string $path, string $code, string $subject, ?string $example, int $count = 1): void
+    {
+        $database = new Database(new \SQLite3($path));
+        $database->run('INSERT OR REPLACE INTO finding (code, subject, count, example) VALUES (?, ?, ?, ?)', [$code, mb_scrub($subject), $count, $example]);
+        $database->close();
+    }
+
     /** The words of an answered message are kept with the answer only where that message is not among the chats. */
     public static function dropQuotesOfWhatIsHere(Database $database): void
     {

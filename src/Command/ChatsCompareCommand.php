@@ -9,6 +9,7 @@ use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\UnusableInput;
@@ -28,7 +29,7 @@ final class ChatsCompareCommand extends Command
 
     private const DIFFERENT = 1;
 
-    public function __construct(private readonly Formats $formats)
+    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
     {
         parent::__construct();
     }
@@ -47,8 +48,8 @@ final class ChatsCompareCommand extends Command
     {
         return $this->answer($output, function () use ($input, $output): int {
             [$left, $right] = [$input->getArgument('left'), $input->getArgument('right')];
-            $from = ChatSource::open(is_string($left) ? $left : '', $this->formats, true, new NoProgress(), self::key($input));
-            $to = ChatSource::open(is_string($right) ? $right : '', $this->formats, true, new NoProgress());
+            $from = ChatSource::open(is_string($left) ? $left : '', $this->formats, true, new NoProgress(), self::key($input), $this->reading);
+            $to = ChatSource::open(is_string($right) ? $right : '', $this->formats, true, new NoProgress(), null, $this->reading);
             $format = $to->format ?? throw UnusableInput::notMessengerData(is_string($right) ? $right : '');
             $scratch = ScratchFolder::make();
             Expectation::of($format->capabilities(), self::moment($input), self::choices($input))->build($from->chats, $scratch->path.'/expected.sqlite', new NoProgress());

@@ -10,6 +10,7 @@ use Geschenk\Core\Conversion\Loss;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\UnusableInput;
@@ -28,7 +29,7 @@ final class ChatsConvertCommand extends Command
 {
     use ReportsUnusableInput;
 
-    public function __construct(private readonly Formats $formats)
+    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
     {
         parent::__construct();
     }
@@ -54,7 +55,7 @@ final class ChatsConvertCommand extends Command
             if (file_exists($out) || is_link($out)) {
                 throw UnusableInput::alreadyThere($out);
             }
-            $source = ChatSource::open($in, $this->formats, true, new NoProgress(), self::key($input));
+            $source = ChatSource::open($in, $this->formats, true, new NoProgress(), self::key($input), $this->reading);
             if (null === $source->files) {
                 throw new UnusableInput(sprintf('%s is a chat store alone and has no attachments to convert. Give the backup it belongs to, or the data folder.', $in));
             }

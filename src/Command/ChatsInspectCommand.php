@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Command;
 
 use Geschenk\App\Http\Time;
+use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
@@ -20,7 +21,7 @@ final class ChatsInspectCommand extends Command
 {
     use ReportsUnusableInput;
 
-    public function __construct(private readonly Formats $formats)
+    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
     {
         parent::__construct();
     }
@@ -35,7 +36,7 @@ final class ChatsInspectCommand extends Command
     {
         return $this->answer($output, function () use ($input, $output): int {
             $path = $input->getArgument('path');
-            $source = ChatSource::open(is_string($path) ? $path : '', $this->formats, false, new NoProgress(), self::key($input));
+            $source = ChatSource::open(is_string($path) ? $path : '', $this->formats, false, new NoProgress(), self::key($input), $this->reading);
             $about = $source->chats->source();
             $summary = $source->chats->summary();
             $report = [

@@ -7,6 +7,7 @@ namespace Geschenk\App\Controller;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Tray\Holdings;
 use Geschenk\App\Tray\Intake;
+use Geschenk\App\Tray\NotLookedYet;
 use Geschenk\App\Tray\PhoneView;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Phone\PhoneDirectory;
@@ -34,11 +35,11 @@ final readonly class PhoneController
     {
         try {
             $counts = $this->holdings->read($this->phones->link($serial), Intake::APP);
-        } catch (PhoneUnplugged|PhoneRefuses|UnusableInput $hindrance) {
-            return new JsonResponse(['readable' => false, 'why' => $hindrance->getMessage(), 'sealed' => $this->sealed($serial), 'counts' => null]);
+        } catch (PhoneUnplugged|PhoneRefuses|UnusableInput|NotLookedYet $hindrance) {
+            return new JsonResponse(['readable' => false, 'looking' => $hindrance instanceof NotLookedYet, 'why' => $hindrance->getMessage(), 'sealed' => $this->sealed($serial), 'counts' => null]);
         }
 
-        return new JsonResponse(['readable' => true, 'why' => null, 'sealed' => null, 'counts' => [...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at'])]]);
+        return new JsonResponse(['readable' => true, 'looking' => false, 'why' => null, 'sealed' => null, 'counts' => [...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at'])]]);
     }
 
     /** @return array{bytes: int, made_at: string|null}|null */

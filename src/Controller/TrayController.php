@@ -100,6 +100,16 @@ final readonly class TrayController
         return new JsonResponse($this->view->whole($tray), 202);
     }
 
+    #[Route('/api/trays/{number<\d+>}/runs/{id}/stop', methods: ['POST'])]
+    public function stop(int $number, string $id, #[CurrentUser] User $user): JsonResponse
+    {
+        $tray = $this->trays->get($number);
+        $run = $this->entities->getRepository(Run::class)->findOneBy(['id' => $id, 'tray' => $tray]) ?? throw new NotFoundHttpException('There is no such run in this tray.');
+        $this->runs->stop($run, $user->getUserIdentifier());
+
+        return new JsonResponse($this->view->whole($tray), 202);
+    }
+
     #[Route('/api/trays/{number<\d+>}/hand-over', methods: ['POST'])]
     public function handOver(int $number, #[CurrentUser] User $user): JsonResponse
     {

@@ -22,9 +22,17 @@ class Run
     #[ORM\Column(length: 1000, nullable: true)]
     private ?string $trouble = null;
 
-    /** How far a step that must not be done twice has got. */
-    #[ORM\Column(length: 40, nullable: true)]
-    private ?string $checkpoint = null;
+    /** How often a worker has begun it without coming to an end: one that kills workers is not begun for ever. */
+    #[ORM\Column]
+    private int $attempts = 0;
+
+    /** For a run that waits for room: free bytes when there was none. */
+    #[ORM\Column(type: 'bigint', nullable: true)]
+    private ?int $freeWhenFull = null;
+
+    /** Who has stopped it; a worker that is at it sees this at its next step. */
+    #[ORM\Column(length: 60, nullable: true)]
+    private ?string $stoppedBy = null;
 
     /** Opens a sealed backup; gone as soon as the run is over. */
     #[ORM\Column(length: 1000, nullable: true)]
@@ -71,14 +79,19 @@ class Run
         return $this->trouble;
     }
 
-    public function checkpoint(): ?string
+    public function freeWhenFull(): ?int
     {
-        return $this->checkpoint;
+        return $this->freeWhenFull;
     }
 
-    public function reach(string $checkpoint): void
+    public function attempts(): int
     {
-        $this->checkpoint = $checkpoint;
+        return $this->attempts;
+    }
+
+    public function stoppedBy(): ?string
+    {
+        return $this->stoppedBy;
     }
 
     public function lockedKey(): ?string
@@ -97,6 +110,24 @@ class Run
         $this->state = RunState::Queued;
         $this->trouble = null;
         $this->finishedAt = null;
+        $this->stoppedBy = null;
+        $this->attempts = 0;
+    }
+
+    /** A worker begins; whatever end it comes to takes this back. */
+    public function begin(): void
+    {
+        ++$this->attempts;
+        $this->state = RunState::Working;
+        $this->trouble = null;
+    }
+
+    public function stop(string $by, \DateTimeImmutable $at): void
+    {
+        $this->stoppedBy = $by;
+        if (RunState::Working !== $this->state) {
+            $this->fail(sprintf('Stopped by %s. Go on from where it was, or leave it.', $by), $at);
+        }
     }
 
     public function work(): void
@@ -105,15 +136,19 @@ class Run
         $this->trouble = null;
     }
 
-    public function wait(string $trouble): void
+    /** @param int|null $freeWhenFull free bytes of this computer's disk, when that is what it waits for */
+    public function wait(string $trouble, ?int $freeWhenFull = null): void
     {
         $this->state = RunState::Waiting;
+        $this->attempts = 0;
+        $this->freeWhenFull = $freeWhenFull;
         $this->trouble = mb_substr($trouble, 0, 1000);
     }
 
     public function fail(string $trouble, \DateTimeImmutable $at): void
     {
         $this->state = RunState::Failed;
+        $this->attempts = 0;
         $this->lockedKey = null;
         $this->trouble = mb_substr($trouble, 0, 1000);
         $this->finishedAt = $at;
@@ -122,6 +157,8 @@ class Run
     public function finish(\DateTimeImmutable $at): void
     {
         $this->state = RunState::Done;
+        $this->attempts = 0;
+        $this->freeWhenFull = null;
         $this->lockedKey = null;
         $this->trouble = null;
         $this->finishedAt = $at;

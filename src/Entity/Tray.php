@@ -95,6 +95,12 @@ class Tray
         $this->choices = [...$this->choices, $rule => $choice];
     }
 
+    /** @param array<string, string> $choices */
+    public function chooseAll(array $choices): void
+    {
+        $this->choices = $choices;
+    }
+
     /** @return array<string, string> */
     public function choices(): array
     {

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\App\Tray;
 
 use Geschenk\App\DataFolder;
+use Geschenk\App\Work\LookAtPhone;
+use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\UnusableInput;
@@ -16,54 +18,87 @@ use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Schema;
+use Symfony\Component\Messenger\MessageBusInterface;
 
 /**
- * What a phone holds, read from the phone: so that swapped roles are seen before anything is written.
+ * What a phone holds, so that swapped roles are seen before anything is written. A worker looks; pages read what it saw
+ * last, and have it look again when the phone's chats have changed since.
  *
  * @phpstan-type Counts array{number: string, conversations: int, messages: int, attachments: int, attachment_bytes: int, newest_at: int|null}
  */
 final readonly class Holdings
 {
-    public function __construct(private PhoneChats $reader, private Formats $formats, private DataFolder $data)
+    /** Seconds after which a look that was asked for is asked for again. */
+    private const PATIENCE = 30;
+    /** Looks that end in something unexpected are not begun for ever. */
+    private const TRIES = 3;
+    /** Seconds: a change mark of this very moment is not to be relied on. */
+    private const YOUNG = 2;
+
+    public function __construct(private PhoneChats $reader, private Formats $formats, private DataFolder $data, private MessageBusInterface $bus)
     {
     }
 
     /**
-     * As last read, if the phone's database has not changed since.
+     * As last seen, if the phone's database has not changed since.
      *
      * @return Counts
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      * @throws UnusableInput
+     * @throws NotLookedYet
      */
     public function read(PhoneLink $link, string $app): array
     {
-        $marks = [];
-        $changedAt = 0;
-        foreach ($this->formats->all() as $format) {
-            foreach ($format->databaseFiles() as $path) {
-                $file = $link->file($app, $path);
-                $marks[] = null === $file ? '-' : $file->bytes.':'.$file->changed;
-                $changedAt = max($changedAt, $file->changedAt ?? 0);
+        ['path' => $path] = $this->notes($link, $app);
+        $seen = self::note($path);
+        if (null === $seen || $seen['until'] < time()) {
+            $asked = $path.'.asked';
+            clearstatcache(true, $asked);
+            if (!is_file($asked) || filemtime($asked) < time() - self::PATIENCE) {
+                touch($asked);
+                $this->bus->dispatch(new LookAtPhone($link->serial(), $app));
+                $seen = self::note($path) ?? $seen;
             }
         }
-        $cache = $this->data->holdings().'/'.hash('sha256', $link->serial()."\0".$app."\0".implode("\0", $marks)).'.json';
-        if (is_file($cache)) {
-            /** @var Counts $counts written below */
-            $counts = json_decode((string) file_get_contents($cache), true, 8, \JSON_THROW_ON_ERROR);
-
-            return $counts;
+        if (null === $seen) {
+            throw new NotLookedYet($link->serial());
         }
-        $counts = $this->readNow($link, $app);
-        if (time() - $changedAt < 2) {
+
+        return $seen['counts'] ?? throw new UnusableInput($seen['why'] ?? 'The phone can’t be read.');
+    }
+
+    /**
+     * Looks at the phone and keeps what it saw: for a worker.
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     */
+    public function look(PhoneLink $link, string $app): void
+    {
+        ['path' => $path, 'changed_at' => $changedAt] = $this->notes($link, $app);
+        $tries = (self::note($path)['tries'] ?? 0) + 1;
+        if ($tries > self::TRIES && null === (self::note($path)['counts'] ?? null)) {
+            return;
+        }
+        $seen = ['counts' => null, 'why' => null, 'tries' => $tries, 'until' => \PHP_INT_MAX];
+        try {
+            $seen['counts'] = $this->readNow($link, $app);
             // Written to just now: the next write could leave the same marks.
-            return $counts;
+            $seen['until'] = time() - $changedAt <= self::YOUNG ? time() + self::YOUNG : \PHP_INT_MAX;
+        } catch (UnusableInput $unusable) {
+            $seen['why'] = $unusable->getMessage();
+        } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
+            @unlink($path.'.asked');
+            throw $hindrance;
+        } catch (\RuntimeException $error) {
+            $seen = ['why' => 'What the phone holds could not be read; the log says why.', 'until' => time() + self::PATIENCE] + $seen;
         }
-        file_put_contents($cache.'.part', json_encode($counts, \JSON_THROW_ON_ERROR));
-        rename($cache.'.part', $cache);
-
-        return $counts;
+        foreach (glob($this->data->holdings().'/'.$link->serial().'-'.$app.'-*') ?: [] as $earlier) {
+            @unlink($earlier);
+        }
+        Disk::put($path, json_encode($seen, \JSON_THROW_ON_ERROR | \JSON_INVALID_UTF8_SUBSTITUTE));
     }
 
     /**
@@ -86,7 +121,7 @@ final readonly class Holdings
             } catch (UnusableInput) {
                 return $this->bytesBesideSealed($link, $app);
             }
-        } catch (PhoneUnplugged|PhoneRefuses) {
+        } catch (PhoneUnplugged|PhoneRefuses|NotLookedYet) {
             return null;
         }
     }
@@ -110,13 +145,14 @@ final readonly class Holdings
     }
 
     /**
-     * Read from the phone at this moment.
+     * Read from the phone at this moment: for a worker.
      *
      * @return Counts
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      * @throws UnusableInput
+     * @throws \RuntimeException    when the reading ends in something unexpected
      */
     public function readNow(PhoneLink $link, string $app): array
     {
@@ -132,5 +168,38 @@ final readonly class Holdings
         $scratch->remove();
 
         return ['number' => $account, 'conversations' => $summary['conversations'], 'messages' => $summary['messages'], 'attachments' => $summary['attachments'], 'attachment_bytes' => $summary['attachment_bytes'], 'newest_at' => $newest];
+    }
+
+    /**
+     * Where it is kept what was seen of the phone's chats as they are now.
+     *
+     * @return array{path: string, changed_at: int}
+     */
+    private function notes(PhoneLink $link, string $app): array
+    {
+        $marks = [];
+        $changedAt = 0;
+        foreach ($this->formats->databaseFiles() as $path) {
+            $file = $link->file($app, $path);
+            $marks[] = null === $file ? '-' : $file->bytes.':'.$file->changed;
+            $changedAt = max($changedAt, $file->changedAt ?? 0);
+        }
+        $sealed = $this->reader->sealed($link, $app);
+        $marks[] = null === $sealed ? '-' : $sealed->bytes.':'.$sealed->changed;
+
+        return ['path' => sprintf('%s/%s-%s-%s.json', $this->data->holdings(), $link->serial(), $app, hash('xxh128', implode("\0", $marks))), 'changed_at' => $changedAt];
+    }
+
+    /** @return array{counts: Counts|null, why: string|null, tries: int, until: int}|null null where there is none that can be read */
+    private static function note(string $path): ?array
+    {
+        clearstatcache(true, $path);
+        $note = is_file($path) ? json_decode((string) @file_get_contents($path), true, 8) : null;
+        if (!is_array($note) || !is_int($note['tries'] ?? null) || !is_int($note['until'] ?? null)) {
+            return null;
+        }
+        /** @var array{counts: Counts|null, why: string|null, tries: int, until: int} $note written by look() */
+
+        return $note;
     }
 }

@@ -52,27 +52,28 @@ final readonly class RunDesk
      */
     public function ask(Tray $tray, RunKind $kind, string $by, ?string $confirmedTag = null, #[\SensitiveParameter] ?string $key = null): Run
     {
-        $latest = $this->latest($tray);
-        if (null !== $latest && !$latest->state()->isOver()) {
-            throw new \DomainException('Work on this tray is going on already. Wait until it is done.');
-        }
-        if (null !== $tray->closedAt()) {
-            throw new \DomainException('This tray was handed over. Open a new one for further work.');
-        }
-        match ($kind) {
-            RunKind::Backup => $this->ensureReady($tray, $by),
-            RunKind::Conversion => $this->ensureBackedUp($tray, $by),
-            RunKind::Restore => $this->ensureRestorable($tray, $confirmedTag ?? ''),
-            RunKind::Check => null !== $this->lastDone($tray, RunKind::Restore) ?: throw new \DomainException('Nothing was restored yet, so there is nothing to check.'),
-        };
-        $run = new Run(Uuid::v7()->toRfc4122(), $tray, $kind, $this->clock->now(), $by, $confirmedTag);
-        $this->keepKey($run, $key);
-        $this->entities->persist($run);
-        $this->sheet->log($by, 'asked_'.$kind->value, $tray->number, 'Asked for');
-        $this->entities->flush();
-        $this->bus->dispatch(new WorkOnRun($run->id));
+        return $this->together(function () use ($tray, $kind, $by, $confirmedTag, $key): Run {
+            $latest = $this->latest($tray);
+            if (null !== $latest && !$latest->state()->isOver()) {
+                throw new \DomainException('Work on this tray is going on already. Wait until it is done.');
+            }
+            if (null !== $tray->closedAt()) {
+                throw new \DomainException('This tray was handed over. Open a new one for further work.');
+            }
+            match ($kind) {
+                RunKind::Backup => $this->ensureReady($tray, $by),
+                RunKind::Conversion => $this->ensureBackedUp($tray, $by),
+                RunKind::Restore => $this->ensureRestorable($tray, $confirmedTag ?? ''),
+                RunKind::Check => null !== $this->lastDone($tray, RunKind::Restore) ?: throw new \DomainException('Nothing was restored yet, so there is nothing to check.'),
+            };
+            $run = new Run(Uuid::v7()->toRfc4122(), $tray, $kind, $this->clock->now(), $by, $confirmedTag);
+            $this->keepKey($run, $key);
+            $this->entities->persist($run);
+            $this->sheet->log($by, 'asked_'.$kind->value, $tray->number, 'Asked for');
+            $this->handOut($run);
 
-        return $run;
+            return $run;
+        });
     }
 
     /**
@@ -83,27 +84,82 @@ final readonly class RunDesk
     public function choose(Tray $tray, string $rule, string $choice, string $by): Run
     {
         LossRules::ensureOffered([$rule => $choice]);
-        if (null !== $this->lastDone($tray, RunKind::Restore)) {
-            throw new \DomainException('This was restored already; choices count before the restore.');
-        }
-        $run = $this->ask($tray, RunKind::Conversion, $by);
-        $tray->choose($rule, $choice);
-        $this->sheet->log($by, 'chose', $tray->number, sprintf('%s: %s', $rule, $choice));
-        $this->entities->flush();
 
-        return $run;
+        return $this->together(function () use ($tray, $rule, $choice, $by): Run {
+            if (null !== $this->lastDone($tray, RunKind::Restore)) {
+                throw new \DomainException('This was restored already; choices count before the restore.');
+            }
+            $before = $tray->choices();
+            $tray->choose($rule, $choice);
+            $this->sheet->log($by, 'chose', $tray->number, sprintf('%s: %s', $rule, $choice));
+            try {
+                // Choice, run and its message are stored as one: a quick worker finds the choice that the run is for.
+                return $this->ask($tray, RunKind::Conversion, $by);
+            } catch (\DomainException $refused) {
+                $tray->chooseAll($before);
+                throw $refused;
+            }
+        });
     }
 
     /** @throws \DomainException when it is not a run that stands still */
     public function goOn(Run $run, #[\SensitiveParameter] ?string $key = null): void
     {
-        if (RunState::Failed !== $run->state()) {
-            throw new \DomainException('This run is not standing still.');
-        }
-        $this->keepKey($run, $key);
-        $run->queue();
+        $this->together(function () use ($run, $key): Run {
+            if (RunState::Failed !== $this->stateNow($run)) {
+                throw new \DomainException('This run is not standing still.');
+            }
+            $this->keepKey($run, $key);
+            $run->queue();
+            $this->handOut($run);
+
+            return $run;
+        });
+    }
+
+    /**
+     * Stops a run: at once where it waits, at its next step where it works. What it has done so far stays, and it can go
+     * on later.
+     *
+     * @throws \DomainException when it is over already
+     */
+    public function stop(Run $run, string $by): void
+    {
+        $this->together(function () use ($run, $by): Run {
+            if ($this->stateNow($run)->isOver()) {
+                throw new \DomainException('This run is over already.');
+            }
+            $run->stop($by, $this->clock->now());
+            $this->sheet->log($by, 'stopped_'.$run->kind->value, $run->tray->number, 'Stopped');
+            $this->entities->flush();
+
+            return $run;
+        });
+    }
+
+    /** The run and the message that hands it to a worker are stored together: none without the other. */
+    private function handOut(Run $run): void
+    {
         $this->entities->flush();
         $this->bus->dispatch(new WorkOnRun($run->id));
+    }
+
+    /** As it stands in the database, where a worker may have changed it meanwhile. */
+    private function stateNow(Run $run): RunState
+    {
+        $state = $this->entities->getConnection()->fetchOne('SELECT state FROM run WHERE id = ?', [$run->id]);
+
+        return RunState::from(is_string($state) ? $state : '');
+    }
+
+    /**
+     * One transaction, which has the write lock from its beginning: what is checked in it is still so when it is stored.
+     *
+     * @param callable(): Run $work
+     */
+    private function together(callable $work): Run
+    {
+        return $this->entities->getConnection()->transactional(static fn (): Run => $work());
     }
 
     public function lastDone(Tray $tray, RunKind $kind): ?Run
@@ -172,12 +228,29 @@ final readonly class RunDesk
         }
         $receiving = $tray->phone(Role::Receives);
         try {
-            $holds = $this->holdings->read($this->phones->link($receiving->serial), $tray->app);
-            RestorePermit::grant($receiving->tag, $confirmedTag, (new Result($this->files->rehearsal($tray)))->totals(), $holds);
+            if (($this->files->plan($tray)['choices'] ?? null) !== $tray->choices()) {
+                throw RestoreRefused::otherChoices();
+            }
+            $holds = $this->holdsAsSeen($receiving->serial, $tray->app);
+            RestorePermit::grant($receiving->tag, $confirmedTag, (new Result($this->files->rehearsal($tray)))->totals(), $holds, '');
         } catch (RestoreRefused $refusal) {
             throw new \DomainException($refusal->getMessage());
         } catch (PhoneUnplugged) {
             throw new \DomainException(sprintf('Phone %s is not connected. Plug it in first.', $receiving->tag));
+        }
+    }
+
+    /**
+     * An early no; the worker looks again before it writes anything.
+     *
+     * @return array{conversations: int, messages: int}
+     */
+    private function holdsAsSeen(string $serial, string $app): array
+    {
+        try {
+            return $this->holdings->read($this->phones->link($serial), $app);
+        } catch (NotLookedYet) {
+            return ['conversations' => 0, 'messages' => 0];
         }
     }
 }

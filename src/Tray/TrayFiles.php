@@ -11,7 +11,9 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Loss;
+use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Phone\Role;
 
 /**
@@ -21,6 +23,12 @@ use Geschenk\Core\Phone\Role;
  */
 final readonly class TrayFiles
 {
+    public const EXPECTED = 'expected.sqlite';
+    public const CONVERTED = 'data';
+    public const REHEARSAL = 'rehearsal.sqlite';
+    public const MANIFEST = 'manifest.txt';
+    public const PLAN = 'plan.json';
+
     public function __construct(private DataFolder $data, private EntityManagerInterface $entities)
     {
     }
@@ -38,24 +46,37 @@ final readonly class TrayFiles
         return null === $backup ? null : $this->data->backup($backup->id);
     }
 
+    /** What a conversion leaves, in one folder: it appears as a whole, and only with it anything counts as converted. */
+    public function conversion(Tray $tray): string
+    {
+        return $this->data->tray($tray->number).'/conversion';
+    }
+
+    /** Where a conversion is being made. */
+    public function conversionPart(Tray $tray): string
+    {
+        return $this->conversion($tray).'.part';
+    }
+
     public function expected(Tray $tray): string
     {
-        return $this->data->tray($tray->number).'/expected.sqlite';
+        return $this->conversion($tray).'/'.self::EXPECTED;
     }
 
     public function converted(Tray $tray): string
     {
-        return $this->data->tray($tray->number).'/converted';
-    }
-
-    public function rehearsedStore(Tray $tray): string
-    {
-        return $this->data->tray($tray->number).'/rehearsed.sqlite';
+        return $this->conversion($tray).'/'.self::CONVERTED;
     }
 
     public function rehearsal(Tray $tray): string
     {
-        return $this->data->tray($tray->number).'/rehearsal.sqlite';
+        return $this->conversion($tray).'/'.self::REHEARSAL;
+    }
+
+    /** @throws \UnexpectedValueException when there is none, or it is not as it was made */
+    public function manifest(Tray $tray): Manifest
+    {
+        return Manifest::read($this->conversion($tray).'/'.self::MANIFEST);
     }
 
     public function readBack(Tray $tray): string
@@ -71,7 +92,9 @@ final readonly class TrayFiles
     /** @phpstan-impure */
     public function isConverted(Tray $tray): bool
     {
-        return is_dir($this->converted($tray)) && is_file($this->rehearsal($tray));
+        clearstatcache();
+
+        return is_file($this->rehearsal($tray)) && is_dir($this->converted($tray));
     }
 
     /** How the rehearsal tallied; null when nothing is converted. */
@@ -105,39 +128,49 @@ final readonly class TrayFiles
         }
     }
 
-    /** @param list<Loss> $losses */
-    public function keepLosses(Tray $tray, array $losses): void
+    /**
+     * What a conversion was made with and of.
+     *
+     * @return array{choices: array<string, string>, judged_at: int, backup: string, platform: string, losses: list<LossArray>}|null null when nothing is converted
+     */
+    public function plan(Tray $tray): ?array
     {
-        file_put_contents($this->lossFile($tray), json_encode(array_map(static fn (Loss $loss): array => $loss->toArray(), $losses), \JSON_THROW_ON_ERROR | \JSON_UNESCAPED_UNICODE));
+        return self::readPlan($this->conversion($tray).'/'.self::PLAN);
+    }
+
+    /** @return array{choices: array<string, string>, judged_at: int, backup: string, platform: string, losses: list<LossArray>}|null */
+    public static function readPlan(string $path): ?array
+    {
+        $plan = is_file($path) ? json_decode((string) file_get_contents($path), true, 16) : null;
+        /** @var array{choices: array<string, string>, judged_at: int, backup: string, platform: string, losses: list<LossArray>}|null $plan written by ConversionJob alone */
+
+        return $plan;
     }
 
     /** @return list<LossArray> */
     public function losses(Tray $tray): array
     {
-        /** @var list<LossArray> $losses written by keepLosses() alone */
-        $losses = is_file($this->lossFile($tray)) ? json_decode((string) file_get_contents($this->lossFile($tray)), true, 8, \JSON_THROW_ON_ERROR) : [];
-
-        return $losses;
+        return $this->plan($tray)['losses'] ?? [];
     }
 
     public function clearConversion(Tray $tray): void
     {
-        // The rehearsal first: without it nothing counts as converted, whoever looks meanwhile.
-        foreach ([$this->rehearsal($tray), $this->expected($tray), $this->converted($tray), $this->converted($tray).'.part', $this->rehearsedStore($tray), $this->readBack($tray), $this->arrival($tray), $this->lossFile($tray)] as $path) {
-            Folder::remove($path);
+        foreach ([$this->conversion($tray), $this->readBack($tray), $this->arrival($tray)] as $path) {
+            // Renamed away first, so that nobody meets half of it.
+            $gone = $path.'.gone';
+            Folder::remove($gone);
+            if (file_exists($path)) {
+                Disk::move($path, $gone);
+            }
+            Folder::remove($gone);
         }
     }
 
     /** After the hand-over only the backup and the results stay; copies of the chats do not. */
     public function dropCopies(Tray $tray): void
     {
-        foreach ([$this->converted($tray), $this->rehearsedStore($tray)] as $path) {
+        foreach ([$this->converted($tray), $this->conversionPart($tray)] as $path) {
             Folder::remove($path);
         }
-    }
-
-    private function lossFile(Tray $tray): string
-    {
-        return $this->data->tray($tray->number).'/losses.json';
     }
 }

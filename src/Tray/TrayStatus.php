@@ -161,6 +161,8 @@ final readonly class TrayStatus
             if ($holds['messages'] > 0) {
                 return self::waiting('person', 'technician', $tag, 'Holds chats already', sprintf('%d conversations with %d messages are on it and would be lost. Ask the customer; take another phone or keep these chats elsewhere first.', $holds['conversations'], $holds['messages']));
             }
+        } catch (NotLookedYet) {
+            return self::waiting('machine', null, $tag, 'Looking at what it holds');
         } catch (PhoneUnplugged|PhoneRefuses|UnusableInput $hindrance) {
             return self::waiting('person', 'customer', $tag, 'Can’t be read now', $hindrance->getMessage());
         }

@@ -12,6 +12,8 @@ use Geschenk\App\Security\KeySafe;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Tray\Stage;
 use Geschenk\Core\Archive\BackupMaker;
+use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\Role;
 use Geschenk\Core\Progress;
@@ -21,6 +23,9 @@ use Psr\Clock\ClockInterface;
 
 final class BackupJob extends PhoneJob
 {
+    /** Of the bytes to pull: the chats that are read out of them take some room too. */
+    private const SPACE_FACTOR = 1.25;
+
     public function __construct(
         PhoneDirectory $phones,
         private readonly BackupMaker $maker,
@@ -44,7 +49,9 @@ final class BackupJob extends PhoneJob
         $link = $this->link($run);
         $folder = $this->data->backup($run->id);
         $key = $this->keys->take($run->lockedKey());
-        $this->ensureSpace($run);
+        if (!is_dir($folder)) {
+            $this->ensureSpace($run, $folder);
+        }
         $this->maker->make($link, $tray->app, $folder, [
             'Bagging-Date' => $this->clock->now()->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk', 'External-Identifier' => $run->id,
             'External-Description' => sprintf('Chats of %s on phone %s, for tray %d', $tray->app, $link->serial(), $tray->number),
@@ -56,7 +63,7 @@ final class BackupJob extends PhoneJob
                 $run->id, $tray, $link->serial(), $this->clock->now(), $chats->source()->account, $summary['conversations'], $summary['messages'],
                 $summary['attachments'], $summary['attachments_missing'], $summary['attachment_bytes'], $summary['last_at'], $summary['lost'],
             ));
-            $this->sheet->note($tray, Stage::BackUp, $run->askedBy, sprintf('%s messages in %d conversations and %s attachments from phone %s%s; sealed%s', number_format($summary['messages']), $summary['conversations'], number_format($summary['attachments_present']), $tray->phone(Role::Gives)->tag, null === $key ? '' : ', out of its sealed backup', $summary['lost'] > 0 ? sprintf('; %s messages are damaged on the phone itself', number_format($summary['lost'])) : ''));
+            $this->sheet->note($tray, Stage::BackUp, $run->askedBy, sprintf('%s messages in %d conversations and %s attachments from phone %s%s; packed%s', number_format($summary['messages']), $summary['conversations'], number_format($summary['attachments_present']), $tray->phone(Role::Gives)->tag, null === $key ? '' : ', out of its sealed backup', $summary['lost'] > 0 ? sprintf('; %s messages are damaged on the phone itself', number_format($summary['lost'])) : ''));
         }
     }
 
@@ -65,16 +72,20 @@ final class BackupJob extends PhoneJob
         return Role::Gives;
     }
 
-    private function ensureSpace(Run $run): void
+    private function ensureSpace(Run $run, string $folder): void
     {
         $bytes = 0;
         foreach ($this->link($run)->files($run->tray->app) as $file) {
             $bytes += $file->bytes;
         }
+        // Only for what is still to come: the raw files, and the chats read out of them.
+        foreach (is_dir($folder.'.part') ? Folder::files($folder.'.part', BackupMaker::RAW) : [] as $path) {
+            $bytes -= (int) filesize($folder.'.part/'.$path);
+        }
         $free = disk_free_space($this->data->backups());
-        // Room for the raw files and the chats read out of them.
-        if (false !== $free && $free < 2 * $bytes) {
-            throw new \RuntimeException(sprintf('This computer has not enough space for the backup: %.1f GB are needed and %.1f GB are free. Free some space and go on; nothing is lost.', 2 * $bytes / 1e9, $free / 1e9));
+        $needed = (int) (self::SPACE_FACTOR * max(0, $bytes));
+        if (false !== $free && $free < $needed) {
+            throw new DiskFull(sprintf('%.1f GB', $needed / 1e9));
         }
     }
 }

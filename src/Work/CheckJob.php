@@ -9,6 +9,8 @@ use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Tray\Stage;
 use Geschenk\App\Tray\TrayFiles;
 use Geschenk\Core\Arrival\Comparison;
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Phone\PhoneChats;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\Role;
@@ -32,8 +34,9 @@ final class CheckJob extends PhoneJob
     {
         $tray = $run->tray;
         $readBack = $this->files->readBack($tray);
-        @unlink($readBack);
+        Folder::remove($readBack);
         $this->reader->read($this->link($run), $tray->app, $readBack, true, $progress);
+        Disk::sync($readBack);
         $totals = (new Comparison(new ChatStore($this->files->expected($tray)), new ChatStore($readBack)))->run($this->files->arrival($tray), $progress)->totals();
         $this->sheet->note($tray, Stage::Check, $run->askedBy, sprintf(
             'Read back from phone %s: %s arrived, %s changed as listed, %s left out, %s missing%s',

@@ -23,8 +23,6 @@ use Symfony\Component\Uid\Uuid;
 /** Stages the converted chats on the receiving phone, verifies them there, swaps them in; the arrival check follows. */
 final class RestoreJob extends PhoneJob
 {
-    private const SWAPPING = 'swapping';
-
     public function __construct(
         PhoneDirectory $phones,
         private readonly Restorer $restorer,
@@ -47,20 +45,22 @@ final class RestoreJob extends PhoneJob
         $tray = $run->tray;
         $link = $this->link($run);
         $receiving = $tray->phone(Role::Receives);
-        if (self::SWAPPING !== $run->checkpoint()) {
+        // An interruption may have come behind the swap: the phone itself says so.
+        if ($link->swapped($tray->app) !== $run->id) {
             try {
-                $permit = $this->permit($run);
-                $this->restorer->stage($permit, $link, $tray->app, $this->files->converted($tray), $run->id, $progress);
-                // Staging takes a while: prove once more that nothing came in meanwhile.
-                $this->permit($run);
+                $manifest = $this->files->manifest($tray);
+                $staged = $this->restorer->stage($this->permit($run), $link, $tray->app, $this->files->converted($tray), $manifest, $run->id, $progress);
+                // Staging takes a while: prove once more that nothing came in meanwhile, and hold the swap to that.
+                $this->restorer->swapIn($this->permit($run), $staged, $link, $progress);
             } catch (RestoreRefused $refusal) {
                 $link->dropStage($tray->app, $run->id);
                 throw $refusal;
+            } catch (\UnexpectedValueException $broken) {
+                throw new \RuntimeException('The list of what was rehearsed is not as it was made. Convert again; nothing was changed on the phone.', 0, $broken);
             }
-            $run->reach(self::SWAPPING);
-            $this->entities->flush();
+        } else {
+            $link->restart();
         }
-        $this->restorer->swapIn($link, $tray->app, $run->id, $progress);
         $this->sheet->note($tray, Stage::Restore, $run->askedBy, sprintf('Written to phone %s after its tag was typed; verified on the phone before the swap', $receiving->tag));
     }
 
@@ -68,7 +68,6 @@ final class RestoreJob extends PhoneJob
     {
         $check = new Run(Uuid::v7()->toRfc4122(), $run->tray, RunKind::Check, $this->clock->now(), $run->askedBy);
         $this->entities->persist($check);
-        $this->entities->flush();
 
         return $check;
     }
@@ -81,9 +80,14 @@ final class RestoreJob extends PhoneJob
     private function permit(Run $run): RestorePermit
     {
         $tray = $run->tray;
-        $rehearsal = is_file($this->files->rehearsal($tray)) ? (new Result($this->files->rehearsal($tray)))->totals() : null;
+        if (($this->files->plan($tray)['choices'] ?? null) !== $tray->choices()) {
+            throw RestoreRefused::otherChoices();
+        }
+        $rehearsal = $this->files->isConverted($tray) ? (new Result($this->files->rehearsal($tray)))->totals() : null;
+        // Marked before it is read: what comes in while we read has changed it.
+        $seen = $this->link($run)->mark($tray->app);
         $holds = $this->holdings->readNow($this->link($run), $tray->app);
 
-        return RestorePermit::grant($tray->phone(Role::Receives)->tag, $run->confirmedTag ?? '', $rehearsal, ['conversations' => $holds['conversations'], 'messages' => $holds['messages']]);
+        return RestorePermit::grant($tray->phone(Role::Receives)->tag, $run->confirmedTag ?? '', $rehearsal, ['conversations' => $holds['conversations'], 'messages' => $holds['messages']], $seen);
     }
 }

@@ -5,7 +5,10 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -27,6 +30,10 @@ use Symfony\Contracts\Service\ServiceProviderInterface;
 final class RunHandler
 {
     private const LOOK_AGAIN_MS = 1_500;
+    /** A run that ends its worker is begun so often. */
+    private const ATTEMPTS = 3;
+    /** Bytes: with that much more room than when the disk was full it is worth going on. */
+    private const ROOM = 1_000_000;
 
     /** @param ServiceProviderInterface<Job> $jobs */
     public function __construct(
@@ -35,6 +42,7 @@ final class RunHandler
         private readonly MessageBusInterface $bus,
         private readonly ClockInterface $clock,
         private readonly LoggerInterface $logger,
+        private readonly DataFolder $data,
         #[AutowireLocator(Job::class, defaultIndexMethod: 'kind')] private readonly ServiceProviderInterface $jobs,
     ) {
     }
@@ -68,14 +76,17 @@ final class RunHandler
 
     private function work(Run $run, Job $job): void
     {
-        // Cables come and go; only a phone that is there again is worth starting the work for.
-        if (RunState::Waiting !== $run->state()) {
-            $run->work();
+        if ($run->attempts() >= self::ATTEMPTS) {
+            $run->fail(sprintf('The work was begun %d times and ended its worker each time. It is damaged, or was made to do harm; the log says more. Nothing half done was put in place.', self::ATTEMPTS), $this->clock->now());
             $this->entities->flush();
+
+            return;
         }
         try {
+            // Cables come and go, disks fill up: only what can go on is worth starting the work for.
+            $this->ensureRoom($run);
             $job->ensurePossible($run);
-            $run->work();
+            $run->begin();
             $this->entities->flush();
             $job->do($run, new RunProgress($this->entities->getConnection(), $run->id));
             $run->finish($this->clock->now());
@@ -85,22 +96,63 @@ final class RunHandler
             $this->again($run);
 
             return;
-        } catch (UnusableInput|RestoreRefused $refusal) {
-            $run->fail($refusal->getMessage(), $this->clock->now());
         } catch (\Throwable $error) {
-            $this->logger->error('A run failed.', ['run' => $run->id, 'kind' => $run->kind->value, 'exception' => $error]);
-            $run->fail(\RuntimeException::class === $error::class ? $error->getMessage() : 'Something unexpected happened and is in the log. Nothing half done was put in place. Go on, or tell the manager.', $this->clock->now());
+            if (DiskFull::isMeantBy($error)) {
+                $run->wait('This computer’s disk is full. Free some space; nothing is lost.', $run->freeWhenFull() ?? (int) disk_free_space($this->data->path));
+                $this->flushWhenThereIsRoom();
+                $this->again($run);
+
+                return;
+            }
+            $run->fail($this->trouble($run, $error), $this->clock->now());
         }
         if (!$this->entities->isOpen()) {
             return;
         }
-        $this->entities->flush();
-        if (RunState::Done === $run->state()) {
-            $next = $job->next($run);
+        // What follows is stored with what it follows: a worker that is killed here has done neither.
+        $this->entities->getConnection()->transactional(function () use ($run, $job): void {
+            $next = RunState::Done === $run->state() ? $job->next($run) : null;
+            $this->entities->flush();
             if (null !== $next) {
                 $this->bus->dispatch(new WorkOnRun($next->id));
             }
+        });
+    }
+
+    /** @throws DiskFull while there is no more room than when there was none */
+    private function ensureRoom(Run $run): void
+    {
+        $then = $run->freeWhenFull();
+        if (RunState::Waiting === $run->state() && null !== $then && disk_free_space($this->data->path) < $then + self::ROOM) {
+            throw new DiskFull($this->data->path);
         }
+    }
+
+    /** The shop's own database may be on the full disk too. */
+    private function flushWhenThereIsRoom(): void
+    {
+        for ($n = 0;; ++$n) {
+            try {
+                $this->entities->flush();
+
+                return;
+            } catch (\Throwable $error) {
+                if ($n > 600 || !DiskFull::isMeantBy($error) || !$this->entities->isOpen()) {
+                    throw $error;
+                }
+                sleep(1);
+            }
+        }
+    }
+
+    private function trouble(Run $run, \Throwable $error): string
+    {
+        if ($error instanceof UnusableInput || $error instanceof RestoreRefused || $error instanceof RunStopped || $error instanceof DiskFailure) {
+            return $error->getMessage();
+        }
+        $this->logger->error('A run failed.', ['run' => $run->id, 'kind' => $run->kind->value, 'exception' => $error]);
+
+        return \RuntimeException::class === $error::class ? $error->getMessage() : 'Something unexpected happened and is in the log. Nothing half done was put in place. Go on, or tell the manager.';
     }
 
     /** What is stuck on the phone; its serial says nothing at the counter. */

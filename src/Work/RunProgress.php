@@ -14,6 +14,8 @@ final class RunProgress implements Progress
 
     private int $items = 0;
     private int $bytes = 0;
+    private int $itemsTotal = 0;
+    private int $bytesTotal = 0;
     private float $written = 0.0;
     private bool $started = false;
 
@@ -28,6 +30,7 @@ final class RunProgress implements Progress
         $this->bytes = 0;
         $this->written = $now;
         $this->started = false;
+        [$this->itemsTotal, $this->bytesTotal] = [$items, $bytes];
         $this->connection->update('run', [
             'phase' => $name, 'items_done' => 0, 'items_total' => $items, 'bytes_done' => 0, 'bytes_total' => $bytes, 'phase_started_at' => $now, 'moved_at' => $now, 'items_before' => 0, 'bytes_before' => 0,
         ], ['id' => $this->runId]);
@@ -35,19 +38,24 @@ final class RunProgress implements Progress
 
     public function advance(int $items, int $bytes = 0): void
     {
-        $this->items += $items;
-        $this->bytes += $bytes;
+        // What had to be brought twice is counted once.
+        $this->items = min($this->items + $items, $this->itemsTotal > 0 ? $this->itemsTotal : \PHP_INT_MAX);
+        $this->bytes = min($this->bytes + $bytes, $this->bytesTotal > 0 ? $this->bytesTotal : \PHP_INT_MAX);
         $now = microtime(true);
         if (!$this->started) {
             // What an earlier run had done is told in the first step and must not count as speed.
             $this->started = true;
             if ($items > 1) {
-                $this->connection->update('run', ['items_before' => $items, 'bytes_before' => $bytes, 'items_done' => $items, 'bytes_done' => $bytes, 'moved_at' => $now], ['id' => $this->runId]);
+                $this->connection->update('run', ['items_before' => $this->items, 'bytes_before' => $this->bytes, 'items_done' => $this->items, 'bytes_done' => $this->bytes, 'moved_at' => $now], ['id' => $this->runId]);
             }
         }
         if ($now - $this->written >= self::INTERVAL) {
             $this->written = $now;
             $this->connection->update('run', ['items_done' => $this->items, 'bytes_done' => $this->bytes, 'moved_at' => $now], ['id' => $this->runId]);
+            $stoppedBy = $this->connection->fetchOne('SELECT stopped_by FROM run WHERE id = ?', [$this->runId]);
+            if (is_string($stoppedBy)) {
+                throw new RunStopped($stoppedBy);
+            }
         }
     }
 }

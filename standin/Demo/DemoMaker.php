@@ -80,6 +80,14 @@ final class DemoMaker
         }
     }
 
+    /** As after a while in which the messenger wrote nothing. */
+    public static function rest(string $data): void
+    {
+        foreach (Folder::files($data) as $file) {
+            touch($data.'/'.$file, time() - 3600);
+        }
+    }
+
     public static function isOfToday(string $folder): bool
     {
         return is_file($folder.'/'.self::VERSION_FILE) && self::VERSION === (int) file_get_contents($folder.'/'.self::VERSION_FILE);
@@ -117,6 +125,7 @@ final class DemoMaker
         if ('android' === $phone->state()['platform']) {
             AwkwardRows::newest($target);
         }
+        self::rest($target);
 
         return $phone;
     }

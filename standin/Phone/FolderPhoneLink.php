@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Phone;
 
+use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Phone\AppState;
+use Geschenk\Core\Phone\FileUnreadable;
 use Geschenk\Core\Phone\PhoneFile;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -19,9 +21,11 @@ final class FolderPhoneLink implements PhoneLink
 
     private int $bytesMoved = 0;
 
-    public function __construct(private readonly PhoneFolder $phone)
+    private bool $isSwept = false;
+
+    /** @param bool $inOneStep false does a swap as where the system can't exchange two folders */
+    public function __construct(private readonly PhoneFolder $phone, private readonly bool $inOneStep = true)
     {
-        $this->finishSwap();
     }
 
     public function serial(): string
@@ -55,19 +59,24 @@ final class FolderPhoneLink implements PhoneLink
     {
         $this->ensureOpen();
         $root = $this->root($app);
-        clearstatcache(true, $root.'/'.$path);
 
-        return Folder::staysInside($path) && is_file($root.'/'.$path) && !is_link($root.'/'.$path) ? $this->describe($root, $path) : null;
+        return Folder::hasPlain($root, $path) ? $this->describe($root, $path) : null;
     }
 
     public function pull(string $app, string $path, mixed $sink, callable $onBytes): array
     {
         $file = $this->file($app, $path) ?? throw PhoneRefuses::noFile($path);
-        $source = fopen($this->root($app).'/'.$file->path, 'r') ?: throw PhoneRefuses::noFile($path);
+        $source = @fopen($this->root($app).'/'.$file->path, 'r') ?: throw new FileUnreadable($path, 0, $file->bytes);
         $hash = hash_init('sha256');
         $bytes = 0;
         try {
-            while ('' !== ($piece = (string) fread($source, self::PIECE))) {
+            while (!feof($source)) {
+                $piece = @fread($source, self::PIECE);
+                $readable = $this->readable($path, $bytes + strlen((string) $piece));
+                if (false === $piece || $readable < $bytes + strlen($piece)) {
+                    self::write($sink, substr((string) $piece, 0, max(0, $readable - $bytes)));
+                    throw new FileUnreadable($path, min($readable, $bytes + strlen((string) $piece)), $file->bytes);
+                }
                 $this->travel('pull', strlen($piece));
                 hash_update($hash, $piece);
                 self::write($sink, $piece);
@@ -89,22 +98,29 @@ final class FolderPhoneLink implements PhoneLink
             throw new \InvalidArgumentException(sprintf('The path %s leads out of the stage.', $path));
         }
         $target = $this->phone->stage($app, $stage).'/'.$path;
-        $temporary = Folder::make($this->phone->path.'/incoming/.pieces').'/'.bin2hex(random_bytes(6));
-        $sink = fopen($temporary, 'w') ?: throw new \RuntimeException('The stand-in phone can\'t be written to.');
+        $pieces = $this->phone->path.'/incoming/.pieces';
+        if (!$this->isSwept) {
+            // Of transfers that were killed; a phone is used by one run at a time.
+            Folder::remove($pieces);
+            $this->isSwept = true;
+        }
+        $temporary = Folder::make($pieces).'/'.bin2hex(random_bytes(6));
+        $sink = Disk::open($temporary, 'w');
         try {
-            while ('' !== ($piece = (string) fread($source, self::PIECE))) {
+            while ('' !== ($piece = Disk::read($source, self::PIECE, $path))) {
                 $this->travel('push', strlen($piece));
                 self::write($sink, $piece);
                 $onBytes(strlen($piece));
             }
+            Disk::finish($sink, $temporary);
         } catch (\Throwable $error) {
             @unlink($temporary);
             throw $error;
-        } finally {
-            fclose($sink);
         }
         Folder::make(dirname($target));
-        rename($temporary, $target);
+        if (!Disk::quietly(static fn (): bool => rename($temporary, $target))) {
+            throw Disk::failure('rename', $target);
+        }
     }
 
     public function staged(string $app, string $stage): iterable
@@ -121,18 +137,52 @@ final class FolderPhoneLink implements PhoneLink
         $this->ensureOpen();
         $full = $this->phone->stage($app, $stage).'/'.$path;
 
-        return Folder::staysInside($path) && is_file($full) ? (hash_file('sha256', $full) ?: null) : null;
+        return Folder::hasPlain($this->phone->stage($app, $stage), $path) ? Disk::sha256($full) : null;
     }
 
-    public function swap(string $app, string $stage): void
+    public function mark(string $app): string
     {
         $this->ensureOpen();
-        if (!is_dir($this->phone->stage($app, $stage))) {
-            return;
-        }
-        // The note makes two renames one step: whoever opens the phone next finishes what it says.
-        file_put_contents($this->phone->path.'/swap.json', json_encode(['app' => $app, 'stage' => $stage], \JSON_THROW_ON_ERROR));
-        $this->finishSwap();
+
+        return $this->markOf($this->root($app));
+    }
+
+    public function swap(string $app, string $stage, string $seen): void
+    {
+        $this->ensureOpen();
+        $this->phone->alone(function () use ($app, $stage, $seen): void {
+            $data = $this->phone->data($app);
+            $incoming = $this->phone->stage($app, $stage);
+            if ($this->isInPlace($app, $stage)) {
+                $this->clear($app, $stage);
+
+                return;
+            }
+            if (!is_dir($incoming) || is_link($incoming)) {
+                throw PhoneRefuses::noStage($stage);
+            }
+            if ($this->markOf($data) !== $seen) {
+                throw PhoneRefuses::changedMeanwhile();
+            }
+            Disk::syncNames($incoming);
+            Disk::sync(dirname($incoming));
+            // The folder is known again by its number, whatever its name: so nobody has to guess which of the two it is.
+            Disk::put($this->note($app), json_encode(['stage' => $stage, 'folder' => fileinode($incoming)], \JSON_THROW_ON_ERROR));
+            $this->cutPowerIfPlanned('power_cut');
+            $this->exchange($app, $incoming);
+            Disk::sync($this->phone->path.'/data');
+            Disk::sync(dirname($incoming));
+            $this->cutPowerIfPlanned('power_cut_after');
+            $this->clear($app, $stage);
+        });
+    }
+
+    public function swapped(string $app): ?string
+    {
+        $this->ensureOpen();
+        $note = $this->readNote($app);
+
+        return null !== $note && $this->isInPlace($app, $note['stage']) ? $note['stage'] : null;
     }
 
     public function dropStage(string $app, string $stage): void
@@ -153,27 +203,77 @@ final class FolderPhoneLink implements PhoneLink
         }
     }
 
-    private function finishSwap(): void
+    /** In one step where the system can; else by two renames, between which data() knows the old data by its other name. */
+    private function exchange(string $app, string $incoming): void
     {
-        $note = $this->phone->path.'/swap.json';
-        if (!is_file($note)) {
-            return;
-        }
-        /** @var array{app: string, stage: string} $swap written by swap() */
-        $swap = json_decode((string) file_get_contents($note), true, 4, \JSON_THROW_ON_ERROR);
-        $stage = $this->phone->stage($swap['app'], $swap['stage']);
-        $data = $this->phone->data($swap['app']);
-        $old = $this->phone->path.'/old-'.$swap['app'];
-        if (is_dir($stage)) {
-            if (is_dir($data) && !is_dir($old)) {
-                rename($data, $old);
+        $data = $this->phone->path.'/data/'.$app;
+        if (is_dir($data)) {
+            if ($this->inOneStep && Exchange::folders($incoming, $data)) {
+                return;
             }
-            $this->cutPowerIfPlanned();
-            Folder::remove($data);
-            rename($stage, $data);
+            Folder::remove($this->phone->old($app));
+            $this->rename($data, $this->phone->old($app));
+            $this->cutPowerIfPlanned('power_cut_between');
         }
-        Folder::remove($old);
-        unlink($note);
+        $this->rename($incoming, $data);
+    }
+
+    private function rename(string $from, string $to): void
+    {
+        if (!Disk::quietly(static fn (): bool => rename($from, $to))) {
+            throw Disk::failure('rename', $to);
+        }
+    }
+
+    /** What was there before: only once what is there now is on the storage. */
+    private function clear(string $app, string $stage): void
+    {
+        Folder::remove($this->phone->stage($app, $stage));
+        Folder::remove($this->phone->old($app));
+    }
+
+    private function isInPlace(string $app, string $stage): bool
+    {
+        $note = $this->readNote($app);
+        clearstatcache();
+
+        return null !== $note && $note['stage'] === $stage && @fileinode($this->phone->path.'/data/'.$app) === $note['folder'];
+    }
+
+    private function note(string $app): string
+    {
+        return $this->phone->path.'/swap-'.$app.'.json';
+    }
+
+    /** @return array{stage: string, folder: int}|null null where there is none that can be read: it stops nobody */
+    private function readNote(string $app): ?array
+    {
+        $note = is_file($this->note($app)) ? json_decode((string) @file_get_contents($this->note($app)), true, 4) : null;
+
+        return is_array($note) && is_string($note['stage'] ?? null) && is_int($note['folder'] ?? null) ? ['stage' => $note['stage'], 'folder' => $note['folder']] : null;
+    }
+
+    private function markOf(string $root): string
+    {
+        $hash = hash_init('xxh128');
+        foreach (Folder::files($root) as $path) {
+            $file = $this->describe($root, $path);
+            hash_update($hash, $path."\0".$file->bytes."\0".$file->changed."\n");
+        }
+
+        return hash_final($hash);
+    }
+
+    /** How far a file can be read, where a fault of its storage is planned. */
+    private function readable(string $path, int $wanted): int
+    {
+        foreach ($this->phone->state()['faults'] as $fault) {
+            if ('read' === $fault['on'] && 'error' === $fault['do'] && ($fault['path'] ?? $path) === $path) {
+                return min($wanted, $fault['after_bytes'] ?? 0);
+            }
+        }
+
+        return $wanted;
     }
 
     /** Like a phone whose storage fails: a stretch of the files in the largest attachment folders is gone after opening. */
@@ -212,10 +312,10 @@ final class FolderPhoneLink implements PhoneLink
         }
     }
 
-    private function cutPowerIfPlanned(): void
+    private function cutPowerIfPlanned(string $when): void
     {
         foreach ($this->phone->state()['faults'] as $fault) {
-            if ('swap' === $fault['on'] && 'power_cut' === $fault['do']) {
+            if ('swap' === $fault['on'] && $when === $fault['do']) {
                 $this->dropFault('swap');
                 posix_kill((int) getmypid(), \SIGKILL);
             }
@@ -231,7 +331,7 @@ final class FolderPhoneLink implements PhoneLink
         });
     }
 
-    /** @return array{faults: list<array{on: string, do: string, after_bytes?: int, largest?: int, from?: float, to?: float}>, cable_mb_s: float} */
+    /** @return array{faults: list<array{on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float}>, cable_mb_s: float} */
     private function ensureOpen(): array
     {
         $state = $this->phone->state();
@@ -247,8 +347,8 @@ final class FolderPhoneLink implements PhoneLink
 
     private function root(string $app): string
     {
-        $root = $this->phone->data($app);
-        if (1 !== preg_match('/^[a-z0-9]+$/', $app) || !is_dir($root)) {
+        $root = 1 === preg_match('/^[a-z0-9]+$/D', $app) ? $this->phone->data($app) : '';
+        if ('' === $root || !is_dir($root) || is_link($root)) {
             throw PhoneRefuses::noApp($app);
         }
 
@@ -258,16 +358,17 @@ final class FolderPhoneLink implements PhoneLink
     private function describe(string $root, string $path): PhoneFile
     {
         // A file's time has whole seconds only; a database that was written to also differs in its first bytes.
-        $head = (string) file_get_contents($root.'/'.$path, false, null, 0, 100);
+        $full = $root.'/'.$path;
+        $head = (string) @file_get_contents($full, false, null, 0, 100);
+        clearstatcache(true, $full);
+        $stat = @stat($full) ?: ['size' => 0, 'mtime' => 0, 'ctime' => 0, 'ino' => 0];
 
-        return new PhoneFile($path, (int) filesize($root.'/'.$path), filemtime($root.'/'.$path).'-'.hash('crc32b', $head), (int) filemtime($root.'/'.$path));
+        return new PhoneFile($path, $stat['size'], sprintf('%d-%d-%d-%s', $stat['mtime'], $stat['ctime'], $stat['ino'], hash('crc32b', $head)), $stat['mtime']);
     }
 
     /** @param resource $sink */
     private static function write(mixed $sink, string $piece): void
     {
-        if (fwrite($sink, $piece) !== strlen($piece)) {
-            throw new \RuntimeException('This computer has no space left, or may not write there. Free some space and go on.');
-        }
+        Disk::write($sink, $piece, stream_get_meta_data($sink)['uri'] ?? 'a file');
     }
 }

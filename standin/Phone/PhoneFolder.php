@@ -4,17 +4,24 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Phone;
 
+use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Phone\PhoneUnplugged;
 
 /**
  * A stand-in phone on disk: phone.json is its state, data/<app>/ what its messengers keep, incoming/ what is staged.
  *
  * @phpstan-type App array{id: string, name: string, version: string, number: string|null}
- * @phpstan-type Fault array{on: string, do: string, after_bytes?: int, largest?: int, from?: float, to?: float}
+ * @phpstan-type Fault array{on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float}
  * @phpstan-type State array{serial: string, maker: string, model: string, platform: string, os_version: string, owner: string, plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool, storage_total: int, storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>, backup_password?: string}
  */
 final class PhoneFolder
 {
+    private const TYPES = [
+        'serial' => 'string', 'maker' => 'string', 'model' => 'string', 'platform' => 'string', 'os_version' => 'string', 'owner' => 'string', 'plugged' => 'bool', 'unlocked' => 'bool', 'battery' => 'int',
+        'developer_options' => 'bool', 'debugging' => 'bool', 'admitted' => 'bool', 'storage_total' => 'int', 'storage_other' => 'int', 'cable_mb_s' => 'float', 'apps' => 'array', 'faults' => 'array',
+    ];
+
     public function __construct(public readonly string $path)
     {
     }
@@ -29,13 +36,38 @@ final class PhoneFolder
         return $phone;
     }
 
-    /** @return State */
+    /**
+     * @return State
+     *
+     * @throws PhoneUnplugged when the phone is gone, or its state can't be read
+     */
     public function state(): array
     {
-        /** @var State $state written by this class alone */
-        $state = json_decode((string) file_get_contents($this->path.'/phone.json'), true, 16, \JSON_THROW_ON_ERROR);
+        $state = json_decode((string) @file_get_contents($this->path.'/phone.json'), true, 16);
+        if (!is_array($state) || [] !== array_diff_key(self::TYPES, array_filter($state, static fn (mixed $value, int|string $name): bool => get_debug_type($value) === (self::TYPES[$name] ?? null) || ('float' === (self::TYPES[$name] ?? null) && is_int($value)), \ARRAY_FILTER_USE_BOTH))) {
+            throw new PhoneUnplugged(basename($this->path));
+        }
+        /** @var State $state written by this class alone, and of these types */
 
         return $state;
+    }
+
+    /**
+     * Does something that only one may do at a time, whoever else looks at the phone meanwhile.
+     *
+     * @param callable(): void $act
+     */
+    public function alone(callable $act): void
+    {
+        $lock = Disk::open($this->path.'/swap.lock', 'c');
+        if (!flock($lock, \LOCK_EX)) {
+            throw new \RuntimeException(sprintf('The stand-in phone at %s can\'t be locked.', $this->path));
+        }
+        try {
+            $act();
+        } finally {
+            fclose($lock);
+        }
     }
 
     /**
@@ -58,9 +90,18 @@ final class PhoneFolder
         return $state;
     }
 
+    /** Where an app's data is; between two renames of a swap that power cut short, that is where it was before. */
     public function data(string $app): string
     {
-        return $this->path.'/data/'.$app;
+        $data = $this->path.'/data/'.$app;
+        clearstatcache(true, $data);
+
+        return !is_dir($data) && is_dir($this->old($app)) ? $this->old($app) : $data;
+    }
+
+    public function old(string $app): string
+    {
+        return $this->path.'/old-'.$app;
     }
 
     public function stage(string $app, string $stage): string
@@ -84,7 +125,6 @@ final class PhoneFolder
     /** @param State $state */
     private function write(array $state): void
     {
-        file_put_contents($this->path.'/phone.json.new', json_encode($state, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_THROW_ON_ERROR));
-        rename($this->path.'/phone.json.new', $this->path.'/phone.json');
+        Disk::put($this->path.'/phone.json', json_encode($state, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_THROW_ON_ERROR));
     }
 }

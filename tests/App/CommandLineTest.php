@@ -123,7 +123,7 @@ final class CommandLineTest extends KernelTestCase
             ['chats:inspect', ['path' => $this->path('there')], 'holds no messenger data'],
             ['chats:convert', ['in' => $data, 'out' => $this->path('there'), '--to' => 'ios'], 'exists already'],
             ['chats:convert', ['in' => $data, 'out' => $this->path('new'), '--to' => 'elsewhere'], '--to=android or --to=ios'],
-            ['chats:convert', ['in' => $data, 'out' => $this->path('a-file').'/below', '--to' => 'ios'], 'could not be made'],
+            ['chats:convert', ['in' => $data, 'out' => $this->path('a-file').'/below', '--to' => 'ios'], 'could not make'],
             ['chats:inspect', ['path' => $data.'/pouch.db'], 'holds no messenger data'],
             ['chats:compare', ['left' => $data, 'right' => $this->path('there')], 'holds no messenger data'],
         ] as [$command, $input, $because]) {

@@ -15,7 +15,7 @@ final class DependenciesTest extends TestCase
     public static function layers(): iterable
     {
         yield 'core' => ['core', '/^Geschenk\\\\Core\\\\/'];
-        yield 'standin' => ['standin', '/^Geschenk\\\\(Core|Standin)\\\\|^Random\\\\/'];
+        yield 'standin' => ['standin', '/^Geschenk\\\\(Core|Standin)\\\\|^(?:Random|FFI)\\\\/'];
     }
 
     #[DataProvider('layers')]

@@ -11,12 +11,15 @@ use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneChats;
+use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Restore\RestorePermit;
@@ -26,6 +29,7 @@ use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
 /** A pulled cable is a shrug: the core against stand-in phones with faults. */
@@ -80,7 +84,7 @@ final class BackupAndRestoreTest extends TestCase
     {
         $phone = Phones::giving($this->path('phones'), [], false);
         file_put_contents($phone->data('otterpost').'/pouch.sealed', 'OTTRSEAL and something old');
-        self::assertNull((new PhoneChats(new Formats()))->sealed(Phones::link($phone), 'otterpost'));
+        self::assertNull((new PhoneChats(new Formats(), new ReadingHere()))->sealed(Phones::link($phone), 'otterpost'));
         $this->backUp($phone);
         self::assertFileExists($this->path('bag/data/raw/pouch.sealed'));
         self::assertFileExists($this->path('bag/data/raw/pouch.db'));
@@ -169,21 +173,43 @@ final class BackupAndRestoreTest extends TestCase
         self::assertTrue($this->check($phone, $expected)->complete());
     }
 
-    public function testPowerThatGoesInTheMiddleOfTheSwapLeavesEverythingOrNothing(): void
+    /** @return iterable<string, array{string, bool, bool}> when the power goes, whether two folders can be exchanged, whether the new data is there then */
+    public static function powerCuts(): iterable
+    {
+        yield 'before' => ['power_cut', true, false];
+        yield 'after' => ['power_cut_after', true, true];
+        yield 'before, by two renames' => ['power_cut', false, false];
+        yield 'between two renames' => ['power_cut_between', false, false];
+        yield 'after two renames' => ['power_cut_after', false, true];
+    }
+
+    #[DataProvider('powerCuts')]
+    public function testPowerThatGoesInTheMiddleOfTheSwapLeavesEverythingOrNothing(string $when, bool $inOneStep, bool $isNew): void
     {
         [$expected, $folder] = $this->converted();
         $phone = Phones::receiving($this->path('phones'));
-        Phones::plan($phone, ['on' => 'swap', 'do' => 'power_cut']);
+        $old = hash_file('sha256', $phone->data('otterpost').'/Pouch.sqlite');
+        Phones::plan($phone, ['on' => 'swap', 'do' => $when]);
         $code = sprintf(
-            'require %s; $l = new Geschenk\Standin\Phone\FolderPhoneLink(new Geschenk\Standin\Phone\PhoneFolder(%s)); foreach (Geschenk\Core\Files\Folder::files(%s) as $f) { $l->push("otterpost", "job", $f, fopen(%s."/".$f, "r"), fn () => null); } $l->swap("otterpost", "job");',
-            ...array_map(static fn (string $s): string => var_export($s, true), [dirname(__DIR__, 2).'/vendor/autoload.php', $phone->path, $folder, $folder]),
+            'require %s; $l = new Geschenk\Standin\Phone\FolderPhoneLink(new Geschenk\Standin\Phone\PhoneFolder(%s), %s); foreach (Geschenk\Core\Files\Folder::files(%s) as $f) { $l->push("otterpost", "job", $f, fopen(%s."/".$f, "r"), fn () => null); } $l->swap("otterpost", "job", $l->mark("otterpost"));',
+            ...array_map(static fn (mixed $s): string => var_export($s, true), [dirname(__DIR__, 2).'/vendor/autoload.php', $phone->path, $inOneStep, $folder, $folder]),
         );
         exec(escapeshellarg(\PHP_BINARY).' -r '.escapeshellarg($code).' 2>&1', $output, $status);
         self::assertSame(128 + \SIGKILL, $status, implode("\n", $output));
-        self::assertDirectoryDoesNotExist($phone->data('otterpost'), 'The power went between the two renames.');
-        // Whoever opens the phone next finds it whole.
+        // Whoever looks sees all of the old or all of the new, and changes nothing by it.
+        $before = Phones::fingerprint($phone->path);
+        $link = Phones::link($phone);
+        self::assertSame($isNew ? 'job' : null, $link->swapped('otterpost'));
+        self::assertSame($isNew, $this->check($phone, $expected)->complete());
+        self::assertSame($isNew, $old !== hash_file('sha256', $phone->data('otterpost').'/Pouch.sqlite'));
+        self::assertSame($before, Phones::fingerprint($phone->path));
+        unlink($this->path('back.sqlite'));
+        // The one who restores finishes it.
+        $link->swap('otterpost', 'job', $link->mark('otterpost'));
+        self::assertSame('job', $link->swapped('otterpost'));
         self::assertTrue($this->check($phone, $expected)->complete());
-        self::assertFileDoesNotExist($phone->path.'/swap.json');
+        self::assertDirectoryDoesNotExist($phone->path.'/old-otterpost');
+        self::assertDirectoryDoesNotExist($phone->stage('otterpost', 'job'));
     }
 
     public function testAFullPhoneIsLeftAlone(): void
@@ -217,7 +243,7 @@ final class BackupAndRestoreTest extends TestCase
 
     private function backUp(PhoneFolder $phone, ?BackupKey $key = null): void
     {
-        (new BackupMaker(new Formats()))->make(Phones::link($phone), 'otterpost', $this->path('bag'), ['External-Identifier' => 'test'], new NoProgress(), $key);
+        (new BackupMaker(new Formats(), new ReadingHere()))->make(Phones::link($phone), 'otterpost', $this->path('bag'), ['External-Identifier' => 'test'], new NoProgress(), $key);
     }
 
     /** @return array{ChatStore, string} */
@@ -234,14 +260,20 @@ final class BackupAndRestoreTest extends TestCase
 
     private function restore(PhoneFolder $phone, string $folder): void
     {
-        $permit = RestorePermit::grant('T', 'T', new Totals(0, 0, 0, 0, 0, 0, 0, 0), ['conversations' => 0, 'messages' => 0]);
-        (new Restorer())->stage($permit, Phones::link($phone), 'otterpost', $folder, 'job', new NoProgress());
-        (new Restorer())->swapIn(Phones::link($phone), 'otterpost', 'job', new NoProgress());
+        $link = Phones::link($phone);
+        $manifest = Manifest::make($folder, $this->path('manifest.txt'), static fn (int $bytes) => null);
+        $staged = (new Restorer())->stage($this->permit($link), $link, 'otterpost', $folder, $manifest, 'job', new NoProgress());
+        (new Restorer())->swapIn($this->permit($link), $staged, $link, new NoProgress());
+    }
+
+    private function permit(PhoneLink $link): RestorePermit
+    {
+        return RestorePermit::grant('T', 'T', new Totals(0, 0, 0, 0, 0, 0, 0, 0), ['conversations' => 0, 'messages' => 0], $link->mark('otterpost'));
     }
 
     private function check(PhoneFolder $phone, ChatStore $expected): Totals
     {
-        (new PhoneChats(new Formats()))->read(Phones::link($phone), 'otterpost', $this->path('back.sqlite'), true, new NoProgress());
+        (new PhoneChats(new Formats(), new ReadingHere()))->read(Phones::link($phone), 'otterpost', $this->path('back.sqlite'), true, new NoProgress());
 
         return (new Comparison($expected, new ChatStore($this->path('back.sqlite'))))->run($this->path('result.sqlite'), new NoProgress())->totals();
     }

@@ -71,8 +71,9 @@ final class FolderPhoneLinkTest extends TestCase
         self::assertSame(hash('sha256', 'more'), $link->stagedHash('otterpost', 'job', 'sub/more.txt'));
         self::assertNull($link->stagedHash('otterpost', 'job', 'sub/none.txt'));
         self::assertNull($link->stagedHash('otterpost', 'job', '../../../phone.json'));
-        $link->swap('otterpost', 'job');
-        $link->swap('otterpost', 'job');
+        $link->swap('otterpost', 'job', $link->mark('otterpost'));
+        $link->swap('otterpost', 'job', 'whatever it is by now');
+        self::assertSame('job', $link->swapped('otterpost'));
         self::assertSame('new', file_get_contents($phone->data('otterpost').'/new.txt'));
         self::assertFileDoesNotExist($phone->data('otterpost').'/old.txt');
     }
@@ -83,7 +84,13 @@ final class FolderPhoneLinkTest extends TestCase
         $link = Phones::link($phone);
         $link->push('otterpost', 'job', 'new.txt', $this->memory('new'), static fn (int $n) => null);
         $link->dropStage('otterpost', 'job');
-        $link->swap('otterpost', 'job');
+        try {
+            $link->swap('otterpost', 'job', $link->mark('otterpost'));
+            self::fail('There was nothing to put in place.');
+        } catch (PhoneRefuses $refusal) {
+            self::assertStringContainsString('brought again', $refusal->getMessage());
+        }
+        self::assertNull($link->swapped('otterpost'));
         self::assertSame('old', file_get_contents($phone->data('otterpost').'/old.txt'));
     }
 

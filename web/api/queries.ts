@@ -73,6 +73,8 @@ export function useHoldings(serial: Ref<string>, state: Ref<string>) {
     queryFn: () => body(api.GET('/api/phones/{serial}/holdings', { params: { path: { serial: serial.value } } })),
     placeholderData: keepPreviousData,
     enabled: computed(() => serial.value !== ''),
+    // Until the worker that looks has answered.
+    refetchInterval: (query) => (query.state.data?.looking ? LIVE : false),
   })
 }
 
@@ -173,6 +175,12 @@ export function useGoOn(number: Ref<number>) {
         ...(key === undefined ? {} : { body: { key } }),
       }),
     ),
+  )
+}
+
+export function useStop(number: Ref<number>) {
+  return useTrayChange(number, (id: string) =>
+    body(api.POST('/api/trays/{number}/runs/{id}/stop', { params: { path: { number: number.value, id } } })),
   )
 }
 

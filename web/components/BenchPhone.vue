@@ -34,7 +34,7 @@ const name = computed(() => `${props.live.maker} ${props.live.model}`)
           }}<template v-if="counts.messages > 0"> · newest {{ dateTime(counts.newest_at) }}</template>
         </p>
       </template>
-      <p v-else-if="holdings.isPending.value" class="soft">Reading…</p>
+      <p v-else-if="holdings.isPending.value || holdings.data.value?.looking" class="soft">Looking at what it holds…</p>
       <template v-else-if="holdings.data.value?.sealed">
         <p><b>A sealed backup</b> of {{ bytes(holdings.data.value.sealed.bytes) }}</p>
         <p class="soft small">

@@ -63,7 +63,9 @@ const facts = computed(() => [
       </template>
       <template v-else>
         <dt>holds</dt>
-        <dd class="soft">{{ holdings.isPending.value ? 'reading…' : 'can’t be seen yet' }}</dd>
+        <dd class="soft">
+          {{ holdings.isPending.value || holdings.data.value?.looking ? 'looking…' : 'can’t be seen yet' }}
+        </dd>
       </template>
     </dl>
   </section>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useGoOn, useSealedBackup } from '../api/queries'
+import { useGoOn, useSealedBackup, useStop } from '../api/queries'
 import KeyField from './KeyField.vue'
 import ProgressLine from './ProgressLine.vue'
 import type { Stage } from '../lib/words'
@@ -10,10 +10,12 @@ import type { Stage } from '../lib/words'
 const props = defineProps<{ tray: Schemas['Tray']; shown: Stage }>()
 const number = computed(() => props.tray.number)
 const goOn = useGoOn(number)
+const stop = useStop(number)
 const key = ref('')
 const sealed = useSealedBackup(computed(() => props.tray))
 const needsKey = computed(() => isStopped.value && props.tray.run?.kind === 'backup' && sealed.value !== null)
 const waits = computed(() => props.tray.waits)
+const isGoing = computed(() => ['queued', 'working', 'waiting'].includes(props.tray.run?.state ?? ''))
 const isStopped = computed(() => props.tray.run?.state === 'failed')
 const isInterrupted = computed(() => props.tray.run?.state === 'waiting')
 /** On its own stage the panel below says it already. */
@@ -33,6 +35,10 @@ const isShown = computed(
       <h2>{{ waits.text }}</h2>
       <ProgressLine v-if="waits.progress" :progress="waits.progress" />
       <p class="soft small">You can leave this page; the work goes on and calls when it needs you.</p>
+      <p v-if="stop.error.value" class="trouble" role="alert">{{ stop.error.value.message }}</p>
+      <div v-if="isGoing && tray.run" class="buttons">
+        <v-btn variant="text" :loading="stop.isPending.value" @click="stop.mutate(tray.run.id)">Stop this run</v-btn>
+      </div>
     </template>
     <template v-else>
       <h2>
@@ -50,6 +56,13 @@ const isShown = computed(
           :loading="goOn.isPending.value"
           @click="goOn.mutate({ id: tray.run.id, ...(needsKey ? { key } : {}) }, { onSuccess: () => (key = '') })"
           >Go on from here</v-btn
+        >
+        <v-btn
+          v-else-if="isInterrupted && tray.run"
+          variant="text"
+          :loading="stop.isPending.value"
+          @click="stop.mutate(tray.run.id)"
+          >Stop this run</v-btn
         >
         <v-btn v-else-if="!isInterrupted && shown !== tray.stage" :to="`/trays/${tray.number}`" :active="false"
           >To what is next</v-btn

@@ -40,7 +40,7 @@ export const PHASES: Record<string, string> = {
   listing: 'Listing files',
   pulling: 'Pulling files',
   reading: 'Reading chats',
-  sealing: 'Sealing the backup',
+  packing: 'Packing the backup',
   planning: 'Planning losses',
   writing: 'Writing the other format',
   comparing: 'Comparing message by message',

@@ -26,8 +26,11 @@ const isNamed = computed(() => typed.value.trim().toUpperCase() === phone.value?
   <section class="panel">
     <div v-if="isNow && phone" class="sheet confirm">
       <template v-if="!holds">
-        <h2>Phone {{ phone.tag }} can’t be read now</h2>
-        <p>{{ holdings.data.value?.why ?? 'Reading…' }}</p>
+        <h2 v-if="holdings.isPending.value || holdings.data.value?.looking">
+          Looking at what phone {{ phone.tag }} holds
+        </h2>
+        <h2 v-else>Phone {{ phone.tag }} can’t be read now</h2>
+        <p>{{ holdings.data.value?.why ?? 'It is read before anything may be written to it.' }}</p>
       </template>
       <template v-else-if="holds.messages > 0">
         <h2>Phone {{ phone.tag }} holds chats that would be lost</h2>

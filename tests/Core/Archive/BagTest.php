@@ -54,7 +54,7 @@ final class BagTest extends TestCase
         file_put_contents($this->path('bag/data/one.txt'), 'Hello');
         file_put_contents($this->path('bag/data/sub/two.txt'), 'everybody');
         file_put_contents($this->path("bag/data/odd%\nname.txt"), 'odd');
-        Bag::seal($this->path('bag'), ['Bagging-Date' => '2026-11-20', 'Note' => "no\nline: breaks"], static fn () => null, static fn () => null);
+        Bag::pack($this->path('bag'), ['Bagging-Date' => '2026-11-20', 'Note' => "no\nline: breaks"], static fn () => null, static fn () => null);
 
         return $this->path('bag');
     }

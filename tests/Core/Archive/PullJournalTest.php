@@ -16,7 +16,7 @@ final class PullJournalTest extends TestCase
     public function testItRemembersWhatIsDone(): void
     {
         $journal = $this->journal();
-        $journal->pulled('a', 'hash-a');
+        $journal->pulled('a', 10, 'hash-a');
         $journal->close();
         $again = new PullJournal($this->path('pull.sqlite'));
         self::assertSame(['items' => 3, 'bytes' => 60, 'items_done' => 1, 'bytes_done' => 10], $again->totals());
@@ -29,7 +29,7 @@ final class PullJournalTest extends TestCase
     {
         $journal = $this->journal();
         foreach (['a', 'b', 'c'] as $path) {
-            $journal->pulled($path, 'hash-'.$path);
+            $journal->pulled($path, ['a' => 10, 'b' => 20, 'c' => 30][$path], 'hash-'.$path);
         }
         $journal->listed('a', 10, 'mark');
         $journal->listed('b', 21, 'mark');
@@ -47,12 +47,38 @@ final class PullJournalTest extends TestCase
         self::assertSame(['a', 'c'], array_column($journal->waiting(), 'path'));
     }
 
+    public function testItBelievesOnlyWhatIsThere(): void
+    {
+        $journal = $this->journal();
+        foreach (['a' => 10, 'b' => 20, 'c' => 30] as $path => $bytes) {
+            file_put_contents($this->path($path), str_repeat('x', $bytes));
+            $journal->pulled($path, $bytes, hash('sha256', str_repeat('x', $bytes)));
+        }
+        // As after a power cut: one file has no bytes, one has others.
+        file_put_contents($this->path('a'), '');
+        file_put_contents($this->path('b'), str_repeat('y', 20));
+        $journal->believeOnlyWhatIsIn($this->path());
+        self::assertSame(['a', 'b'], array_column($journal->waiting(), 'path'));
+    }
+
+    public function testWhatThePhoneCanNotReadIsKeptApart(): void
+    {
+        $journal = $this->journal();
+        $journal->unreadable('b', 7);
+        self::assertSame(['a', 'c'], array_column($journal->waiting(), 'path'));
+        self::assertTrue($journal->isUnreadable('b'));
+        self::assertSame([['path' => 'b', 'bytes' => 20, 'readable' => 7]], $journal->allUnreadable());
+        // Listed anew it is tried anew.
+        $journal->listed('b', 20, 'mark');
+        self::assertFalse($journal->isUnreadable('b'));
+    }
+
     public function testNamesMayBeAnything(): void
     {
         $journal = new PullJournal($this->path('odd.sqlite'));
         foreach (["quote'", 'semi;colon', "new\nline", 'ünï/cödé'] as $path) {
             $journal->listed($path, 1, 'm');
-            $journal->pulled($path, $path);
+            $journal->pulled($path, 1, $path);
             self::assertSame($path, $journal->hash($path));
         }
         self::assertSame([], $journal->waiting());

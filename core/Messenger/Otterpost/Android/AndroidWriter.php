@@ -63,7 +63,7 @@ final class AndroidWriter implements Writer
         $source = $chats->source();
         $edition = Edition::official($source->edition);
         $counter = Edition::COUNTER === $edition;
-        $this->database = Database::create($folder.'/'.Schema::DATABASE);
+        $this->database = Database::createAnew($folder.'/'.Schema::DATABASE);
         $this->database->execute(implode(';', Schema::tables($counter)));
         $this->database->execute(sprintf('PRAGMA application_id = %d; PRAGMA user_version = %d; CREATE TEMP TABLE placed (origin TEXT PRIMARY KEY, store_name TEXT NOT NULL) WITHOUT ROWID; BEGIN', $counter ? Schema::COUNTER_APPLICATION_ID : Schema::APPLICATION_ID, Schema::GENERATION));
         $this->slips = Insert::into($this->database, 'slip', Schema::TABLES['slip']);
@@ -215,7 +215,7 @@ final class AndroidWriter implements Writer
         $source = $attachment->presence->hasFile() ? $this->files->open($attachment->path) : null;
         if (null !== $source) {
             Folder::make(dirname($this->folder.'/'.Schema::PARCELS.'/'.$name));
-            Folder::putStream($source, $this->folder.'/'.Schema::PARCELS.'/'.$name);
+            Folder::putStream($source, $this->folder.'/'.Schema::PARCELS.'/'.$name, $attachment->sha256);
         }
 
         return $name;

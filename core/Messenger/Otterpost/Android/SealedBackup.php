@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger\Otterpost\Android;
 
+use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\UnusableInput;
@@ -30,22 +31,31 @@ final class SealedBackup
     private const MOST_MEMORY = 268_435_456;
     private const CIPHER = 'aes-256-gcm';
     private const MOST_PIECE = 8_388_608;
+    private const INFLATED = 16_384;
+    /** What a sealed backup may unpack to: so many bytes, or so many times its size where that is more. */
+    public const MOST_UNPACKED = 268_435_456;
+    public const MOST_RATIO = 40;
 
     public static function recognises(string $path): bool
     {
         return is_file($path) && self::MAGIC === file_get_contents($path, false, null, 0, strlen(self::MAGIC));
     }
 
-    /** Seals a database; what is at the target already is only replaced by a whole file. */
-    public static function seal(string $database, string $target, BackupKey $key): void
+    /**
+     * Seals a database; what is at the target already is only replaced by a whole file.
+     *
+     * @param bool|null $isPassword whether what was told is meant as a password; null takes 64 digits for a key
+     */
+    public static function seal(string $database, string $target, BackupKey $key, ?bool $isPassword = null): void
     {
         $scratch = ScratchFolder::make();
         self::compress($database, $scratch->path.'/packed');
         $length = (int) filesize($scratch->path.'/packed');
         $salt = random_bytes(16);
         $prefix = random_bytes(8);
-        $secret = self::derive($key, $salt, self::PASSES, self::MEMORY);
-        $header = self::MAGIC.pack('CCNN', self::VERSION, self::sort($key), self::PASSES, self::MEMORY).$salt.$prefix.pack('NJ', self::PIECE, $length).self::check($secret);
+        $isPassword ??= null === $key->digits();
+        $secret = self::derive($key, $isPassword, $salt, self::PASSES, self::MEMORY);
+        $header = self::MAGIC.pack('CCNN', self::VERSION, $isPassword ? self::BY_PASSWORD : self::BY_DIGITS, self::PASSES, self::MEMORY).$salt.$prefix.pack('NJ', self::PIECE, $length).self::check($secret);
         $header .= hash('sha256', $header, true);
         $from = fopen($scratch->path.'/packed', 'r');
         $to = fopen($target.'.part', 'w');
@@ -62,7 +72,7 @@ final class SealedBackup
         }
         fclose($from);
         fclose($to);
-        rename($target.'.part', $target);
+        Disk::move($target.'.part', $target);
     }
 
     /**
@@ -106,23 +116,23 @@ final class SealedBackup
         if ($size > $promised) {
             throw UnusableInput::sealedChanged($name);
         }
-        if ($n['sort'] !== self::sort($key)) {
-            throw UnusableInput::sealedOtherSort($name, self::BY_PASSWORD === $n['sort']);
+        if (self::BY_DIGITS !== $n['sort'] && self::BY_PASSWORD !== $n['sort']) {
+            throw UnusableInput::sealedUnknownSort($name);
+        }
+        // The file says which sort it wants: a password may look like a key.
+        $isPassword = self::BY_PASSWORD === $n['sort'];
+        if (!$isPassword && null === $key->digits()) {
+            throw UnusableInput::sealedOtherSort($name, false);
         }
         try {
-            $secret = self::derive($key, substr($header, 18, 16), $n['passes'], $n['memory']);
+            $secret = self::derive($key, $isPassword, substr($header, 18, 16), $n['passes'], $n['memory']);
         } catch (\UnexpectedValueException) {
             throw UnusableInput::sealedChanged($name);
         }
         if (!hash_equals(self::check($secret), substr($header, 54, 24))) {
-            throw UnusableInput::sealedWrongKey($name);
+            throw null !== $key->digits() && $isPassword ? UnusableInput::sealedOtherSort($name, true) : UnusableInput::sealedWrongKey($name);
         }
         self::unpack($file, $name, $header, $secret, $sizes['piece'], $sizes['length'], $target);
-    }
-
-    private static function sort(BackupKey $key): int
-    {
-        return $key->isPassword ? self::BY_PASSWORD : self::BY_DIGITS;
     }
 
     /**
@@ -132,40 +142,51 @@ final class SealedBackup
      *
      * @throws \UnexpectedValueException when the numbers are out of all proportion
      */
-    private static function derive(BackupKey $key, string $salt, int $passes, int $memory): string
+    private static function derive(BackupKey $key, bool $isPassword, string $salt, int $passes, int $memory): string
     {
-        if (!$key->isPassword) {
-            return hash_hkdf('sha256', $key->secret, 32, 'Otterpost sealed backup', $salt);
+        if (!$isPassword) {
+            return hash_hkdf('sha256', (string) $key->digits(), 32, 'Otterpost sealed backup', $salt);
         }
         if ($passes < 1 || $passes > self::MOST_PASSES || $memory < 8192 || $memory > self::MOST_MEMORY) {
             throw new \UnexpectedValueException('The numbers for the password are out of proportion.');
         }
 
-        return sodium_crypto_pwhash(32, $key->secret, $salt, $passes, $memory, \SODIUM_CRYPTO_PWHASH_ALG_ARGON2ID13);
+        return sodium_crypto_pwhash(32, $key->told, $salt, $passes, $memory, \SODIUM_CRYPTO_PWHASH_ALG_ARGON2ID13);
     }
 
     /** @param resource $file */
     private static function unpack(mixed $file, string $name, string $header, string $secret, int $piece, int $length, string $target): void
     {
-        $to = fopen($target.'.part', 'w');
-        $inflate = inflate_init(\ZLIB_ENCODING_GZIP);
-        if (false === $to || false === $inflate) {
-            throw new \RuntimeException(sprintf('%s can\'t be written.', $target));
-        }
+        $to = Disk::open($target.'.part', 'w');
+        $inflate = inflate_init(\ZLIB_ENCODING_GZIP) ?: throw new \LogicException('zlib is missing.');
+        $most = max(self::MOST_UNPACKED, self::MOST_RATIO * $length);
         try {
+            $unpacked = 0;
             for ($number = 0, $done = 0; $done < $length || 0 === $number; ++$number) {
                 $here = min($piece, $length - $done);
                 $done += $here;
-                $sealed = (string) stream_get_contents($file, $here + self::TAG);
+                $sealed = Disk::read($file, $here + self::TAG, $name);
                 $plain = openssl_decrypt(substr($sealed, 0, $here), self::CIPHER, $secret, \OPENSSL_RAW_DATA, substr($header, 34, 8).pack('N', $number), substr($sealed, $here), self::about($header, $number, $done >= $length));
-                $bytes = false === $plain ? false : @inflate_add($inflate, $plain, $done >= $length ? \ZLIB_FINISH : \ZLIB_SYNC_FLUSH);
-                if (false === $bytes) {
+                if (false === $plain) {
                     throw UnusableInput::sealedChanged($name);
                 }
-                self::put($to, $bytes, $target);
+                // In small parts: a thousand bytes may come out of one.
+                foreach ('' === $plain ? [''] : str_split($plain, self::INFLATED) as $part) {
+                    $bytes = @inflate_add($inflate, $part, \ZLIB_SYNC_FLUSH);
+                    if (false === $bytes) {
+                        throw UnusableInput::sealedChanged($name);
+                    }
+                    if (($unpacked += strlen($bytes)) > $most) {
+                        throw UnusableInput::sealedTooLarge($name, $most);
+                    }
+                    Disk::write($to, $bytes, $target);
+                }
             }
-            fclose($to);
-            rename($target.'.part', $target);
+            if (\ZLIB_STREAM_END !== inflate_get_status($inflate)) {
+                throw UnusableInput::sealedChanged($name);
+            }
+            Disk::finish($to, $target);
+            Disk::move($target.'.part', $target);
         } finally {
             fclose($file);
             @unlink($target.'.part');

@@ -9,6 +9,7 @@ use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\SafeName;
 use Geschenk\Core\Messenger\FileExtension;
@@ -56,7 +57,7 @@ final class IosWriter implements Writer
         $this->folder = $folder;
         $this->folk = $this->labels = [];
         $this->highest = array_fill_keys(array_keys(Schema::ENTITIES), 0);
-        $this->database = Database::create($folder.'/'.Schema::DATABASE);
+        $this->database = Database::createAnew($folder.'/'.Schema::DATABASE);
         $this->database->attachReadOnly($chats->path, 'chats');
         $this->database->execute(implode(';', Schema::TABLES).';CREATE TEMP TABLE sender (key TEXT PRIMARY KEY, room_folk INTEGER NOT NULL) WITHOUT ROWID; BEGIN');
         $this->slips = new SlipMove($this->database, $chats, $this->traceOf(...));
@@ -150,7 +151,7 @@ final class IosWriter implements Writer
             $name = isset(self::NAMED[$kind]) ? SafeName::of($attachment->shownName) : '';
             $path = sprintf('%s/%07d%s.%s', $folder, $number, '' === $name ? '' : '-'.$name, FileExtension::for($attachment));
             Folder::make($this->folder.'/'.$folder);
-            Folder::putStream($source, $this->folder.'/'.$path);
+            Folder::putStream($source, $this->folder.'/'.$path, $attachment->sha256);
         }
         $peek = null;
         if (null !== $attachment->preview) {
@@ -168,9 +169,9 @@ final class IosWriter implements Writer
     private function putSmall(string $path, string $bytes): void
     {
         Folder::make(dirname($this->folder.'/'.$path));
-        if (strlen($bytes) !== @file_put_contents($this->folder.'/'.$path, $bytes)) {
-            throw new \RuntimeException(sprintf('%s could not be written: is there space left?', $this->folder.'/'.$path));
-        }
+        $stream = Disk::open($this->folder.'/'.$path, 'w');
+        Disk::write($stream, $bytes, $this->folder.'/'.$path);
+        fclose($stream);
     }
 
     private function folkOf(string $key, ?Person $person = null): int

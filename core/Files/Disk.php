@@ -1,0 +1,236 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Files;
+
+/**
+ * The one way to this computer's disk for what has to outlast a power cut: every write, sync and rename is checked.
+ * After sync() returned, the bytes are there; a new name is there once its folder is synced too.
+ */
+final class Disk
+{
+    private const PIECE = 262_144;
+    /** A write that a signal interrupts writes nothing and is repeated. */
+    private const ATTEMPTS = 1_000;
+
+    private static ?string $warning = null;
+
+    /**
+     * Calls what warns instead of throwing, and keeps the warning to itself.
+     *
+     * @template T
+     *
+     * @param callable(): T $work
+     *
+     * @return T
+     */
+    public static function quietly(callable $work): mixed
+    {
+        self::$warning = null;
+        set_error_handler(static function (int $level, string $message): bool {
+            self::$warning = $message;
+
+            return true;
+        });
+        try {
+            return $work();
+        } finally {
+            restore_error_handler();
+        }
+    }
+
+    /** What went wrong in quietly(), as an exception. */
+    public static function failure(string $act, string $path): DiskFull|DiskFailure
+    {
+        return DiskFull::isToldBy(self::$warning ?? '') ? new DiskFull($path) : new DiskFailure($act, $path, self::$warning);
+    }
+
+    /**
+     * @param resource $stream
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function write(mixed $stream, string $bytes, string $path): void
+    {
+        $length = strlen($bytes);
+        for ($done = 0, $attempt = 0; $done < $length;) {
+            $written = self::quietly(static fn () => fwrite($stream, 0 === $done ? $bytes : substr($bytes, $done)));
+            if (false !== $written && $written > 0) {
+                $done += $written;
+                $attempt = 0;
+            } elseif (++$attempt > self::ATTEMPTS || null !== self::$warning) {
+                throw self::failure('write', $path);
+            }
+        }
+    }
+
+    /**
+     * The next bytes of a stream; fewer than asked for only at its end.
+     *
+     * @param resource $stream
+     *
+     * @throws DiskFailure when the end was not reached and nothing comes
+     */
+    public static function read(mixed $stream, int $length, string $path): string
+    {
+        $bytes = '';
+        for ($attempt = 0; strlen($bytes) < $length && !feof($stream);) {
+            $piece = self::quietly(static fn () => fread($stream, max(1, $length - strlen($bytes))));
+            if (false === $piece || null !== self::$warning || ('' === $piece && !feof($stream) && ++$attempt > self::ATTEMPTS)) {
+                throw self::failure('read', $path);
+            }
+            $bytes .= $piece;
+        }
+
+        return $bytes;
+    }
+
+    /**
+     * Copies what is left of a stream.
+     *
+     * @param resource $source
+     * @param resource $target
+     *
+     * @return int bytes
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function copy(mixed $source, mixed $target, string $path): int
+    {
+        $bytes = 0;
+        while ('' !== ($piece = self::read($source, self::PIECE, $path))) {
+            self::write($target, $piece, $path);
+            $bytes += strlen($piece);
+        }
+
+        return $bytes;
+    }
+
+    /**
+     * @return resource
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function open(string $path, string $mode): mixed
+    {
+        $stream = self::quietly(static fn () => fopen($path, $mode));
+
+        return false === $stream ? throw self::failure(str_starts_with($mode, 'r') ? 'open' : 'write', $path) : $stream;
+    }
+
+    /**
+     * Waits until what was written is on the disk, and closes the stream.
+     *
+     * @param resource $stream
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function finish(mixed $stream, string $path): void
+    {
+        if (!self::quietly(static fn (): bool => fflush($stream) && fsync($stream) && fclose($stream))) {
+            throw self::failure('write', $path);
+        }
+    }
+
+    /**
+     * Waits until a file's bytes, or a folder's names, are on the disk.
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function sync(string $path): void
+    {
+        self::finish(self::open($path, 'r'), $path);
+    }
+
+    /** Waits until a folder with all that is in it is on the disk. */
+    public static function syncAll(string $folder): void
+    {
+        foreach (scandir($folder) ?: [] as $name) {
+            $path = $folder.'/'.$name;
+            if ('.' === $name || '..' === $name || is_link($path)) {
+                continue;
+            }
+            is_dir($path) ? self::syncAll($path) : self::sync($path);
+        }
+        self::sync($folder);
+    }
+
+    /** Waits until the names in a folder and below it are on the disk; the files' own bytes are somebody else's affair. */
+    public static function syncNames(string $folder): void
+    {
+        foreach (scandir($folder) ?: [] as $name) {
+            if ('.' !== $name && '..' !== $name && !is_link($folder.'/'.$name) && is_dir($folder.'/'.$name)) {
+                self::syncNames($folder.'/'.$name);
+            }
+        }
+        self::sync($folder);
+    }
+
+    /**
+     * Puts bytes under a name, wholly or not at all, also when the power goes.
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function put(string $path, string $bytes): void
+    {
+        $part = $path.'.part';
+        $stream = self::open($part, 'w');
+        self::write($stream, $bytes, $path);
+        self::finish($stream, $path);
+        self::move($part, $path);
+    }
+
+    /**
+     * Renames what is on the disk already; the new name is there when this returns.
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function move(string $from, string $to): void
+    {
+        if (!self::quietly(static fn (): bool => rename($from, $to))) {
+            throw self::failure('rename', $to);
+        }
+        self::sync(dirname($to));
+        if (dirname($from) !== dirname($to)) {
+            self::sync(dirname($from));
+        }
+    }
+
+    /**
+     * SHA-256 of a file that is read to its end.
+     *
+     * @throws DiskFailure
+     */
+    public static function sha256(string $path): string
+    {
+        $stream = self::open($path, 'r');
+        $hash = hash_init('sha256');
+        while ('' !== ($piece = self::read($stream, self::PIECE, $path))) {
+            hash_update($hash, $piece);
+        }
+        fclose($stream);
+
+        return hash_final($hash);
+    }
+
+    /** @throws DiskFailure when the file can't be read whole */
+    public static function contents(string $path): string
+    {
+        $stream = self::open($path, 'r');
+        $bytes = '';
+        while ('' !== ($piece = self::read($stream, self::PIECE, $path))) {
+            $bytes .= $piece;
+        }
+        fclose($stream);
+
+        return $bytes;
+    }
+}

@@ -1,0 +1,46 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger;
+
+use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Progress;
+
+/** Reads what came from somebody else. The application reads in a process of its own, ReadingApart. */
+interface ChatReading
+{
+    /**
+     * Finds out of which format a data folder is and reads all its chats into a new chat store.
+     *
+     * @param string          $folder holds the database files; they are not changed
+     * @param AttachmentFiles $files  holds the attachments, here or elsewhere
+     * @param string          $store  path of the store; appears when it is complete
+     * @param string|null     $name   what errors call the folder; its path where nothing else is said
+     *
+     * @throws UnusableInput
+     * @throws DiskFull
+     */
+    public function read(string $folder, AttachmentFiles $files, string $store, Progress $progress, ?string $name = null): Format;
+
+    /**
+     * Opens a sealed backup into a folder, as the database files of its format.
+     *
+     * @param string|null $name what errors call the file; its path where nothing else is said
+     *
+     * @throws UnusableInput when the key is another one, the file is cut short, or a byte of it was changed
+     * @throws DiskFull
+     */
+    public function unseal(string $path, BackupKey $key, string $folder, ?string $name = null): void;
+
+    /**
+     * Takes over a chat store that was made elsewhere: its rows, and nothing else that may be in the file.
+     *
+     * @param string $store path of the new store
+     *
+     * @throws UnusableInput
+     * @throws DiskFull
+     */
+    public function takeOver(string $path, string $store, Progress $progress): void;
+}

@@ -1,0 +1,212 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger;
+
+use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Progress;
+
+/**
+ * Reads in a process of its own, which has no secret, no phone and no database of the shop, and which the operating
+ * system stops when it takes too much. It asks for attachments and tells its progress in lines of JSON; ReadingProcess
+ * is the other end.
+ */
+final class ReadingApart implements ChatReading
+{
+    /** Bytes: longer lines are no honest answer. */
+    private const LONGEST_LINE = 4_194_304;
+    private const STDERR_KEPT = 4_000;
+
+    /**
+     * @param string                                  $script path of bin/read-chats
+     * @param (\Closure(int): ReadingLimits)|null $limits for input of so many bytes
+     */
+    public function __construct(private readonly string $script, private readonly Formats $formats = new Formats(), private readonly ?\Closure $limits = null)
+    {
+    }
+
+    public function read(string $folder, AttachmentFiles $files, string $store, Progress $progress, ?string $name = null): Format
+    {
+        $bytes = 0;
+        foreach ($this->formats->databaseFiles() as $file) {
+            $bytes += is_file($folder.'/'.$file) ? (int) filesize($folder.'/'.$file) : 0;
+        }
+        $done = $this->run(['act' => 'read', 'folder' => $folder, 'store' => $store, 'name' => $name], $bytes, $name ?? $folder, $files, $progress);
+        $format = is_string($done['format'] ?? null) ? $this->formats->byClass($done['format']) : null;
+
+        return $format ?? throw new \RuntimeException('The reading process named no format.');
+    }
+
+    public function unseal(string $path, BackupKey $key, string $folder, ?string $name = null): void
+    {
+        Folder::make($folder);
+        $this->run(['act' => 'unseal', 'path' => $path, 'key' => base64_encode($key->told), 'folder' => $folder, 'name' => $name], (int) @filesize($path), $name ?? $path, null, null);
+    }
+
+    public function takeOver(string $path, string $store, Progress $progress): void
+    {
+        $this->run(['act' => 'take_over', 'path' => $path, 'store' => $store], (int) @filesize($path), $path, null, $progress);
+    }
+
+    /**
+     * @param array<string, string|null> $order
+     * @param int                        $bytes of the input, which the limits follow
+     *
+     * @return array<array-key, mixed> what was done
+     *
+     * @throws UnusableInput
+     * @throws DiskFull
+     */
+    private function run(array $order, int $bytes, string $name, ?AttachmentFiles $files, ?Progress $progress): array
+    {
+        $limits = null === $this->limits ? ReadingLimits::forInput($bytes) : ($this->limits)($bytes);
+        $scratch = ScratchFolder::make();
+        $process = proc_open(
+            [\PHP_BINARY, '-d', 'display_errors=stderr', '-d', 'log_errors=0', $this->script],
+            [['pipe', 'r'], ['pipe', 'w'], ['pipe', 'w']], $pipes, null,
+            ['PATH' => (string) getenv('PATH'), 'TMPDIR' => $scratch->path, 'TZ' => 'UTC'],
+        );
+        if (false === $process) {
+            throw new \RuntimeException('No process could be started for reading.');
+        }
+        try {
+            return $this->talk($process, $pipes, ['limits' => $limits->toArray()] + $order, $limits, $name, $files, $progress);
+        } finally {
+            foreach ($pipes as $pipe) {
+                fclose($pipe);
+            }
+            proc_terminate($process, \SIGKILL);
+            proc_close($process);
+        }
+    }
+
+    /**
+     * @param resource             $process
+     * @param array<int, resource> $pipes
+     * @param array<string, mixed> $order
+     *
+     * @return array<array-key, mixed>
+     */
+    private function talk(mixed $process, array $pipes, array $order, ReadingLimits $limits, string $name, ?AttachmentFiles $files, ?Progress $progress): array
+    {
+        self::say($pipes[0], $order);
+        stream_set_blocking($pipes[1], false);
+        stream_set_blocking($pipes[2], false);
+        $errors = $heard = '';
+        // Time in which this side looks for attachments, over a slow cable perhaps, is not held against the other.
+        $left = (float) $limits->wallSeconds;
+        while (true) {
+            $begun = microtime(true);
+            $ready = [$pipes[1], $pipes[2]];
+            $none = null;
+            @stream_select($ready, $none, $none, 0, 250_000);
+            $left -= microtime(true) - $begun;
+            $errors = substr($errors.(string) @stream_get_contents($pipes[2], 65_536), -self::STDERR_KEPT);
+            $heard .= (string) @fread($pipes[1], 65_536);
+            while (false !== ($end = strpos($heard, "\n"))) {
+                $line = json_decode(substr($heard, 0, $end), true, 32);
+                $heard = substr($heard, $end + 1);
+                $done = is_array($line) ? $this->hear($line, $pipes[0], $files, $progress) : null;
+                if (null !== $done) {
+                    return $done;
+                }
+            }
+            // Whoever waits for the work may stop it here.
+            $progress?->advance(0);
+            if ($left < 0 || strlen($heard) > self::LONGEST_LINE) {
+                throw BeyondLimits::of($name, BeyondLimits::TIME);
+            }
+            if ('' === $heard && feof($pipes[1])) {
+                throw $this->end($process, $errors, $name);
+            }
+        }
+    }
+
+    /**
+     * @param array<array-key, mixed> $line
+     * @param resource                $answers
+     *
+     * @return array<array-key, mixed>|null what was done, when it was the last line
+     */
+    private function hear(array $line, mixed $answers, ?AttachmentFiles $files, ?Progress $progress): ?array
+    {
+        $text = static fn (string $key): string => is_string($line[$key] ?? null) ? (string) base64_decode($line[$key], true) : '';
+        $number = static fn (string $key): int => is_int($line[$key] ?? null) ? $line[$key] : 0;
+        switch ($line['say'] ?? '') {
+            case 'phase':
+                $progress?->phase($text('name'), $number('items'), $number('bytes'));
+
+                return null;
+            case 'advance':
+                $progress?->advance($number('items'), $number('bytes'));
+
+                return null;
+            case 'look':
+                $found = $files?->look($text('path'), $text('type'));
+                self::say($answers, null === $found ? [] : ['presence' => $found['presence']->value] + $found);
+
+                return null;
+            case 'open':
+                self::say($answers, ['bytes' => $this->smallFile($text('path'), $number('most'), $files)]);
+
+                return null;
+            case 'done':
+                return $line;
+            case 'unusable':
+                throw new UnusableInput($text('message'));
+            case 'disk_full':
+                throw new DiskFull($text('path'));
+            default:
+                throw new \RuntimeException('Reading failed: '.$text('message'));
+        }
+    }
+
+    /** @return string|null in Base64; null when there is none, or it is larger than that */
+    private function smallFile(string $path, int $most, ?AttachmentFiles $files): ?string
+    {
+        $stream = $files?->open($path);
+        if (null === $stream) {
+            return null;
+        }
+        $bytes = stream_get_contents($stream, $most + 1);
+        fclose($stream);
+
+        return false === $bytes || strlen($bytes) > $most ? null : base64_encode($bytes);
+    }
+
+    /** @param resource $process that ended without an answer */
+    private function end(mixed $process, string $errors, string $name): \RuntimeException
+    {
+        for ($n = 0; $n < 200 && ($status = proc_get_status($process))['running']; ++$n) {
+            usleep(10_000);
+        }
+        $signal = $status['signaled'] ?? false ? $status['termsig'] : 0;
+
+        return match (true) {
+            \SIGXCPU === $signal, \SIGKILL === $signal => BeyondLimits::of($name, BeyondLimits::CPU),
+            \SIGXFSZ === $signal => BeyondLimits::of($name, BeyondLimits::FILE),
+            1 === preg_match('/Allowed memory size|Out of memory|cannot allocate memory/i', $errors), \SIGSEGV === $signal, \SIGABRT === $signal => BeyondLimits::of($name, BeyondLimits::MEMORY),
+            default => new \RuntimeException(sprintf('The reading process ended without an answer (%s).', '' === $errors ? 'signal '.$signal : trim((string) preg_replace('/\s+/', ' ', $errors)))),
+        };
+    }
+
+    /**
+     * @param resource                $stream
+     * @param array<array-key, mixed> $line
+     */
+    private static function say(mixed $stream, array $line): void
+    {
+        $text = json_encode($line, \JSON_THROW_ON_ERROR)."\n";
+        for ($done = 0; $done < strlen($text); $done += $written) {
+            $written = @fwrite($stream, substr($text, $done));
+            if (false === $written || 0 === $written) {
+                // It ended meanwhile; what it left says why.
+                return;
+            }
+        }
+    }
+}

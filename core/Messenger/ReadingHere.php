@@ -1,0 +1,46 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger;
+
+use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Store\StoreTakeOver;
+use Geschenk\Core\Store\StoreWriter;
+
+/** Reads in this process: what ReadingApart's process does, and what tests of formats do. */
+final class ReadingHere implements ChatReading
+{
+    public function __construct(private readonly Formats $formats = new Formats())
+    {
+    }
+
+    public function read(string $folder, AttachmentFiles $files, string $store, Progress $progress, ?string $name = null): Format
+    {
+        $format = $this->formats->detect($folder) ?? throw UnusableInput::notMessengerData($name ?? $folder);
+        $writer = new StoreWriter($store);
+        $format->reader()->read($folder, $files, $writer, $progress);
+        $writer->finish();
+
+        return $format;
+    }
+
+    public function unseal(string $path, BackupKey $key, string $folder, ?string $name = null): void
+    {
+        foreach ($this->formats->all() as $format) {
+            if ($format instanceof SealedBackups && $format->isSealed($path)) {
+                $format->unseal($path, $key, Folder::make($folder), $name);
+
+                return;
+            }
+        }
+        throw UnusableInput::notMessengerData($name ?? $path);
+    }
+
+    public function takeOver(string $path, string $store, Progress $progress): void
+    {
+        StoreTakeOver::take($path, $store, $progress);
+    }
+}

@@ -1,0 +1,131 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Messenger;
+
+use Geschenk\Core\Chat\Presence;
+use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Progress;
+
+/** The process that reads: gets its order as the first line, asks for attachments, tells how far it is. */
+final class ReadingProcess implements AttachmentFiles, Progress
+{
+    private const MOST_OPENED = 16_777_216;
+    private const INTERVAL = 0.1;
+
+    private int $items = 0;
+    private int $bytes = 0;
+    private float $told = 0.0;
+
+    /**
+     * @param resource $orders
+     * @param resource $answers
+     */
+    public function __construct(private readonly mixed $orders, private readonly mixed $answers)
+    {
+    }
+
+    /** @return int exit code */
+    public function run(): int
+    {
+        $order = $this->hear();
+        $text = static fn (string $key): string => is_string($order[$key] ?? null) ? $order[$key] : '';
+        ReadingLimits::of(is_array($order['limits'] ?? null) ? $order['limits'] : [])->impose();
+        $name = is_string($order['name'] ?? null) ? $order['name'] : null;
+        $reading = new ReadingHere();
+        try {
+            $format = null;
+            switch ($text('act')) {
+                case 'read':
+                    $format = $reading->read($text('folder'), $this, $text('store'), $this, $name);
+                    break;
+                case 'unseal':
+                    $reading->unseal($text('path'), BackupKey::of((string) base64_decode($text('key'), true)), $text('folder'), $name);
+                    break;
+                case 'take_over':
+                    $reading->takeOver($text('path'), $text('store'), $this);
+                    break;
+                default:
+                    throw new \LogicException('There is no such work.');
+            }
+            $this->tell();
+            $this->say(['say' => 'done', 'format' => null === $format ? null : $format::class]);
+
+            return 0;
+        } catch (UnusableInput $unusable) {
+            $this->say(['say' => 'unusable', 'message' => base64_encode($unusable->getMessage())]);
+        } catch (\Throwable $error) {
+            $isFull = DiskFull::isMeantBy($error);
+            $this->say(['say' => $isFull ? 'disk_full' : 'failed', 'path' => base64_encode($error instanceof DiskFull ? $error->path : $text('store')), 'message' => base64_encode(sprintf('%s: %s in %s line %d', $error::class, $error->getMessage(), basename($error->getFile()), $error->getLine()))]);
+        }
+
+        return 1;
+    }
+
+    public function look(string $path, string $mediaType): array
+    {
+        $this->say(['say' => 'look', 'path' => base64_encode($path), 'type' => base64_encode($mediaType)]);
+        $answer = $this->hear();
+
+        return [
+            'presence' => Presence::from(is_string($answer['presence'] ?? null) ? $answer['presence'] : ''),
+            'bytes' => is_int($answer['bytes'] ?? null) ? $answer['bytes'] : 0,
+            'sha256' => is_string($answer['sha256'] ?? null) ? $answer['sha256'] : null,
+        ];
+    }
+
+    public function open(string $path): mixed
+    {
+        $this->say(['say' => 'open', 'path' => base64_encode($path), 'most' => self::MOST_OPENED]);
+        $bytes = $this->hear()['bytes'] ?? null;
+        $stream = is_string($bytes) ? fopen('php://memory', 'w+') : false;
+        if (false === $stream) {
+            return null;
+        }
+        fwrite($stream, (string) base64_decode((string) $bytes, true));
+        rewind($stream);
+
+        return $stream;
+    }
+
+    public function phase(string $name, int $items = 0, int $bytes = 0): void
+    {
+        $this->tell();
+        $this->say(['say' => 'phase', 'name' => base64_encode($name), 'items' => $items, 'bytes' => $bytes]);
+    }
+
+    public function advance(int $items, int $bytes = 0): void
+    {
+        $this->items += $items;
+        $this->bytes += $bytes;
+        if (microtime(true) - $this->told >= self::INTERVAL) {
+            $this->tell();
+        }
+    }
+
+    private function tell(): void
+    {
+        if ($this->items > 0 || $this->bytes > 0) {
+            $this->say(['say' => 'advance', 'items' => $this->items, 'bytes' => $this->bytes]);
+        }
+        $this->items = $this->bytes = 0;
+        $this->told = microtime(true);
+    }
+
+    /** @param array<string, mixed> $line */
+    private function say(array $line): void
+    {
+        fwrite($this->answers, json_encode($line, \JSON_THROW_ON_ERROR)."\n");
+    }
+
+    /** @return array<array-key, mixed> */
+    private function hear(): array
+    {
+        $line = fgets($this->orders);
+        $heard = false === $line ? null : json_decode($line, true, 8);
+
+        return is_array($heard) ? $heard : throw new \RuntimeException('Whoever asked for the reading is gone.');
+    }
+}

@@ -1,0 +1,54 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Store;
+
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Sqlite\DatabaseHeader;
+use Geschenk\Core\Sqlite\ForeignDatabase;
+use Geschenk\Core\Sqlite\Selection;
+
+/** Copies the rows of a chat store that was made elsewhere into one of our own making: no view, trigger or index comes along. */
+final class StoreTakeOver
+{
+    /** @throws UnusableInput when it is no chat store of a version known here, or damaged */
+    public static function take(string $path, string $store, Progress $progress): void
+    {
+        if (!ChatStore::recognises($path)) {
+            throw UnusableInput::notMessengerData($path);
+        }
+        $foreign = ForeignDatabase::open($path, Schema::TABLES, Schema::INDEXES);
+        $version = DatabaseHeader::of($foreign->path)->userVersion ?? 0;
+        if (null !== $foreign->damage) {
+            throw UnusableInput::damaged($path, 'some of its pages can’t be read');
+        }
+        if (Schema::VERSION !== $version) {
+            throw UnusableInput::unknownGeneration($path, 'a chat store', $version, 'version '.Schema::VERSION);
+        }
+        $found = $foreign->tables();
+        $progress->phase('reading');
+        $database = Database::createAnew($store.'.part');
+        $database->execute('PRAGMA page_size = 8192;'.implode(';', Schema::TABLES).sprintf('; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION));
+        $database->attachReadOnly($foreign->path, 'source');
+        $database->execute('BEGIN');
+        foreach (Schema::TABLES as $table => $statement) {
+            $columns = Selection::columns($statement);
+            if ([] !== array_diff($columns, $found[$table] ?? [])) {
+                throw UnusableInput::damaged($path, sprintf('table %s lacks %s', $table, implode(', ', array_diff($columns, $found[$table] ?? []))));
+            }
+            $list = implode(', ', $columns);
+            $foreign->guard(static fn () => $database->execute("INSERT INTO main.$table ($list) SELECT $list FROM source.$table"));
+        }
+        $database->execute('COMMIT');
+        $database->detach('source');
+        $database->execute(Schema::INDEXES);
+        $database->close();
+        $foreign->close();
+        if (!rename($store.'.part', $store)) {
+            throw new \RuntimeException(sprintf('The chat store at %s could not be put in place.', $store));
+        }
+    }
+}
