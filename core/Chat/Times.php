@@ -10,6 +10,20 @@ final class Times
     /** Some 126 million years: what lies beyond is no time, and sums of it would leave PHP's whole numbers. */
     public const LIMIT = 4_000_000_000_000_000_000;
 
+    /** Some 31,000 years: what is nearer needs no second look by anybody. */
+    public const NEAR = 999_999_999_999_999;
+
+    public static function areNear(?int ...$times): bool
+    {
+        foreach ($times as $time) {
+            if (null !== $time && ($time > self::NEAR || $time < -self::NEAR)) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
     public static function areTimes(?int ...$times): bool
     {
         foreach ($times as $time) {
@@ -21,9 +35,9 @@ final class Times
         return true;
     }
 
-    /** SQL that is true where a column holds a time or nothing. */
-    public static function sqlIsTime(string $column): string
+    /** SQL that is true where a column holds a near time or nothing. */
+    public static function sqlIsNear(string $column): string
     {
-        return sprintf('(%1$s IS NULL OR (%1$s <= %2$d AND %1$s >= -%2$d))', $column, self::LIMIT);
+        return sprintf('(%1$s IS NULL OR (%1$s <= %2$d AND %1$s >= -%2$d))', $column, self::NEAR);
     }
 }

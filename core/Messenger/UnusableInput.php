@@ -42,6 +42,12 @@ class UnusableInput extends \RuntimeException
         return new self(sprintf('%s is damaged: %s. Pull it from the phone again; if it stays so, the phone\'s own copy is damaged.', $path, preg_replace('/\s+/', ' ', rtrim($detail, '. ')) ?? ''));
     }
 
+    /** @param \Throwable $error what could not be made of a value; its words are for the log alone */
+    public static function unexpected(string $path, \Throwable $error): self
+    {
+        return new self(sprintf('%s holds something in a place where Geschenk can\'t do without another value, and nothing of it was taken over. Have the messenger make a new backup, and tell the makers of Geschenk.', $path), 0, $error);
+    }
+
     public static function sealedWrongKey(string $path): self
     {
         return new self(sprintf('%s was sealed with another key or password. Ask the customer for the one that this backup was made with; a newer one does not open it.', $path));

@@ -10,10 +10,10 @@ final readonly class Damage
     /**
      * @param array<string, int>             $unreadablePages pages that could not be read, by the table or index they belonged to
      * @param array<string, array<int|string, int>> $lostRows        rows that an index still names and no page holds, by index and first column of the index
-     * @param int                            $logFrames       pages in the write-ahead log that could not be read
+     * @param LogReading                     $log             what became of the write-ahead log
      * @param list<string>                   $uncounted       tables that lost pages while their index did too: their losses may be more than is counted
      */
-    public function __construct(public array $unreadablePages, public array $lostRows, public int $logFrames, public array $uncounted)
+    public function __construct(public array $unreadablePages, public array $lostRows, public LogReading $log, public array $uncounted)
     {
     }
 

@@ -8,6 +8,8 @@ namespace Geschenk\Core\Sqlite;
 final readonly class DatabaseHeader
 {
     public const BYTES = 100;
+    /** Where two bytes say whether it is journalled or in a write-ahead log. */
+    public const JOURNALLING = 18;
     private const MAGIC = "SQLite format 3\0";
 
     /**

@@ -4,18 +4,24 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Sqlite;
 
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\UnusableInput;
 
 /**
  * A database that came from somebody's phone: opened as a copy, so that not even its write-ahead log is touched, and
- * treated as hostile: no trusted schema, nothing but reading allowed, every page checked before the first query. Where
- * pages are damaged, what can be saved of it is opened instead, and the damage says what that is short of.
+ * treated as hostile. Before SQLite sees its tables, their statements are replaced by plain ones of our own making with
+ * the same columns; views, triggers, virtual tables, checks, defaults and expressions are gone, so that nothing of them
+ * can ever be worked out. Then the structure of every tree is checked, page by page and index against table. Where it
+ * is not right, what can be saved is opened instead, and the damage says what that is short of.
  */
 final class ForeignDatabase
 {
     private const ALLOWED = [\SQLite3::READ, \SQLite3::SELECT, \SQLite3::FUNCTION, \SQLite3::RECURSIVE];
+    private const COMPLAINTS = 10_000_000;
 
+    /** @param array<string, list<string>> $found columns of the tables that are wanted; of others none */
     private function __construct(
         public readonly Database $database,
         private readonly \SQLite3 $connection,
@@ -24,45 +30,61 @@ final class ForeignDatabase
         public readonly ?Damage $damage,
         /** of the copy that is read, for as long as this is open */
         public readonly string $path,
+        private readonly array $found,
+        /** bytes behind the last page that the database knows of */
+        public readonly int $bytesBehind,
     ) {
     }
 
     /**
-     * @param array<string, string> $tables  statements that make the tables which are wanted, by name: what is saved of a damaged database
+     * @param array<string, string> $tables  statements that make the tables which are wanted, by name
      * @param string                $indexes statements that make its indexes, a line each
      *
      * @throws UnusableInput when it is no database, cut short, or so damaged that nothing can be saved
      */
     public static function open(string $path, array $tables, string $indexes): self
     {
-        $scratch = self::copy($path);
+        [$scratch, $log, $behind] = self::copy($path);
         $copy = $scratch->path.'/foreign.db';
-        $logDamage = WriteAheadLog::damage($copy.'-wal');
         try {
-            if (null === $logDamage) {
-                $foreign = self::connect($scratch, $copy, $path, null);
-                $verdict = $foreign->database->one('PRAGMA quick_check(1)')?->nullableText('quick_check') ?? 'no answer';
-                if ('ok' === $verdict) {
-                    $foreign->close(false);
+            $found = self::makePlain($copy, $tables, $indexes);
+            if (null !== $found && null === self::complaint($scratch, $copy, $path, $found, $tables, $indexes)) {
+                $damage = $log->isShort() || $log->mended > 0 ? new Damage([], [], $log, []) : null;
 
-                    return self::connect($scratch, $copy, $path, null)->locked();
-                }
-                $foreign->close(false);
+                return self::connect($scratch, $copy, $path, $damage, self::columns($found), $behind)->locked();
             }
-        } catch (\Exception) {
-            // Whatever SQLite says of it, the pages are looked at one by one now.
+        } catch (\UnexpectedValueException) {
+            // Its list of tables is damaged; the pages are looked at one by one now.
+        } catch (\Exception $error) {
+            // PHP 8.2's sqlite3 extension throws plain \Exception: whatever it says, the pages are looked at one by one.
+            if (\Exception::class !== $error::class || DiskFull::isMeantBy($error)) {
+                throw $error;
+            }
         }
-        try {
-            $frames = WriteAheadLog::apply($copy.'-wal', $copy);
-            @unlink($copy.'-wal');
-            @unlink($copy.'-shm');
-            $damage = Salvage::into($copy, $scratch->path.'/saved.db', $tables, $indexes, $frames);
 
-            return self::connect($scratch, $scratch->path.'/saved.db', $path, $damage)->locked();
+        return self::salvaged($path, $tables, $indexes);
+    }
+
+    /**
+     * @param array<string, string> $tables
+     *
+     * @throws UnusableInput
+     */
+    private static function salvaged(string $path, array $tables, string $indexes): self
+    {
+        // Copied again: what was made plain is not as it came.
+        [$scratch, $log, $behind] = self::copy($path);
+        $copy = $scratch->path.'/foreign.db';
+        $saved = $scratch->path.'/saved.db';
+        try {
+            $damage = Salvage::into($copy, $saved, $tables, $indexes, $log);
+            $others = array_fill_keys(self::otherTables($copy, $tables), []);
+
+            return self::connect($scratch, $saved, $path, $damage, $others + self::savedColumns($saved, $tables), $behind)->locked();
         } catch (\UnexpectedValueException $error) {
             throw UnusableInput::damaged($path, $error->getMessage());
         } catch (\Exception $error) {
-            if (\Exception::class !== $error::class) {
+            if (\Exception::class !== $error::class || DiskFull::isMeantBy($error)) {
                 throw $error;
             }
             throw UnusableInput::damaged($path, $error->getMessage());
@@ -72,41 +94,34 @@ final class ForeignDatabase
     /**
      * For a first look at what it is, without checking every page.
      *
+     * @param array<string, string> $tables statements that make the tables which are looked at, by name
+     *
      * @throws UnusableInput when it is no database or cut short
      */
-    public static function peek(string $path): self
+    public static function peek(string $path, array $tables): self
     {
-        $scratch = self::copy($path);
+        [$scratch, , $behind] = self::copy($path);
         try {
-            return self::connect($scratch, $scratch->path.'/foreign.db', $path, null)->locked();
+            $found = self::makePlain($scratch->path.'/foreign.db', $tables, '') ?? throw new \UnexpectedValueException('its list of tables is damaged');
+
+            return self::connect($scratch, $scratch->path.'/foreign.db', $path, null, self::columns($found), $behind)->locked();
         } catch (\Exception $error) {
-            throw UnusableInput::damaged($path, $error->getMessage());
+            throw DiskFull::isMeantBy($error) ? $error : UnusableInput::damaged($path, $error->getMessage());
         }
     }
 
     /**
-     * Columns by real table; views and virtual tables are left out, since nothing of ours may run their code.
+     * Columns by real table, those of tables that are not wanted left away; views and virtual tables are no tables.
      *
      * @return array<string, list<string>>
      */
     public function tables(): array
     {
-        $this->connection->setAuthorizer(null);
-        $tables = [];
-        foreach ($this->database->rows("SELECT name FROM pragma_table_list WHERE schema = 'main' AND type = 'table' AND name NOT LIKE 'sqlite_%' ORDER BY name") as $row) {
-            $columns = [];
-            foreach ($this->database->rows('SELECT name FROM pragma_table_info(?) ORDER BY cid', [$row->text('name')]) as $column) {
-                $columns[] = $column->text('name');
-            }
-            $tables[$row->text('name')] = $columns;
-        }
-        $this->locked();
-
-        return $tables;
+        return $this->found;
     }
 
     /**
-     * Runs a reader's work and turns what SQLite says in the middle of it into an answer for the technician.
+     * Runs a reader's work and turns what goes wrong in the middle of it into an answer for the technician.
      *
      * @template T
      *
@@ -120,9 +135,11 @@ final class ForeignDatabase
     {
         try {
             return $work();
+        } catch (\UnexpectedValueException|\TypeError|\ValueError $error) {
+            throw UnusableInput::unexpected($this->origin, $error);
         } catch (\Exception $error) {
             // PHP 8.2's sqlite3 extension throws plain \Exception.
-            if ($error instanceof \UnexpectedValueException || \Exception::class === $error::class) {
+            if (\Exception::class === $error::class && !DiskFull::isMeantBy($error)) {
                 throw UnusableInput::damaged($this->origin, $error->getMessage());
             }
             throw $error;
@@ -137,30 +154,185 @@ final class ForeignDatabase
         }
     }
 
-    /** @throws UnusableInput */
-    private static function copy(string $path): ScratchFolder
+    /**
+     * @return array{ScratchFolder, LogReading, int} with the log brought in, and the bytes behind the last page
+     *
+     * @throws UnusableInput
+     */
+    private static function copy(string $path): array
     {
-        self::checkHeader($path);
+        $header = self::checkHeader($path);
         $scratch = ScratchFolder::make();
+        $copy = $scratch->path.'/foreign.db';
         foreach (['', '-wal'] as $suffix) {
             if (is_link($path.$suffix)) {
                 throw UnusableInput::notMessengerData($path.$suffix);
             }
-            if (is_file($path.$suffix) && !@copy($path.$suffix, $scratch->path.'/foreign.db'.$suffix)) {
-                throw UnusableInput::unreadable($path.$suffix);
+            if (is_file($path.$suffix)) {
+                $source = @fopen($path.$suffix, 'r') ?: throw UnusableInput::unreadable($path.$suffix);
+                $target = Disk::open($copy.$suffix, 'w');
+                Disk::copy($source, $target, $path.$suffix);
+                fclose($target);
+                fclose($source);
             }
         }
+        $size = (int) filesize($copy);
+        $behind = $header->pages > 0 ? max(0, $size - $header->pageSize * $header->pages) : $size % max(1, $header->pageSize);
+        $log = WriteAheadLog::apply($copy.'-wal', $copy, $header->pageSize);
+        @unlink($copy.'-wal');
+        // Its own journalling is of no use to a copy that nobody else reads.
+        $stream = Disk::open($copy, 'r+');
+        fseek($stream, DatabaseHeader::JOURNALLING);
+        Disk::write($stream, "\1\1", $copy);
+        fclose($stream);
 
-        return $scratch;
+        return [$scratch, $log, $behind];
     }
 
-    private static function connect(ScratchFolder $scratch, string $copy, string $origin, ?Damage $damage): self
+    /**
+     * Leaves nothing in the list of tables but the wanted ones, their columns as they are, and the indexes that are ours.
+     *
+     * @param array<string, string> $tables
+     *
+     * @return array<string, ForeignTable|null>|null tables by name, null for one that is not wanted; null when a wanted one can't be understood
+     *
+     * @throws \UnexpectedValueException when the list is damaged
+     */
+    private static function makePlain(string $copy, array $tables, string $indexes): ?array
+    {
+        $ours = [];
+        preg_match_all('/^\s*(CREATE INDEX (\w+) .*?);?\s*$/m', $indexes, $known, \PREG_SET_ORDER);
+        foreach ($known as [, $statement, $name]) {
+            $ours[$name] = $statement;
+        }
+        $found = $statements = [];
+        foreach (Salvage::schema($copy) as $row => $entry) {
+            $name = $entry['name'];
+            if ('table' === $entry['type'] && !str_starts_with($name, 'sqlite_')) {
+                $found[$name] = isset($tables[$name]) ? ForeignTable::of($entry['sql'], $tables[$name]) : null;
+                if (isset($tables[$name])) {
+                    $statements[$row] = $found[$name]?->cleanStatement($name) ?? null;
+                }
+            } elseif ('index' === $entry['type'] && isset($ours[$name]) && self::isSame($entry['sql'], $ours[$name])) {
+                $statements[$row] = $ours[$name];
+            }
+        }
+        if (in_array(null, $statements, true)) {
+            return null;
+        }
+        $before = ini_set('sqlite3.defensive', '0');
+        $connection = new \SQLite3($copy, \SQLITE3_OPEN_READWRITE);
+        ini_set('sqlite3.defensive', (string) $before);
+        $database = new Database($connection);
+        // In this order: without its own statements being believed, not even those that SQLite can't parse stop it.
+        $database->execute('PRAGMA writable_schema = ON; PRAGMA trusted_schema = OFF; PRAGMA journal_mode = OFF; PRAGMA synchronous = OFF; BEGIN');
+        $rows = array_map(static fn (Row $row): int => $row->int('id'), $database->few('SELECT rowid AS id FROM sqlite_schema ORDER BY rowid'));
+        foreach ($rows as $row => $id) {
+            isset($statements[$row])
+                ? $database->run('UPDATE sqlite_schema SET sql = ? WHERE rowid = ?', [$statements[$row], $id])
+                : $database->run('DELETE FROM sqlite_schema WHERE rowid = ?', [$id]);
+        }
+        $database->execute('COMMIT');
+        $database->close();
+
+        return $found;
+    }
+
+    private static function isSame(string $one, string $other): bool
+    {
+        $plain = static fn (string $sql): string => strtolower((string) preg_replace('/[\s"`\[\];]+/', '', $sql));
+
+        return $plain($one) === $plain($other);
+    }
+
+    /**
+     * What is wrong with the structure of a database that was made plain; null when nothing is.
+     *
+     * @param array<string, ForeignTable|null> $found
+     * @param array<string, string>            $tables
+     */
+    private static function complaint(ScratchFolder $scratch, string $copy, string $origin, array $found, array $tables, string $indexes): ?string
+    {
+        $plain = self::connect($scratch, $copy, $origin, null, [], 0);
+        try {
+            foreach ($plain->database->rows(sprintf('PRAGMA integrity_check(%d)', self::COMPLAINTS)) as $row) {
+                foreach (explode("\n", $row->text('integrity_check')) as $line) {
+                    // Pages of what is not wanted are nobody's now.
+                    if ('ok' !== $line && !str_starts_with($line, '*** in database') && 1 !== preg_match('/^Page \d+ is never used$/', $line)) {
+                        return $line;
+                    }
+                }
+            }
+            preg_match_all('/CREATE INDEX \w+ ON (\w+) /', $indexes, $indexed);
+            $unindexed = [];
+            foreach ($plain->database->few("SELECT name, rootpage FROM sqlite_schema WHERE type = 'table'") as $row) {
+                $table = $found[$row->text('name')] ?? null;
+                if (null !== $table && !in_array($row->text('name'), $indexed[1], true)) {
+                    $unindexed[$row->text('name')] = ['root' => $row->int('rootpage'), 'columns' => $table->columns];
+                }
+            }
+        } finally {
+            $plain->close(false);
+        }
+
+        return Salvage::misshapen($copy, $unindexed);
+    }
+
+    /**
+     * @param array<string, ForeignTable|null> $found
+     *
+     * @return array<string, list<string>>
+     */
+    private static function columns(array $found): array
+    {
+        ksort($found);
+
+        return array_map(static fn (?ForeignTable $table): array => null === $table ? [] : $table->names(), $found);
+    }
+
+    /**
+     * @param array<string, string> $tables
+     *
+     * @return array<string, list<string>>
+     */
+    private static function savedColumns(string $path, array $tables): array
+    {
+        $database = Database::openReadOnly($path);
+        $columns = [];
+        foreach (array_keys($tables) as $table) {
+            foreach ($database->few('SELECT CAST(name AS BLOB) AS name FROM pragma_table_info(?) ORDER BY cid', [$table]) as $row) {
+                $columns[$table][] = $row->text('name');
+            }
+        }
+        $database->close();
+
+        return $columns;
+    }
+
+    /**
+     * @param array<string, string> $tables
+     *
+     * @return list<string> as far as the list of tables can be read
+     */
+    private static function otherTables(string $path, array $tables): array
+    {
+        try {
+            $names = array_column(array_filter(Salvage::schema($path), static fn (array $entry): bool => 'table' === $entry['type'] && !str_starts_with($entry['name'], 'sqlite_')), 'name');
+        } catch (\UnexpectedValueException) {
+            return [];
+        }
+
+        return array_values(array_diff($names, array_keys($tables)));
+    }
+
+    /** @param array<string, list<string>> $found */
+    private static function connect(ScratchFolder $scratch, string $copy, string $origin, ?Damage $damage, array $found, int $bytesBehind): self
     {
         $connection = new \SQLite3($copy, \SQLITE3_OPEN_READWRITE);
         $database = new Database($connection);
-        $database->execute('PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON; PRAGMA mmap_size = 0; PRAGMA temp_store = FILE; PRAGMA cache_size = -8000');
+        $database->execute('PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON; PRAGMA ignore_check_constraints = ON; PRAGMA mmap_size = 0; PRAGMA temp_store = FILE; PRAGMA cache_size = -8000');
 
-        return new self($database, $connection, $scratch, $origin, $damage, $copy);
+        return new self($database, $connection, $scratch, $origin, $damage, $copy, $found, $bytesBehind);
     }
 
     private function locked(): self
@@ -170,21 +342,26 @@ final class ForeignDatabase
         return $this;
     }
 
-    private static function checkHeader(string $path): void
+    private static function checkHeader(string $path): DatabaseHeader
     {
         if (!is_file($path) || !is_readable($path)) {
             throw UnusableInput::unreadable($path);
         }
-        $header = DatabaseHeader::of($path) ?? throw UnusableInput::notSqlite($path);
         $size = (int) filesize($path);
+        $header = DatabaseHeader::of($path) ?? throw $size < 8 ? UnusableInput::cutShort($path, $size, 512) : UnusableInput::notSqlite($path);
         if (!$header->isWhole) {
             throw UnusableInput::cutShort($path, $size, 512);
         }
         if (!$header->isUtf8) {
             throw UnusableInput::otherEncoding($path);
         }
-        if ($size < $header->pageSize * $header->pages) {
-            throw UnusableInput::cutShort($path, $size, $header->pageSize * $header->pages);
+        if ($header->pageSize < 512 || 0 !== ($header->pageSize & ($header->pageSize - 1))) {
+            throw UnusableInput::damaged($path, 'its first page is damaged');
         }
+        if ($size < $header->pageSize * max(1, $header->pages)) {
+            throw UnusableInput::cutShort($path, $size, $header->pageSize * max(1, $header->pages));
+        }
+
+        return $header;
     }
 }

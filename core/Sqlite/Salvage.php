@@ -4,10 +4,20 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Sqlite;
 
+use Geschenk\Core\Files\Disk;
+
 /**
  * Saves what can be read from a damaged database, page by page: a page or a cell that is broken costs its own rows and
- * no others. The rows go into a clean database with the same tables, and the old indexes tell which rows are missing.
+ * no others. No page is believed because another leads to it: its rows have to stand in order between those beside it,
+ * and what an index of the table knows of them has to be so. Pages that changed places are found where they are by what
+ * they hold. The rows go into a clean database with the same tables, and the old indexes tell which rows are missing.
  * Format: https://www.sqlite.org/fileformat2.html
+ *
+ * A saved row is its row id and its values.
+ *
+ * @phpstan-type Values list<int|float|string|Blob|null>
+ * @phpstan-type SavedRow array{int, Values}
+ * @phpstan-type Columns list<array{name: string, isRowId: bool, type: string}>
  */
 final class Salvage
 {
@@ -15,7 +25,7 @@ final class Salvage
     private const TABLE_LEAF = 0x0D;
     private const INDEX_INTERIOR = 0x02;
     private const INDEX_LEAF = 0x0A;
-    private const MAX_ROW_BYTES = 16_000_000;
+    private const MAX_ROW_BYTES = 512_000_000;
     private const DEPTH = 40;
 
     /** @var resource */
@@ -24,38 +34,26 @@ final class Salvage
     private int $usable;
     /** A byte a page: "1" once it was taken for something. */
     private string $seen;
+    /** @var list<int> pages in the order in which they were taken, so that they can be given back */
+    private array $taken = [];
     /** @var array<string, int> */
     private array $unreadable = [];
     private bool $freelistIsWhole = true;
+    private Database $clean;
+    /** @var array<string, Columns> of the tables that are wanted */
+    private array $wanted = [];
+    /** @var array<string, array{table: string, column: int, isHurt: bool}> indexes that are there, and their first column's place in the table */
+    private array $indexes = [];
+    /** @var array<string, list<array{int, int}>> row ids between which rows are missing, first and last, by table */
+    private array $holes = [];
 
-    private function __construct(string $path, private readonly int $pageSize, int $reserved)
+    private function __construct(private readonly string $path, private readonly int $pageSize, int $reserved)
     {
-        $file = fopen($path, 'r');
-        if (false === $file) {
-            throw new \RuntimeException(sprintf('%s can\'t be read.', $path));
-        }
-        $this->file = $file;
+        $this->file = Disk::open($path, 'r');
+        clearstatcache(true, $path);
         $this->pages = intdiv((int) filesize($path), $pageSize);
         $this->usable = $pageSize - $reserved;
         $this->seen = str_repeat('0', $this->pages + 1);
-    }
-
-    /**
-     * @param string                $damaged a copy that nobody else has open, its write-ahead log applied
-     * @param string                $clean   the database to make
-     * @param array<string, string> $tables  statements that make the tables, one line each, by name
-     * @param string                $indexes statements that make the indexes, a line each
-     *
-     * @throws \UnexpectedValueException when not even the list of tables can be read
-     */
-    public static function into(string $damaged, string $clean, array $tables, string $indexes, int $logFrames): Damage
-    {
-        $header = DatabaseHeader::of($damaged) ?? throw new \UnexpectedValueException('its first page is unreadable');
-        if ($header->pageSize < 512 || 0 !== ($header->pageSize & ($header->pageSize - 1)) || $header->reserved > 255 || $header->pageSize - $header->reserved < 480) {
-            throw new \UnexpectedValueException('its first page is damaged');
-        }
-
-        return (new self($damaged, $header->pageSize, $header->reserved))->run($clean, $tables, $indexes, $logFrames);
     }
 
     public function __destruct()
@@ -63,80 +61,179 @@ final class Salvage
         fclose($this->file);
     }
 
-    /** @param array<string, string> $tables */
-    private function run(string $clean, array $tables, string $indexes, int $logFrames): Damage
+    /**
+     * @param string                $damaged a copy that nobody else has open, its write-ahead log brought in
+     * @param string                $clean   the database to make
+     * @param array<string, string> $tables  statements that make the tables, one line each, by name
+     * @param string                $indexes statements that make the indexes, a line each
+     *
+     * @throws \UnexpectedValueException when not even the list of tables can be read
+     */
+    public static function into(string $damaged, string $clean, array $tables, string $indexes, LogReading $log): Damage
     {
-        $roots = $this->roots();
-        $database = Database::create($clean);
-        $database->execute('BEGIN');
-        $this->freelist();
-        $wanted = [];
-        foreach ($roots as $name => [$type, $root, $sql]) {
-            $columns = 'table' === $type && isset($tables[$name]) ? self::columnsOf($sql, $tables[$name]) : null;
-            if (null !== $columns) {
-                $wanted[$name] = $columns;
-                $database->execute(self::cleanTable($name, $columns));
-            }
-        }
-        foreach ($roots as $name => [$type, $root]) {
-            if ('table' === $type && isset($wanted[$name])) {
-                $this->saveTable($database, $name, $wanted[$name], $root);
-            } elseif ('table' === $type) {
-                // Not wanted, but its pages must not be taken for somebody else's.
-                foreach ($this->tableRows($root, $name) as $_) {
-                }
-            }
-        }
-        $entries = [];
-        preg_match_all('/CREATE INDEX (\w+) ON (\w+) \(/', $indexes, $known, \PREG_SET_ORDER);
-        $tableOf = array_column($known, 2, 1);
-        foreach ($roots as $name => [$type, $root]) {
-            if ('index' === $type) {
-                $entries[$name] = $this->missingEntries($database, $root, $name, isset($wanted[$tableOf[$name] ?? '']) ? $tableOf[$name] : null);
-            }
-        }
-        $this->saveOrphans($database, $wanted, $entries, $tableOf);
-        $lost = [];
-        $uncounted = [];
-        foreach ($entries as $index => $rows) {
-            foreach ($rows as $rowId => $value) {
-                if (null === $database->one(sprintf('SELECT 1 AS here FROM %s WHERE rowid = ?', $tableOf[$index]), [$rowId])) {
-                    $lost[$index][$value] = ($lost[$index][$value] ?? 0) + 1;
-                }
-            }
-        }
-        foreach (array_keys($this->unreadable) as $name) {
-            $indexesOfIt = array_keys($tableOf, $name, true);
-            if (isset($wanted[$name]) && ([] === $indexesOfIt || [] !== array_intersect_key($this->unreadable, array_flip($indexesOfIt)) || [] === array_intersect_key($roots, array_flip($indexesOfIt)))) {
-                $uncounted[] = $name;
-            }
-        }
-        foreach (explode("\n", $indexes) as $statement) {
-            if (1 === preg_match('/^\s*CREATE INDEX \w+ ON (\w+) /', $statement, $on) && isset($wanted[$on[1]])) {
-                $database->execute($statement);
-            }
-        }
-        $database->execute('COMMIT');
-        $database->close();
-
-        return new Damage($this->unreadable, $lost, $logFrames, $uncounted);
+        return self::of($damaged)->run($clean, $tables, $indexes, $log);
     }
 
-    /** @return array<string, array{'table'|'index', int, string}> type, first page and statement by name */
-    private function roots(): array
+    /**
+     * The list of tables and indexes as it stands in the file; not a word of it is run.
+     *
+     * @return list<array{type: string, name: string, table: string, root: int, sql: string}>
+     *
+     * @throws \UnexpectedValueException when it can't be read whole
+     */
+    public static function schema(string $path): array
     {
-        $roots = [];
-        foreach ($this->tableRows(1, 'sqlite_schema') as [, $row]) {
-            [$type, $name, , $root, $sql] = [...$row, null, null, null, null, null];
-            if (is_string($name) && is_int($root) && $root > 1 && ('table' === $type || 'index' === $type)) {
-                $roots[$name] = [$type, $root, is_string($sql) ? $sql : ''];
-            }
-        }
-        if ([] === $roots) {
-            throw new \UnexpectedValueException('the list of its tables is unreadable');
+        $salvage = self::of($path);
+        $schema = $salvage->readSchema();
+        if ([] !== $salvage->unreadable || [] !== $salvage->holes) {
+            throw new \UnexpectedValueException('the list of its tables is damaged');
         }
 
-        return $roots;
+        return $schema;
+    }
+
+    /**
+     * Whether a small table without an index holds rows of its own shape: nothing else would notice that its pages
+     * changed places with those of another.
+     *
+     * @param array<string, array{root: int, columns: Columns}> $tables by name
+     *
+     * @return string|null the table that does not
+     */
+    public static function misshapen(string $path, array $tables): ?string
+    {
+        $salvage = self::of($path);
+        foreach ($tables as $name => ['root' => $root, 'columns' => $columns]) {
+            $salvage->wanted[$name] = $columns;
+            foreach ($salvage->leaves($root, $name, \PHP_INT_MIN, \PHP_INT_MAX) as $_) {
+            }
+            if (isset($salvage->unreadable[$name])) {
+                return $name;
+            }
+        }
+
+        return null;
+    }
+
+    private static function of(string $path): self
+    {
+        $header = DatabaseHeader::of($path) ?? throw new \UnexpectedValueException('its first page is unreadable');
+        if ($header->pageSize < 512 || 0 !== ($header->pageSize & ($header->pageSize - 1)) || $header->reserved > 255 || $header->pageSize - $header->reserved < 480) {
+            throw new \UnexpectedValueException('its first page is damaged');
+        }
+
+        return new self($path, $header->pageSize, $header->reserved);
+    }
+
+    /** @param array<string, string> $tables */
+    private function run(string $clean, array $tables, string $indexes, LogReading $log): Damage
+    {
+        $schema = $this->readSchema();
+        unset($this->unreadable['sqlite_schema'], $this->holes['sqlite_schema']);
+        if ([] === $schema) {
+            throw new \UnexpectedValueException('the list of its tables is unreadable');
+        }
+        $this->clean = Database::createAnew($clean);
+        $this->clean->execute('BEGIN; CREATE TEMP TABLE entry (name TEXT, row INTEGER, value, PRIMARY KEY (name, row)) WITHOUT ROWID');
+        $this->freelist();
+        $this->makeTables($schema, $tables);
+        preg_match_all('/CREATE INDEX (\w+) ON (\w+) \((\w+)/', $indexes, $known, \PREG_SET_ORDER);
+        foreach ($known as [, $index, $table, $column]) {
+            $this->readIndex($schema, $index, $table, $column);
+        }
+        foreach ($schema as $entry) {
+            if ('table' === $entry['type'] && isset($this->wanted[$entry['name']])) {
+                foreach ($this->leaves($entry['root'], $entry['name'], \PHP_INT_MIN, \PHP_INT_MAX) as $rows) {
+                    $this->save($entry['name'], $rows);
+                }
+            }
+        }
+        foreach ($schema as $entry) {
+            // Not wanted, but their pages must not be taken for somebody else's.
+            if ('table' === $entry['type'] && !isset($this->wanted[$entry['name']])) {
+                foreach ($this->leaves($entry['root'], $entry['name'], \PHP_INT_MIN, \PHP_INT_MAX) as $_) {
+                }
+            } elseif ('index' === $entry['type'] && !isset($this->indexes[$entry['name']])) {
+                foreach ($this->indexPages($entry['root'], $entry['name']) as $_) {
+                }
+            }
+        }
+        foreach ($this->indexes as $index => ['table' => $table, 'isHurt' => $isHurt]) {
+            // An index that is right knows more: the tree is cut off somewhere, or another page stands in its place.
+            if (!$isHurt && [] !== $this->lostBy($index)) {
+                $this->holes[$table][] = [\PHP_INT_MIN, \PHP_INT_MAX];
+                $this->unreadable[$table] ??= 0;
+            }
+        }
+        $this->saveOrphans();
+        $damage = $this->damage($log);
+        foreach (explode("\n", $indexes) as $statement) {
+            if (1 === preg_match('/^\s*CREATE INDEX \w+ ON (\w+) \((.+)\)/', $statement, $on) && [] === array_diff(explode(', ', $on[2]), array_column($this->wanted[$on[1]] ?? [], 'name'))) {
+                $this->clean->execute($statement);
+            }
+        }
+        $this->clean->execute('DROP TABLE temp.entry; COMMIT');
+        $this->clean->close();
+
+        return $damage;
+    }
+
+    /** @return list<array{type: string, name: string, table: string, root: int, sql: string}> */
+    private function readSchema(): array
+    {
+        $schema = [];
+        foreach ($this->leaves(1, 'sqlite_schema', \PHP_INT_MIN, \PHP_INT_MAX) as $rows) {
+            foreach ($rows as [, $row]) {
+                [$type, $name, $table, $root, $sql] = [...$row, null, null, null, null, null];
+                if (is_string($type) && is_string($name) && is_string($table)) {
+                    $schema[] = ['type' => $type, 'name' => $name, 'table' => $table, 'root' => is_int($root) && $root > 1 ? $root : 0, 'sql' => is_string($sql) ? $sql : ''];
+                }
+            }
+        }
+
+        return array_values(array_filter($schema, static fn (array $entry): bool => 0 !== $entry['root'] || !in_array($entry['type'], ['table', 'index'], true)));
+    }
+
+    /**
+     * @param list<array{type: string, name: string, table: string, root: int, sql: string}> $schema
+     * @param array<string, string>                                                          $tables
+     */
+    private function makeTables(array $schema, array $tables): void
+    {
+        foreach ($schema as $entry) {
+            $ours = 'table' === $entry['type'] ? $tables[$entry['name']] ?? null : null;
+            if (null !== $ours && !isset($this->wanted[$entry['name']])) {
+                $table = ForeignTable::of($entry['sql'], $ours);
+                if (null === $table || [] !== array_diff(ForeignTable::ours($ours)->names(), $table->names())) {
+                    // Its statement is damaged too.
+                    $table = ForeignTable::ours($ours);
+                }
+                $this->wanted[$entry['name']] = $table->columns;
+                $this->clean->execute($table->cleanStatement($entry['name']));
+            }
+        }
+    }
+
+    /** @param list<array{type: string, name: string, table: string, root: int, sql: string}> $schema */
+    private function readIndex(array $schema, string $index, string $table, string $column): void
+    {
+        foreach ($schema as $entry) {
+            $place = array_search($column, array_column($this->wanted[$table] ?? [], 'name'), true);
+            if ('index' !== $entry['type'] || $index !== $entry['name'] || !is_int($place)) {
+                continue;
+            }
+            $this->indexes[$index] = ['table' => $table, 'column' => $place, 'isHurt' => false];
+            foreach ($this->indexPages($entry['root'], $index) as $entries) {
+                foreach ($entries as $values) {
+                    $value = $values[0] ?? null;
+                    $rowId = $values[count($values) - 1] ?? null;
+                    if (is_int($rowId) && (is_int($value) || is_string($value))) {
+                        $this->clean->run('INSERT OR IGNORE INTO temp.entry VALUES (?, ?, ?)', [$index, $rowId, $value]);
+                    }
+                }
+            }
+            $this->indexes[$index]['isHurt'] = isset($this->unreadable[$index]);
+        }
     }
 
     /** Pages that hold nothing any more may still hold old rows: what was deleted stays deleted. */
@@ -159,181 +256,463 @@ final class Salvage
         }
     }
 
-    /** @param list<array{name: string, isRowId: bool, type: string}> $columns */
-    private function saveTable(Database $database, string $name, array $columns, int $root): void
+    /** @param list<SavedRow> $rows */
+    private function save(string $name, array $rows): void
     {
-        foreach ($this->tableRows($root, $name) as [$rowId, $values]) {
-            $this->save($database, $name, $columns, $rowId, $values);
+        $columns = $this->wanted[$name];
+        foreach ($rows as [$rowId, $values]) {
+            $row = ['rowid' => $rowId];
+            foreach ($columns as $place => $column) {
+                if (!$column['isRowId']) {
+                    $row[ForeignTable::quoted($column['name'])] = $values[$place] ?? null;
+                }
+            }
+            $this->clean->run(sprintf('INSERT OR IGNORE INTO %s (%s) VALUES (%s)', ForeignTable::quoted($name), implode(', ', array_keys($row)), implode(', ', array_fill(0, count($row), '?'))), array_values($row));
         }
     }
 
     /**
-     * @param list<array{name: string, isRowId: bool, type: string}> $columns
-     * @param list<int|float|string|Blob|null>                       $values
+     * The rows of a table, leaf by leaf.
+     *
+     * @param int $first lowest row id that may stand below this page, $last the highest
+     *
+     * @return \Generator<int, list<SavedRow>>
      */
-    private function save(Database $database, string $name, array $columns, int $rowId, array $values): void
+    private function leaves(int $number, string $owner, int $first, int $last, int $depth = 0): \Generator
     {
-        $row = ['rowid' => $rowId];
-        foreach ($columns as $place => $column) {
-            if (!$column['isRowId']) {
-                $row['"'.str_replace('"', '""', $column['name']).'"'] = $values[$place] ?? null;
+        $mark = count($this->taken);
+        $page = $depth > self::DEPTH ? null : $this->take($number);
+        $at = 1 === $number ? DatabaseHeader::BYTES : 0;
+        $type = null === $page ? -1 : ord($page[$at]);
+        if (null !== $page && self::TABLE_LEAF === $type) {
+            $rows = $this->leaf($number, $owner, $first, $last);
+            if (null !== $rows) {
+                yield $rows;
+
+                return;
+            }
+        } elseif (null !== $page && self::TABLE_INTERIOR === $type) {
+            $children = $this->children($page, $at, $first, $last);
+            if (null !== $children) {
+                foreach ($children as [$child, $from, $to]) {
+                    yield from $this->leaves($child, $owner, $from, $to, $depth + 1);
+                }
+
+                return;
             }
         }
-        $database->run(sprintf('INSERT OR IGNORE INTO %s (%s) VALUES (%s)', $name, implode(', ', array_keys($row)), implode(', ', array_fill(0, count($row), '?'))), array_values($row));
+        $this->giveBack($mark);
+        $this->unreadable[$owner] = ($this->unreadable[$owner] ?? 0) + 1;
+        $this->holes[$owner][] = [$first, $last];
     }
 
     /**
-     * Leaf pages that no tree leads to any more, since the page above them is broken. They are given to the one table
-     * that lost pages and that their rows fit.
-     *
-     * @param array<string, list<array{name: string, isRowId: bool, type: string}>> $wanted
-     * @param array<string, array<int, int|string>>                                        $entries
-     * @param array<string, string>                                                 $tableOf
+     * @return list<array{int, int, int}>|null page, lowest and highest row id of each child; null when they do not stand in order
      */
-    private function saveOrphans(Database $database, array $wanted, array $entries, array $tableOf): void
+    private function children(string $page, int $at, int $first, int $last): ?array
     {
-        $hurt = array_intersect_key($wanted, $this->unreadable);
-        if (!$this->freelistIsWhole || [] === $hurt) {
-            return;
+        $children = [];
+        $from = $first;
+        foreach ($this->cells($page, $at, 12) as $offset) {
+            try {
+                [$key] = self::varint($page, $offset + 4);
+            } catch (\UnexpectedValueException) {
+                return null;
+            }
+            if ($key < $from || $key > $last) {
+                return null;
+            }
+            $children[] = [self::number($page, $offset), $from, $key];
+            if (\PHP_INT_MAX === $key) {
+                return null;
+            }
+            $from = $key + 1;
         }
-        for ($number = 2; $number <= $this->pages; ++$number) {
+        $children[] = [self::number($page, $at + 8), $from, $last];
+
+        return $children;
+    }
+
+    /**
+     * The rows of a leaf that stand in order and between their neighbours; holes are noted where some do not.
+     *
+     * @return list<SavedRow>|null null when it is no leaf of this table
+     */
+    private function leaf(int $number, string $owner, int $first, int $last): ?array
+    {
+        ['rows' => $rows, 'cells' => $cells, 'broken' => $broken] = $this->leafRows($number);
+        $inOrder = [];
+        $from = $first;
+        $holes = [];
+        $hasGap = $broken > 0 && [] === $rows;
+        foreach ($rows as $row) {
+            if ($row[0] < $from || $row[0] > $last || !$this->hasShape($owner, $row[1])) {
+                $hasGap = true;
+                continue;
+            }
+            if ($hasGap || $row[2]) {
+                $holes[] = [$from, $row[0]];
+                $hasGap = false;
+            }
+            $inOrder[] = [$row[0], $row[1]];
+            if (\PHP_INT_MAX === $row[0]) {
+                break;
+            }
+            $from = $row[0] + 1;
+        }
+        if ($broken > 0 || $hasGap) {
+            $holes[] = [$from, $last];
+        }
+        if (count($inOrder) * 2 < $cells || ($cells > 0 && $this->belongsElsewhere($owner, $inOrder))) {
+            return null;
+        }
+        if ([] !== $holes) {
+            // Where exactly a broken cell stood nobody knows: all that the page may hold.
+            $this->unreadable[$owner] ??= 0;
+            $this->holes[$owner][] = [$first, $last];
+        }
+
+        return $inOrder;
+    }
+
+    /**
+     * Whether rows are another table's: no index of this one knows most of them, and one of another does, or they have the shape
+     * of another and not of this.
+     *
+     * @param list<SavedRow> $rows
+     */
+    private function belongsElsewhere(string $owner, array $rows): bool
+    {
+        if (!isset($this->wanted[$owner]) || [] === $rows) {
+            return false;
+        }
+        foreach ($this->indexes as $index => $about) {
+            if ($about['table'] === $owner && $this->known($index, $rows) * 2 > count($rows)) {
+                return false;
+            }
+        }
+        foreach ($this->indexes as $index => $about) {
+            if ($about['table'] !== $owner && $this->known($index, $rows) === count($rows) && $this->areShaped($about['table'], $rows)) {
+                return true;
+            }
+        }
+        // Rows from before a column was added are short; those of another table are as long as that one's.
+        if ([] !== array_filter($rows, fn (array $row): bool => count($row[1]) === count($this->wanted[$owner]))) {
+            return false;
+        }
+        foreach (array_keys($this->wanted) as $table) {
+            if ($table !== $owner && $this->areShaped($table, $rows)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /**
+     * How many of these rows an index names, with the value that they have.
+     *
+     * @param list<SavedRow> $rows
+     */
+    private function known(string $index, array $rows): int
+    {
+        if ([] === $rows) {
+            return 0;
+        }
+        $values = [];
+        foreach ($this->clean->fewLists('SELECT row, value FROM temp.entry WHERE name = ? AND row BETWEEN ? AND ?', [$index, $rows[0][0], $rows[count($rows) - 1][0]]) as [$row, $value]) {
+            $values[is_int($row) ? $row : 0] = $value;
+        }
+        ['table' => $table, 'column' => $column] = $this->indexes[$index];
+        $isRowId = $this->wanted[$table][$column]['isRowId'];
+
+        return count(array_filter($rows, static fn (array $row): bool => isset($values[$row[0]]) && $values[$row[0]] === ($isRowId ? $row[0] : $row[1][$column] ?? null)));
+    }
+
+    /** @param Values $values */
+    private function hasShape(string $owner, array $values): bool
+    {
+        $columns = $this->wanted[$owner] ?? null;
+        if (null === $columns) {
+            return true;
+        }
+        if (count($values) > count($columns)) {
+            return false;
+        }
+        $has = $fits = 0;
+        foreach ($values as $place => $value) {
+            if (null === $value || '' === $columns[$place]['type']) {
+                continue;
+            }
+            ++$has;
+            $fits += match ($columns[$place]['type']) {
+                'INTEGER' => is_int($value) && !$columns[$place]['isRowId'],
+                'TEXT' => is_string($value),
+                'REAL' => is_float($value) || is_int($value),
+                default => $value instanceof Blob || is_string($value),
+            } ? 1 : 0;
+        }
+
+        // An odd value costs itself; a row of which more is odd than not is one of another table.
+        return $fits * 2 >= $has;
+    }
+
+    /**
+     * Leaf pages that no tree leads to any more, since the page above them is broken or they changed places. Each goes to
+     * a table that lost rows there, whose index knows its rows, or, without an index, whose shape and place they have.
+     */
+    private function saveOrphans(): void
+    {
+        $hurt = array_keys(array_intersect_key($this->wanted, $this->holes));
+        for ($number = 2; [] !== $hurt && $number <= $this->pages; ++$number) {
             if ('0' !== $this->seen[$number] || self::TABLE_LEAF !== ord($this->page($number)[0] ?? "\0")) {
                 continue;
             }
-            $rows = iterator_to_array($this->leafRows($number, 'orphan'), false);
-            foreach ($hurt as $name => $columns) {
-                if ([] !== $rows && $this->fits($rows, $columns, $name, $entries, $tableOf)) {
-                    foreach ($rows as [$rowId, $values]) {
-                        $this->save($database, $name, $columns, $rowId, $values);
-                    }
-                    break;
-                }
+            $mark = count($this->taken);
+            $this->take($number);
+            $rows = array_map(static fn (array $row): array => [$row[0], $row[1]], $this->leafRows($number)['rows']);
+            usort($rows, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+            $table = [] === $rows ? null : $this->homeOf($hurt, $rows);
+            if (null === $table) {
+                $this->giveBack($mark);
+            } else {
+                $this->save($table, $rows);
             }
         }
-        unset($this->unreadable['orphan']);
     }
 
     /**
-     * @param list<array{int, list<int|float|string|Blob|null>}>     $rows
-     * @param list<array{name: string, isRowId: bool, type: string}> $columns
-     * @param array<string, array<int, int|string>>                         $entries
-     * @param array<string, string>                                  $tableOf
+     * @param list<string>        $tables
+     * @param non-empty-list<SavedRow> $rows
      */
-    private function fits(array $rows, array $columns, string $name, array $entries, array $tableOf): bool
+    private function homeOf(array $tables, array $rows): ?string
     {
-        foreach ($rows as [, $values]) {
-            if (count($values) !== count($columns)) {
-                return false;
-            }
-            foreach ($columns as $place => $column) {
-                $value = $values[$place];
-                $fits = match ($column['type']) {
-                    'INTEGER' => null === $value || is_int($value),
-                    'TEXT' => null === $value || is_string($value),
-                    'REAL' => null === $value || is_float($value) || is_int($value),
-                    default => true,
-                };
-                if (!$fits || ($column['isRowId'] && null !== $value)) {
-                    return false;
+        foreach ($tables as $table) {
+            foreach ($this->indexes as $index => $about) {
+                if ($about['table'] === $table && $this->known($index, $rows) === count($rows) && [] === array_filter($rows, fn (array $row): bool => !$this->hasShape($table, $row[1]))) {
+                    return $table;
                 }
             }
         }
-        // Where an index of the table is left, it has to know the rows.
-        foreach (array_keys($tableOf, $name, true) as $index) {
-            if (isset($entries[$index]) && [] !== $entries[$index]) {
-                return isset($entries[$index][$rows[0][0]]);
+        foreach ($this->freelistIsWhole ? $tables : [] as $table) {
+            $isIndexed = [] !== array_filter($this->indexes, static fn (array $about): bool => $about['table'] === $table && !$about['isHurt']);
+            $fits = static fn (array $hole): bool => $rows[0][0] >= $hole[0] && $rows[count($rows) - 1][0] <= $hole[1];
+            if (!$isIndexed && [] !== array_filter($this->holes[$table], $fits) && $this->areShaped($table, $rows)) {
+                return $table;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * Whether all rows have exactly the columns of a table, each of its type.
+     *
+     * @param list<SavedRow> $rows
+     */
+    private function areShaped(string $table, array $rows): bool
+    {
+        return [] === array_filter($rows, fn (array $row): bool => !$this->hasWholeShape($table, $row[1]));
+    }
+
+    /** @param Values $values */
+    private function hasWholeShape(string $table, array $values): bool
+    {
+        $columns = $this->wanted[$table];
+        if (count($values) !== count($columns)) {
+            return false;
+        }
+        foreach ($columns as $place => $column) {
+            $value = $values[$place];
+            $fits = match ($column['type']) {
+                'INTEGER' => null === $value || is_int($value),
+                'TEXT' => null === $value || is_string($value),
+                'REAL' => null === $value || is_float($value) || is_int($value),
+                default => true,
+            };
+            if (!$fits || ($column['isRowId'] && null !== $value)) {
+                return false;
             }
         }
 
         return true;
     }
 
-    /**
-     * Rows that an index names and that were not saved.
-     *
-     * @param string|null $table null where the index is only walked to know its pages
-     *
-     * @return array<int, int|string> first column of the index by row id
-     */
-    private function missingEntries(Database $database, int $root, string $name, ?string $table): array
+    private function damage(LogReading $log): Damage
     {
-        $missing = [];
-        foreach ($this->indexRows($root, $name) as $values) {
-            $value = $values[0] ?? null;
-            $rowId = $values[count($values) - 1] ?? null;
-            if (null === $table || !is_int($rowId) || (!is_int($value) && !is_string($value))) {
+        $lost = [];
+        foreach (array_keys($this->indexes) as $index) {
+            $lost[$index] = $this->lostBy($index);
+        }
+        $lost = array_filter($lost);
+        $uncounted = [];
+        foreach (array_keys(array_intersect_key($this->wanted, $this->holes)) as $table) {
+            $tells = array_filter($this->indexes, static fn (array $about): bool => $about['table'] === $table && !$about['isHurt']);
+            if ([] === $tells) {
+                $uncounted[] = $table;
+            }
+        }
+
+        return new Damage($this->unreadable, $lost, $log, $uncounted);
+    }
+
+    /**
+     * Rows that an index names and that are not there. An entry that is wrong leaves a row without one: such pairs are
+     * no loss. Where the index itself is hurt, it is believed only of those stretches in which rows are missing.
+     *
+     * @return array<int|string, int> by the index's first column
+     */
+    private function lostBy(string $index): array
+    {
+        ['table' => $table, 'column' => $column, 'isHurt' => $isHurt] = $this->indexes[$index];
+        [$there, $value] = [ForeignTable::quoted($table), ForeignTable::quoted($this->wanted[$table][$column]['name'])];
+        $lost = [];
+        foreach ($isHurt ? self::merged($this->holes[$table] ?? []) : [[\PHP_INT_MIN, \PHP_INT_MAX]] as [$first, $last]) {
+            $missing = <<<SQL
+                SELECT e.value, COUNT(*) FROM temp.entry e
+                WHERE e.name = ? AND e.row BETWEEN ? AND ? AND NOT EXISTS (SELECT 1 FROM main.$there t WHERE t.rowid = e.row)
+                GROUP BY e.value
+                SQL;
+            foreach ($this->clean->lists($missing, [$index, $first, $last]) as [$of, $count]) {
+                if ((is_int($of) || is_string($of)) && is_int($count)) {
+                    $lost[$of] = ($lost[$of] ?? 0) + $count;
+                }
+            }
+        }
+        $strays = <<<SQL
+            SELECT t.$value, COUNT(*) FROM main.$there t
+            WHERE NOT EXISTS (SELECT 1 FROM temp.entry e WHERE e.name = ? AND e.row = t.rowid)
+            GROUP BY t.$value
+            SQL;
+        foreach ([] === $lost ? [] : $this->clean->lists($strays, [$index]) as [$of, $count]) {
+            if ((is_int($of) || is_string($of)) && is_int($count) && isset($lost[$of])) {
+                $lost[$of] -= $count;
+            }
+        }
+
+        return array_filter($lost, static fn (int $count): bool => $count > 0);
+    }
+
+    /**
+     * @param list<array{int, int}> $holes
+     *
+     * @return list<array{int, int}> none of which overlaps another
+     */
+    private static function merged(array $holes): array
+    {
+        usort($holes, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+        $merged = [];
+        $current = null;
+        foreach ($holes as [$first, $last]) {
+            if (null !== $current && $first <= $current[1]) {
+                $current = [$current[0], max($current[1], $last)];
                 continue;
             }
-            if (null === $database->one(sprintf('SELECT 1 AS here FROM %s WHERE rowid = ?', $table), [$rowId])) {
-                $missing[$rowId] = $value;
+            if (null !== $current) {
+                $merged[] = $current;
             }
+            $current = [$first, $last];
         }
 
-        return $missing;
+        return null === $current ? [] : [...$merged, $current];
     }
 
-    /** @return \Generator<int, array{int, list<int|float|string|Blob|null>}> row ids and values */
-    private function tableRows(int $number, string $owner, int $depth = 0): \Generator
-    {
-        $page = $this->take($number);
-        $at = 1 === $number ? DatabaseHeader::BYTES : 0;
-        $type = null === $page ? -1 : ord($page[$at]);
-        if (null === $page || $depth > self::DEPTH || (self::TABLE_LEAF !== $type && self::TABLE_INTERIOR !== $type)) {
-            $this->unreadable[$owner] = ($this->unreadable[$owner] ?? 0) + 1;
-
-            return;
-        }
-        if (self::TABLE_LEAF === $type) {
-            yield from $this->leafRows($number, $owner);
-
-            return;
-        }
-        foreach ($this->cells($page, $at, 12) as $offset) {
-            yield from $this->tableRows(self::number($page, $offset), $owner, $depth + 1);
-        }
-        yield from $this->tableRows(self::number($page, $at + 8), $owner, $depth + 1);
-    }
-
-    /** @return \Generator<int, array{int, list<int|float|string|Blob|null>}> */
-    private function leafRows(int $number, string $owner): \Generator
+    /** @return array{rows: list<array{int, Values, bool}>, cells: int, broken: int} rows, each with whether a broken one stands before it */
+    private function leafRows(int $number): array
     {
         $page = $this->page($number) ?? '';
-        foreach ($this->cells($page, 1 === $number ? DatabaseHeader::BYTES : 0, 8) as $offset) {
+        $at = 1 === $number ? DatabaseHeader::BYTES : 0;
+        $rows = [];
+        $isBroken = false;
+        $broken = 0;
+        $offsets = $this->cells($page, $at, 8);
+        foreach ($offsets as $offset) {
+            $mark = count($this->taken);
             try {
                 [$size, $after] = self::varint($page, $offset);
                 [$rowId, $after] = self::varint($page, $after);
-                yield [$rowId, self::record($this->payload($page, $after, $size, $this->usable - 35))];
+                $rows[] = [$rowId, self::record($this->payload($page, $after, $size, $this->usable - 35)), $isBroken];
+                $isBroken = false;
             } catch (\UnexpectedValueException) {
-                $this->unreadable[$owner] ??= 0;
+                $this->giveBack($mark);
+                $isBroken = true;
+                ++$broken;
             }
         }
+        $promised = self::short($page, $at + 3);
+
+        return ['rows' => $rows, 'cells' => max(count($offsets), min($promised, $this->usable >> 2)), 'broken' => $broken + max(0, $promised - count($offsets))];
     }
 
-    /** @return \Generator<int, list<int|float|string|Blob|null>> */
-    private function indexRows(int $number, string $owner, int $depth = 0): \Generator
+    /**
+     * The entries of an index, page by page; a page whose entries do not stand in order is none of it.
+     *
+     * @return \Generator<int, list<Values>>
+     */
+    private function indexPages(int $number, string $owner, int $depth = 0): \Generator
     {
-        $page = $this->take($number);
+        $mark = count($this->taken);
+        $page = $depth > self::DEPTH ? null : $this->take($number);
         $type = null === $page ? -1 : ord($page[0]);
-        if (null === $page || $depth > self::DEPTH || (self::INDEX_LEAF !== $type && self::INDEX_INTERIOR !== $type)) {
+        if (null === $page || (self::INDEX_LEAF !== $type && self::INDEX_INTERIOR !== $type)) {
+            $this->giveBack($mark);
             $this->unreadable[$owner] = ($this->unreadable[$owner] ?? 0) + 1;
 
             return;
         }
         $isLeaf = self::INDEX_LEAF === $type;
+        $entries = [];
+        $isOrdered = true;
         foreach ($this->cells($page, 0, $isLeaf ? 8 : 12) as $offset) {
-            if (!$isLeaf) {
-                yield from $this->indexRows(self::number($page, $offset), $owner, $depth + 1);
-            }
             try {
                 [$size, $after] = self::varint($page, $offset + ($isLeaf ? 0 : 4));
-                yield self::record($this->payload($page, $after, $size, intdiv(($this->usable - 12) * 64, 255) - 23));
+                $values = self::record($this->payload($page, $after, $size, intdiv(($this->usable - 12) * 64, 255) - 23));
+                $isOrdered = $isOrdered && ([] === $entries || self::order($entries[count($entries) - 1], $values) < 0);
+                $entries[] = $values;
             } catch (\UnexpectedValueException) {
                 $this->unreadable[$owner] ??= 0;
             }
         }
-        if (!$isLeaf) {
-            yield from $this->indexRows(self::number($page, 8), $owner, $depth + 1);
+        if (!$isOrdered) {
+            $this->unreadable[$owner] = ($this->unreadable[$owner] ?? 0) + 1;
+        } else {
+            yield $entries;
         }
+        if (!$isLeaf) {
+            foreach ($this->cells($page, 0, 12) as $offset) {
+                yield from $this->indexPages(self::number($page, $offset), $owner, $depth + 1);
+            }
+            yield from $this->indexPages(self::number($page, 8), $owner, $depth + 1);
+        }
+    }
+
+    /**
+     * As an index with the binary collation has it: nothing before numbers before texts before bytes.
+     *
+     * @param Values $one
+     * @param Values $other
+     */
+    private static function order(array $one, array $other): int
+    {
+        $rank = static fn (int|float|string|Blob|null $value): int => match (true) {
+            null === $value => 0, is_int($value), is_float($value) => 1, is_string($value) => 2, default => 3,
+        };
+        foreach ($one as $place => $value) {
+            $there = $other[$place] ?? null;
+            $order = $rank($value) <=> $rank($there);
+            if (0 === $order) {
+                $order = match (true) {
+                    is_string($value) && is_string($there) => strcmp($value, $there),
+                    $value instanceof Blob && $there instanceof Blob => strcmp($value->bytes, $there->bytes),
+                    default => $value <=> $there,
+                };
+            }
+            if (0 !== $order) {
+                return $order;
+            }
+        }
+
+        return count($one) <=> count($other);
     }
 
     /** @return list<int> where the cells of a page begin */
@@ -349,6 +728,14 @@ final class Salvage
         }
 
         return $cells;
+    }
+
+    /** Forgets that pages were taken, since what took them turned out to be something else. */
+    private function giveBack(int $mark): void
+    {
+        while (count($this->taken) > $mark) {
+            $this->seen[(int) array_pop($this->taken)] = '0';
+        }
     }
 
     /** @throws \UnexpectedValueException when a part of it can't be found */
@@ -418,6 +805,7 @@ final class Salvage
             return null;
         }
         $this->seen[$number] = '1';
+        $this->taken[] = $number;
 
         return $this->page($number);
     }
@@ -427,9 +815,9 @@ final class Salvage
         if ($number < 1 || 0 !== fseek($this->file, ($number - 1) * $this->pageSize)) {
             return null;
         }
-        $page = fread($this->file, max(1, $this->pageSize));
+        $page = Disk::read($this->file, max(1, $this->pageSize), $this->path);
 
-        return false === $page || strlen($page) < $this->pageSize ? null : $page;
+        return strlen($page) < $this->pageSize ? null : $page;
     }
 
     /**
@@ -486,38 +874,5 @@ final class Salvage
         $number = unpack('E', $bytes);
 
         return $number[1];
-    }
-
-    /**
-     * The columns of a table as its own statement has them; the types are ours where we know the column.
-     *
-     * @return list<array{name: string, isRowId: bool, type: string}>|null null when the statement can't be understood
-     */
-    private static function columnsOf(string $sql, string $ours): ?array
-    {
-        $types = Selection::types($ours);
-        $memory = new \SQLite3(':memory:');
-        $memory->enableExceptions(true);
-        // The statement is foreign: it may make its table and nothing else.
-        $memory->setAuthorizer(static fn (int $action): int => in_array($action, [\SQLite3::CREATE_TABLE, \SQLite3::CREATE_INDEX, \SQLite3::INSERT, \SQLite3::UPDATE, \SQLite3::READ, \SQLite3::SELECT, \SQLite3::FUNCTION, \SQLite3::REINDEX], true) ? \SQLite3::OK : \SQLite3::DENY);
-        try {
-            $memory->exec($sql);
-            $memory->setAuthorizer(null);
-            $name = $memory->querySingle("SELECT name FROM sqlite_schema WHERE type = 'table'");
-            $columns = [];
-            foreach ((new Database($memory))->rows('SELECT name, type, pk FROM pragma_table_info(?) ORDER BY cid', [is_string($name) ? $name : '']) as $row) {
-                $columns[] = ['name' => $row->text('name'), 'isRowId' => 1 === $row->int('pk') && 'INTEGER' === strtoupper($row->nullableText('type') ?? ''), 'type' => $types[$row->text('name')] ?? ''];
-            }
-        } catch (\Exception) {
-            return null;
-        }
-
-        return [] === $columns ? null : $columns;
-    }
-
-    /** @param list<array{name: string, isRowId: bool, type: string}> $columns */
-    private static function cleanTable(string $name, array $columns): string
-    {
-        return sprintf('CREATE TABLE %s (%s)', $name, implode(', ', array_map(static fn (array $c): string => sprintf('"%s" %s%s', str_replace('"', '""', $c['name']), $c['type'], $c['isRowId'] ? ' PRIMARY KEY' : ''), $columns)));
     }
 }

@@ -27,6 +27,10 @@ final class ChatStore
 {
     /** Bytes of an answered message that are enough to recognise it. */
     public const QUOTED = 400;
+    /** Bytes of a text, of a name, and of a list of details, that a page shows at most. */
+    private const SHOWN_TEXT = 20_000;
+    private const SHOWN_NAME = 400;
+    private const SHOWN_LIST = 200_000;
 
     private readonly Database $database;
 
@@ -190,7 +194,7 @@ final class ChatStore
     /** What a person is called here; their key when nobody knows. */
     public function nameOf(string $personKey): string
     {
-        $row = $this->database->one('SELECT COALESCE(book_name, own_name, number, key) AS name FROM person WHERE key = ?', [$personKey]);
+        $row = $this->database->one('SELECT substr(CAST(COALESCE(book_name, own_name, number, key) AS BLOB), 1, 400) AS name FROM person WHERE key = CAST(? AS TEXT)', [new Blob($personKey)]);
 
         return null === $row ? $personKey : $row->text('name');
     }
@@ -236,11 +240,70 @@ final class ChatStore
         return null === $id ? null : $this->message($id);
     }
 
+    /**
+     * Where the message known under a wire id stands, looked for in its own conversation first.
+     *
+     * @return array{id: int, place: int}|null
+     */
+    public function placeOfAnswered(int $conversationId, string $wireId): ?array
+    {
+        $row = $this->database->one('SELECT message_id, place FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL ORDER BY conversation_id <> ?, conversation_id, occurrence LIMIT 1', [new Blob($wireId), $conversationId]);
+
+        return null === $row ? null : ['id' => $row->int('message_id'), 'place' => $row->int('place')];
+    }
+
+    /**
+     * Messages as far as a page shows them: long texts and lists are cut, previews left away. For looking, never for moving.
+     *
+     * @return \Generator<int, StoredMessage>
+     */
+    public function glimpses(int $conversationId, int $from, int $limit): \Generator
+    {
+        [$first, $count] = $this->range($conversationId);
+        $begin = $first + max(0, $from - 1);
+        $sql = 'SELECT '.self::glimpseColumns().' FROM message WHERE message_id >= ? AND message_id < ? ORDER BY message_id';
+        foreach ($this->database->lists($sql, [$begin, min($first + $count, $begin + $limit)]) as $values) {
+            yield $this->glimpseOf($values);
+        }
+    }
+
+    /** One message as far as a page shows it. */
+    public function glimpse(int $messageId): ?StoredMessage
+    {
+        foreach ($this->database->lists('SELECT '.self::glimpseColumns().' FROM message WHERE message_id = ?', [$messageId]) as $values) {
+            return $this->glimpseOf($values);
+        }
+
+        return null;
+    }
+
+    /** @param list<mixed> $values of glimpseColumns() */
+    private function glimpseOf(array $values): StoredMessage
+    {
+        $bytes = array_pop($values);
+
+        return $this->messageOf(array_values($values), true, is_int($bytes) ? $bytes : 0);
+    }
+
+    private static function glimpseColumns(): string
+    {
+        /** @var string|null $columns */
+        static $columns = null;
+        $short = static fn (string $name): string => match ($name) {
+            'body' => sprintf('substr(CAST(body AS BLOB), 1, %d)', self::SHOWN_TEXT),
+            'wire_id', 'reply_to', 'sender_key' => sprintf('substr(CAST(%s AS BLOB), 1, %d)', $name, self::SHOWN_NAME),
+            'reactions', 'receipts', 'details', 'opaque' => sprintf('CASE WHEN length(CAST(%1$s AS BLOB)) > %2$d THEN NULL ELSE CAST(%1$s AS BLOB) END', $name, self::SHOWN_LIST),
+            default => 'TEXT' === Selection::types(Schema::TABLES['message'])[$name] ? "CAST($name AS BLOB)" : $name,
+        };
+
+        return $columns ??= implode(', ', array_map($short, [...MessageRow::COLUMNS, 'message_id', 'place', 'fate', 'rules', 'origin'])).', length(CAST(body AS BLOB))';
+    }
+
     /** @return array<string, string|null> what each conversation is called, by its key */
     public function titles(): array
     {
         $titles = [];
-        foreach ($this->database->few('SELECT CAST(c.key AS BLOB) AS key, CAST(COALESCE(c.title, (SELECT COALESCE(p.book_name, p.own_name, p.number) FROM person p WHERE p.key = c.key)) AS BLOB) AS title FROM conversation c') as $row) {
+        foreach ($this->database->few('SELECT CAST(c.key AS BLOB) AS key, substr(CAST(COALESCE(c.title, (SELECT COALESCE(p.book_name, p.own_name, p.number) FROM person p WHERE p.key = c.key)) AS BLOB), 1, 400) AS title FROM conversation c') as $row) {
             $titles[$row->text('key')] = $row->nullableText('title');
         }
 
@@ -257,7 +320,7 @@ final class ChatStore
         $list = [];
         $sql = <<<'SQL'
             SELECT c.conversation_id, c.key, c.kind, c.archived, c.hidden, c.labels, c.pin_place, c.unread, c.lost, c.messages,
-                   COALESCE(c.title, (SELECT COALESCE(p.book_name, p.own_name, p.number) FROM person p WHERE p.key = c.key)) AS title,
+                   substr(CAST(COALESCE(c.title, (SELECT COALESCE(p.book_name, p.own_name, p.number) FROM person p WHERE p.key = c.key)) AS BLOB), 1, 400) AS title,
                    (SELECT MIN(sent_at) FROM message m WHERE m.message_id >= c.first_message_id AND m.message_id < c.first_message_id + c.messages) AS first_at,
                    (SELECT MAX(sent_at) FROM message m WHERE m.message_id >= c.first_message_id AND m.message_id < c.first_message_id + c.messages) AS last_at,
                    a.n AS attachments, a.bytes, a.absent
@@ -381,15 +444,15 @@ final class ChatStore
      *
      * @throws UnusableInput when the row is not what a chat store holds
      */
-    private function messageOf(array $values): StoredMessage
+    private function messageOf(array $values, bool $isGlimpse = false, ?int $textBytes = null): StoredMessage
     {
         try {
             /** @var array{string|null, int, int, string, string|null, int|null} $after what comes after MessageRow::COLUMNS begins with their last */
             $after = array_slice($values, count(MessageRow::COLUMNS) - 1);
             [$attachments, $id, $place, $fate, $rules, $origin] = $after;
-            $message = MessageRow::message($values, null === $attachments ? [] : $this->attachments($id));
+            $message = MessageRow::message($values, null === $attachments ? [] : $this->attachments($id, $isGlimpse));
 
-            return new StoredMessage($id, $place, $message, 'whole' === $fate ? Fate::Whole : Fate::from($fate), null === $rules ? [] : self::strings($rules), $origin);
+            return new StoredMessage($id, $place, $message, 'whole' === $fate ? Fate::Whole : Fate::from($fate), null === $rules ? [] : self::strings($rules), $origin, $textBytes ?? strlen($message->text ?? ''));
         } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
             throw UnusableInput::damaged($this->path, $error->getMessage());
         }
@@ -415,9 +478,15 @@ final class ChatStore
     }
 
     /** @return list<Attachment> */
-    private function attachments(int $messageId): array
+    private function attachments(int $messageId, bool $isGlimpse = false): array
     {
-        return array_map(self::attachmentOf(...), $this->database->fewLists('SELECT '.self::attachmentColumns().' FROM attachment WHERE message_id = ? ORDER BY attachment_id', [$messageId]));
+        $columns = self::attachmentColumns();
+        if ($isGlimpse) {
+            // Whether there is a preview is enough.
+            $columns = str_replace('"preview"', "CASE WHEN preview IS NULL THEN NULL ELSE '' END", $columns);
+        }
+
+        return array_map(self::attachmentOf(...), $this->database->fewLists('SELECT '.$columns.' FROM attachment WHERE message_id = ? ORDER BY attachment_id', [$messageId]));
     }
 
     /** @return list<string> */

@@ -20,13 +20,13 @@ final class StoreTakeOver
         if (!ChatStore::recognises($path)) {
             throw UnusableInput::notMessengerData($path);
         }
-        $foreign = ForeignDatabase::open($path, Schema::TABLES, Schema::INDEXES);
-        $version = DatabaseHeader::of($foreign->path)->userVersion ?? 0;
-        if (null !== $foreign->damage) {
-            throw UnusableInput::damaged($path, 'some of its pages can’t be read');
-        }
+        $version = DatabaseHeader::of($path)->userVersion ?? 0;
         if (Schema::VERSION !== $version) {
             throw UnusableInput::unknownGeneration($path, 'a chat store', $version, 'version '.Schema::VERSION);
+        }
+        $foreign = ForeignDatabase::open($path, Schema::TABLES, Schema::INDEXES);
+        if (null !== $foreign->damage) {
+            throw UnusableInput::damaged($path, 'some of its pages can’t be read');
         }
         $found = $foreign->tables();
         $progress->phase('reading');

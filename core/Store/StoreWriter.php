@@ -12,6 +12,7 @@ use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Source;
+use Geschenk\Core\Chat\Times;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Insert;
@@ -40,6 +41,8 @@ final class StoreWriter
     private array $keys = [];
     private bool $finished = false;
     private bool $hasGaps = false;
+    /** Whether a message has a time so far off that a loss rule has to look for it. */
+    private bool $hasFarTimes = false;
 
     public function __construct(private readonly string $path)
     {
@@ -173,6 +176,7 @@ final class StoreWriter
         if (!$areAttached) {
             $this->attach($id, $message->attachments);
         }
+        $this->hasFarTimes = $this->hasFarTimes || !self::isNear($message);
         if ($message->sentAt <= 0) {
             $this->finding(0 === $message->sentAt ? 'time_zero' : 'time_before_1970', 'sent_at', (string) $message->sentAt);
         } elseif ($message->sentAt > $this->horizon) {
@@ -184,6 +188,7 @@ final class StoreWriter
     public function attach(int $messageId, array $attachments): void
     {
         foreach ($attachments as $attachment) {
+            $this->hasFarTimes = $this->hasFarTimes || !Times::areNear($attachment->durationMs);
             $this->attachments->row([null, $messageId, ...self::attachmentValues($attachment)]);
         }
     }
@@ -212,6 +217,8 @@ final class StoreWriter
     /** Lists something that a reader met and has no place for: what, where, how often, one example. */
     public function finding(string $code, string $subject, ?string $example = null, int $count = 1): void
     {
+        $example = null === $example ? null : mb_strcut(mb_scrub(substr($example, 0, 400)), 0, 200);
+        $subject = mb_strcut(mb_scrub(substr($subject, 0, 400)), 0, 200);
         $key = $code."\0".$subject;
         $this->findings[$key] ??= ['code' => $code, 'subject' => $subject, 'count' => 0, 'example' => $example];
         $this->findings[$key]['count'] += $count;
@@ -225,6 +232,9 @@ final class StoreWriter
         }
         foreach ($this->findings as $finding) {
             $this->database->insert('finding', $finding);
+        }
+        if ($this->hasFarTimes) {
+            $this->database->run("INSERT OR REPLACE INTO about VALUES ('far_times', '1')");
         }
         $this->database->execute(Schema::INDEXES);
         StoreEditor::numberCopies($this->database);
@@ -298,6 +308,20 @@ final class StoreWriter
             $this->database->run('UPDATE conversation SET messages = ? WHERE conversation_id = ?', [$this->place, $this->conversation]);
         }
         $this->conversation = null;
+    }
+
+    private static function isNear(Message $message): bool
+    {
+        $times = [$message->sentAt, $message->receivedAt, $message->editedAt, $message->expiresAt, $message->quote?->sentAt];
+        foreach ($message->reactions as $reaction) {
+            $times[] = $reaction->givenAt;
+        }
+        foreach ($message->receipts as $receipt) {
+            array_push($times, $receipt->deliveredAt, $receipt->readAt, $receipt->heardAt);
+        }
+
+        // What is in contents is not worth taking each apart here: whoever has a long number in it is looked at.
+        return Times::areNear(...$times) && (null === $message->content || 1 !== preg_match('/\d{16}/', serialize($message->content->toArray())));
     }
 
     /** @return array<string, int> */

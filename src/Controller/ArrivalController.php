@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Controller;
 
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Tray\RunDesk;
 use Geschenk\App\Tray\TrayFiles;
@@ -36,7 +37,7 @@ final readonly class ArrivalController
             ];
         });
 
-        return new JsonResponse($answer ?? throw new NotFoundHttpException('Nothing was converted in this tray yet.'));
+        return new JsonAnswer($answer ?? throw new NotFoundHttpException('Nothing was converted in this tray yet.'));
     }
 
     #[Route('/api/trays/{number<\d+>}/arrival', methods: ['GET'])]
@@ -54,7 +55,7 @@ final readonly class ArrivalController
         }
         $check = $this->runs->lastDone($tray, RunKind::Check);
 
-        return new JsonResponse([
+        return new JsonAnswer([
             'totals' => $result->totals()->toArray(), 'reasons' => (object) $result->reasons(), 'checked_at' => null === $check?->finishedAt() ? null : Time::iso($check->finishedAt()),
             'losses' => $this->losses($tray, new ChatStore($this->files->expected($tray))), 'account' => $result->account(), 'conversations' => $rows,
         ]);
@@ -67,7 +68,7 @@ final readonly class ArrivalController
         $expected = new ChatStore($this->files->expected($tray));
         $findings = [];
         foreach ($this->result($tray)->findings($conversation, max(0, $request->query->getInt('from')), 200) as $finding) {
-            $message = null === $finding['expected_id'] ? null : $expected->message($finding['expected_id'])?->message;
+            $message = null === $finding['expected_id'] ? null : $expected->glimpse($finding['expected_id'])?->message;
             $attachment = $message->attachments[0] ?? null;
             $findings[] = [
                 'id' => $finding['id'], 'account' => $finding['account'], 'reason' => $finding['reason'], 'place' => $finding['place'], 'kind' => $finding['kind'], 'sent_at' => Time::ofMilliseconds($finding['sent_at']),
@@ -76,7 +77,7 @@ final readonly class ArrivalController
             ];
         }
 
-        return new JsonResponse(['findings' => $findings]);
+        return new JsonAnswer(['findings' => $findings]);
     }
 
     /** @return list<array<string, mixed>> the example's conversation by its title */

@@ -7,6 +7,7 @@ namespace Geschenk\App\Controller;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Tray\MessageView;
 use Geschenk\App\Tray\RunSheet;
@@ -39,7 +40,7 @@ final readonly class ChatController
         ], $chats->overview());
         $summary = $chats->summary();
 
-        return new JsonResponse(['conversations' => $rows, 'messages_by_kind' => (object) $summary['messages_by_kind'], 'findings' => array_map(static fn (array $f): array => ['code' => $f['code'], 'subject' => $f['subject'], 'count' => $f['count']], $chats->findings())]);
+        return new JsonAnswer(['conversations' => $rows, 'messages_by_kind' => (object) $summary['messages_by_kind'], 'findings' => array_map(static fn (array $f): array => ['code' => $f['code'], 'subject' => $f['subject'], 'count' => $f['count']], $chats->findings())]);
     }
 
     #[Route('/api/trays/{number<\d+>}/conversations/{id<\d+>}/messages', methods: ['GET'])]
@@ -51,11 +52,11 @@ final readonly class ChatController
         $limit = max(1, min(self::PAGE, $request->query->getInt('limit', 100)));
         $view = new MessageView($chats, $this->isUncovered($request, $tray, $id));
         $messages = [];
-        foreach ($chats->messages($id, $from, $limit) as $stored) {
+        foreach ($chats->glimpses($id, $from, $limit) as $stored) {
             $messages[] = $view->of($id, $stored);
         }
 
-        return new JsonResponse(['total' => $chats->messageCount($id), 'covered' => !$this->isUncovered($request, $tray, $id), 'messages' => $messages]);
+        return new JsonAnswer(['total' => $chats->messageCount($id), 'covered' => !$this->isUncovered($request, $tray, $id), 'messages' => $messages]);
     }
 
     /** Where in a conversation a day of the shop begins. */
@@ -64,7 +65,7 @@ final readonly class ChatController
     {
         $day = \DateTimeImmutable::createFromFormat('!Y-m-d', $request->query->getString('day'), new \DateTimeZone(Time::SHOP_ZONE)) ?: throw new \DomainException('That is no day.');
 
-        return new JsonResponse(['place' => $this->chats($this->trays->get($number))->placeAt($id, $day->getTimestamp() * 1000)]);
+        return new JsonAnswer(['place' => $this->chats($this->trays->get($number))->placeAt($id, $day->getTimestamp() * 1000)]);
     }
 
     #[Route('/api/trays/{number<\d+>}/conversations/{id<\d+>}/uncovered', methods: ['PUT'])]
@@ -76,7 +77,7 @@ final readonly class ChatController
         $this->sheet->log($user->getUserIdentifier(), 'uncovered', $tray->number, sprintf('Conversation %d of the backup', $id));
         $this->entities->flush();
 
-        return new JsonResponse(['covered' => false]);
+        return new JsonAnswer(['covered' => false]);
     }
 
     #[Route('/api/trays/{number<\d+>}/conversations/{id<\d+>}/uncovered', methods: ['DELETE'])]
@@ -84,7 +85,7 @@ final readonly class ChatController
     {
         $request->getSession()->remove(self::mark($this->trays->get($number), $id));
 
-        return new JsonResponse(['covered' => true]);
+        return new JsonAnswer(['covered' => true]);
     }
 
     /** The small picture of an attachment, while its conversation is uncovered. */

@@ -6,6 +6,7 @@ namespace Geschenk\App\Controller;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\LogEntry;
+use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\Routing\Attribute\Route;
@@ -22,6 +23,6 @@ final readonly class LogController
     {
         $entries = $this->entities->getRepository(LogEntry::class)->findBy([], ['id' => 'DESC'], 500);
 
-        return new JsonResponse(['entries' => array_map(static fn (LogEntry $e): array => ['id' => $e->id(), 'at' => Time::iso($e->at), 'by' => $e->by, 'act' => $e->act, 'tray' => $e->trayNumber, 'detail' => $e->detail], $entries)]);
+        return new JsonAnswer(['entries' => array_map(static fn (LogEntry $e): array => ['id' => $e->id(), 'at' => Time::iso($e->at), 'by' => $e->by, 'act' => $e->act, 'tray' => $e->trayNumber, 'detail' => $e->detail], $entries)]);
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
+use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Tray\Holdings;
 use Geschenk\App\Tray\Intake;
@@ -26,7 +27,7 @@ final readonly class PhoneController
     #[Route('/api/phones', methods: ['GET'])]
     public function bench(): JsonResponse
     {
-        return new JsonResponse(['phones' => array_map(fn (string $serial): array => ['live' => $this->view->live($serial, Intake::APP), 'tray' => $this->intake->trayOf($serial)], $this->phones->serials())]);
+        return new JsonAnswer(['phones' => array_map(fn (string $serial): array => ['live' => $this->view->live($serial, Intake::APP), 'tray' => $this->intake->trayOf($serial)], $this->phones->serials())]);
     }
 
     /** What a phone holds; why not, where it can't be seen. */
@@ -36,10 +37,10 @@ final readonly class PhoneController
         try {
             $counts = $this->holdings->read($this->phones->link($serial), Intake::APP);
         } catch (PhoneUnplugged|PhoneRefuses|UnusableInput|NotLookedYet $hindrance) {
-            return new JsonResponse(['readable' => false, 'looking' => $hindrance instanceof NotLookedYet, 'why' => $hindrance->getMessage(), 'sealed' => $this->sealed($serial), 'counts' => null]);
+            return new JsonAnswer(['readable' => false, 'looking' => $hindrance instanceof NotLookedYet, 'why' => $hindrance->getMessage(), 'sealed' => $this->sealed($serial), 'counts' => null]);
         }
 
-        return new JsonResponse(['readable' => true, 'looking' => false, 'why' => null, 'sealed' => null, 'counts' => [...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at'])]]);
+        return new JsonAnswer(['readable' => true, 'looking' => false, 'why' => null, 'sealed' => null, 'counts' => [...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at'])]]);
     }
 
     /** @return array{bytes: int, made_at: string|null}|null */

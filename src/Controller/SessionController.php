@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Controller;
 
 use Geschenk\App\Entity\User;
+use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Security\SessionView;
 use Symfony\Bundle\SecurityBundle\Security;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -21,7 +22,7 @@ final readonly class SessionController
     {
         $user = $this->security->getUser();
 
-        return new JsonResponse($this->view->of($user instanceof User ? $user : null));
+        return new JsonAnswer($this->view->of($user instanceof User ? $user : null));
     }
 
     /** The firewall answers this; the route only names it. */
@@ -38,6 +39,6 @@ final readonly class SessionController
             $this->security->logout(false);
         }
 
-        return new JsonResponse($this->view->of(null));
+        return new JsonAnswer($this->view->of(null));
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Controller;
 
 use Geschenk\App\Http\Input;
+use Geschenk\App\Http\JsonAnswer;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\Hands;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -21,7 +22,7 @@ final readonly class StandinController
     #[Route('/api/standin/phones', methods: ['GET'])]
     public function phones(): JsonResponse
     {
-        return new JsonResponse(['phones' => array_map($this->view(...), $this->bench->serials())]);
+        return new JsonAnswer(['phones' => array_map($this->view(...), $this->bench->serials())]);
     }
 
     #[Route('/api/standin/phones/{serial}/acts', methods: ['POST'])]
@@ -31,7 +32,7 @@ final readonly class StandinController
         $number = $input->optionalText('number');
         Hands::do($this->bench->phone($serial), $input->text('act', 40), null === $number ? null : (string) preg_replace('/[\s()-]+/', '', $number));
 
-        return new JsonResponse($this->view($serial));
+        return new JsonAnswer($this->view($serial));
     }
 
     #[Route('/api/standin/phones/{serial}/cable', methods: ['PUT'])]
@@ -39,7 +40,7 @@ final readonly class StandinController
     {
         Hands::setCableSpeed($this->bench->phone($serial), Input::of($request)->number('megabytes_per_second'));
 
-        return new JsonResponse($this->view($serial));
+        return new JsonAnswer($this->view($serial));
     }
 
     /** @return array<string, mixed> */

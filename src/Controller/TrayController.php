@@ -9,6 +9,7 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Input;
+use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\Tray\RunDesk;
@@ -33,7 +34,7 @@ final readonly class TrayController
     {
         $tags = array_map($this->view->tag(...), $this->entities->getRepository(Tray::class)->findBy([], ['number' => 'DESC'], 200));
 
-        return new JsonResponse(['trays' => $tags]);
+        return new JsonAnswer(['trays' => $tags]);
     }
 
     #[Route('/api/trays', methods: ['POST'])]
@@ -45,19 +46,19 @@ final readonly class TrayController
         }
         $tray = $this->intake->open($input->text('customer', 120), $input->text('contact', 120), $input->text('giving', 40), $input->text('receiving', 40), $user->getUserIdentifier());
 
-        return new JsonResponse($this->view->whole($tray), 201);
+        return new JsonAnswer($this->view->whole($tray), 201);
     }
 
     #[Route('/api/trays/{number<\d+>}', methods: ['GET'])]
     public function show(int $number): JsonResponse
     {
-        return new JsonResponse($this->view->whole($this->trays->get($number)));
+        return new JsonAnswer($this->view->whole($this->trays->get($number)));
     }
 
     #[Route('/api/trays/{number<\d+>}/readiness', methods: ['GET'])]
     public function readiness(int $number): JsonResponse
     {
-        return new JsonResponse(['phones' => $this->status->readiness($this->trays->get($number))]);
+        return new JsonAnswer(['phones' => $this->status->readiness($this->trays->get($number))]);
     }
 
     #[Route('/api/trays/{number<\d+>}/roles', methods: ['PUT'])]
@@ -66,7 +67,7 @@ final readonly class TrayController
         $tray = $this->trays->get($number);
         $this->intake->give($tray, Input::of($request)->text('giving_tag', 12), $user->getUserIdentifier());
 
-        return new JsonResponse($this->view->whole($tray));
+        return new JsonAnswer($this->view->whole($tray));
     }
 
     #[Route('/api/trays/{number<\d+>}/runs', methods: ['POST'])]
@@ -77,7 +78,7 @@ final readonly class TrayController
         $kind = RunKind::tryFrom($input->text('kind')) ?? throw new \DomainException('There is no such work.');
         $this->runs->ask($tray, $kind, $user->getUserIdentifier(), $input->optionalText('confirmed_tag'), $input->secret('key'));
 
-        return new JsonResponse($this->view->whole($tray), 202);
+        return new JsonAnswer($this->view->whole($tray), 202);
     }
 
     /** What becomes of something that the receiving side can't hold; the rehearsal is made anew with it. */
@@ -87,7 +88,7 @@ final readonly class TrayController
         $tray = $this->trays->get($number);
         $this->runs->choose($tray, $rule, Input::of($request)->text('choice', 40), $user->getUserIdentifier());
 
-        return new JsonResponse($this->view->whole($tray), 202);
+        return new JsonAnswer($this->view->whole($tray), 202);
     }
 
     #[Route('/api/trays/{number<\d+>}/runs/{id}/go-on', methods: ['POST'])]
@@ -97,7 +98,7 @@ final readonly class TrayController
         $run = $this->entities->getRepository(Run::class)->findOneBy(['id' => $id, 'tray' => $tray]) ?? throw new NotFoundHttpException('There is no such run in this tray.');
         $this->runs->goOn($run, '' === $request->getContent() ? null : Input::of($request)->secret('key'));
 
-        return new JsonResponse($this->view->whole($tray), 202);
+        return new JsonAnswer($this->view->whole($tray), 202);
     }
 
     #[Route('/api/trays/{number<\d+>}/runs/{id}/stop', methods: ['POST'])]
@@ -107,7 +108,7 @@ final readonly class TrayController
         $run = $this->entities->getRepository(Run::class)->findOneBy(['id' => $id, 'tray' => $tray]) ?? throw new NotFoundHttpException('There is no such run in this tray.');
         $this->runs->stop($run, $user->getUserIdentifier());
 
-        return new JsonResponse($this->view->whole($tray), 202);
+        return new JsonAnswer($this->view->whole($tray), 202);
     }
 
     #[Route('/api/trays/{number<\d+>}/hand-over', methods: ['POST'])]
@@ -116,6 +117,6 @@ final readonly class TrayController
         $tray = $this->trays->get($number);
         $this->handOver->close($tray, $user->getUserIdentifier());
 
-        return new JsonResponse($this->view->whole($tray));
+        return new JsonAnswer($this->view->whole($tray));
     }
 }

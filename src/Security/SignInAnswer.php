@@ -6,10 +6,10 @@ namespace Geschenk\App\Security;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Problem;
 use Geschenk\App\Tray\RunSheet;
 use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
-use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Security\Core\Authentication\Token\TokenInterface;
@@ -54,7 +54,7 @@ final readonly class SignInAnswer implements AuthenticationSuccessHandlerInterfa
         $this->sheet->log($user->getUserIdentifier(), 'signed_in', null, '');
         $this->entities->flush();
 
-        $event->setResponse(new JsonResponse($this->session->of($user)));
+        $event->setResponse(new JsonAnswer($this->session->of($user)));
     }
 
     public function onAuthenticationFailure(Request $request, AuthenticationException $exception): Response

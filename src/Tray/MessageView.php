@@ -24,6 +24,8 @@ final class MessageView
 {
     /** @var array<string, string> names by person key */
     private array $names = [];
+    private const LINES = 100;
+    private const SIGN = 64;
 
     public function __construct(private readonly ChatStore $chats, private readonly bool $uncovered)
     {
@@ -33,21 +35,21 @@ final class MessageView
     public function of(int $conversationId, StoredMessage $stored): array
     {
         $message = $stored->message;
-        $answered = null === $message->replyTo ? null : $this->chats->answered($conversationId, $message->replyTo);
-        $isHere = null !== $answered && $this->isIn($conversationId, $answered->id);
+        $answered = null === $message->replyTo ? null : $this->chats->placeOfAnswered($conversationId, $message->replyTo);
+        $isHere = null !== $answered && $this->isIn($conversationId, $answered['id']);
         $text = null === $message->text ? null : mb_scrub($message->text);
 
         return [
             'id' => $stored->id, 'place' => $stored->place, 'kind' => $message->kind->value, 'sent_at' => Time::ofMilliseconds($message->sentAt), 'odd_time' => $message->sentAt <= 0 || $message->sentAt > (time() + 86_400) * 1000,
             'from_owner' => $message->fromOwner, 'sender' => null === $message->senderKey ? null : $this->name($message->senderKey), 'state' => $message->state->value,
-            'length' => null === $text ? 0 : mb_strlen($text), 'text' => $this->uncovered && null !== $text ? mb_substr($text, 0, 4000) : null,
+            'length' => null === $text ? 0 : mb_strlen($text) + max(0, $stored->textBytes - strlen($message->text ?? '')), 'text' => $this->uncovered && null !== $text ? mb_substr($text, 0, 4000) : null,
             'notice' => $this->notice($message), 'starred' => $message->starred, 'forwarded' => $message->forwarded,
-            'reply' => null === $message->replyTo ? null : ['place' => $isHere ? $answered->place : null, 'gone' => null === $answered, 'elsewhere' => null !== $answered && !$isHere],
+            'reply' => null === $message->replyTo ? null : ['place' => $isHere ? $answered['place'] : null, 'gone' => null === $answered, 'elsewhere' => null !== $answered && !$isHere],
             'edited_at' => Time::ofMilliseconds($message->editedAt), 'expires_at' => Time::ofMilliseconds($message->expiresAt), 'view_once' => $message->viewOnce?->value,
             'mentions' => count($message->mentions), 'effect' => null !== $message->effect, 'content' => null === $message->content ? null : $this->content($message->content),
-            'reactions' => self::reactions($message), 'unknown_details' => count($message->opaque),
+            'reactions' => $this->reactions($message), 'unknown_details' => count($message->opaque),
             'attachments' => array_map(fn (Attachment $a): array => [
-                'media_type' => $a->mediaType, 'name' => $this->uncovered && null !== $a->shownName ? mb_scrub($a->shownName) : null, 'bytes' => $a->bytes, 'presence' => $a->presence->value,
+                'media_type' => self::short($a->mediaType), 'name' => $this->uncovered && null !== $a->shownName ? self::short($a->shownName) : null, 'bytes' => $a->bytes, 'presence' => $a->presence->value,
                 'duration_ms' => $a->durationMs, 'is_motion' => $a->isMotion, 'preview' => $this->uncovered && null !== $a->preview,
             ], $message->attachments),
         ];
@@ -88,14 +90,14 @@ final class MessageView
         }
 
         return [
-            'sort' => $content->sort(), 'title' => $this->uncovered && null !== $title ? mb_scrub($title) : null, 'lines' => $this->uncovered ? array_map(mb_scrub(...), $lines) : [], 'count' => $count,
+            'sort' => $content->sort(), 'title' => $this->uncovered && null !== $title ? self::short($title) : null, 'lines' => $this->uncovered ? array_map(self::short(...), array_slice($lines, 0, self::LINES)) : [], 'count' => $count,
             'outcome' => $content instanceof Call ? $content->outcome->value : null, 'duration_ms' => $content instanceof Call ? $content->durationMs : null,
         ];
     }
 
     private function name(string $key): string
     {
-        return $this->names[$key] ??= mb_scrub($this->chats->nameOf($key));
+        return $this->names[$key] ??= self::short($this->chats->nameOf($key));
     }
 
     /** @return array{kind: string, actor: string|null, target: string|null, text: string|null}|null */
@@ -108,15 +110,21 @@ final class MessageView
 
         return [
             'kind' => $notice->kind->value, 'actor' => null === $notice->actorKey ? null : $this->name($notice->actorKey), 'target' => null === $notice->targetKey ? null : $this->name($notice->targetKey),
-            'text' => $this->uncovered && null !== $notice->text ? mb_scrub($notice->text) : null,
+            'text' => $this->uncovered && null !== $notice->text ? self::short($notice->text) : null,
         ];
     }
 
-    /** @return list<array{sign: string, count: int}> */
-    private static function reactions(Message $message): array
+    /** @return list<array{sign: string, count: int}> covered, a sign says nothing but that there is one: it may be any text */
+    private function reactions(Message $message): array
     {
-        $counts = array_count_values(array_map(static fn (Reaction $r): string => mb_scrub($r->sign), $message->reactions));
+        $counts = array_count_values(array_map(fn (Reaction $r): string => $this->uncovered ? self::short($r->sign, self::SIGN) : '', $message->reactions));
 
         return array_map(static fn (string|int $sign): array => ['sign' => (string) $sign, 'count' => $counts[$sign]], array_keys($counts));
+    }
+
+    /** What a phone brought may be of any length and hold any bytes. */
+    private static function short(string $text, int $bytes = 400): string
+    {
+        return mb_scrub(mb_strcut(mb_scrub(substr($text, 0, $bytes + 4)), 0, $bytes));
     }
 }

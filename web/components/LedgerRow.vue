@@ -148,7 +148,7 @@ const marks = computed(() => (props.message ? marksOf(props.message, date) : [])
         <span v-if="message.forwarded">forwarded</span>
         <span v-for="m in marks" :key="m.word" :title="m.about">{{ m.word }}</span>
         <span v-for="r in message.reactions" :key="r.sign" class="sign"
-          >{{ r.sign }}<template v-if="r.count > 1"> {{ r.count }}</template></span
+          >{{ r.sign || '•' }}<template v-if="r.count > 1"> {{ r.count }}</template></span
         >
         <span v-if="message.unknown_details > 0" title="A detail that Geschenk does not know is carried along"
           >+ unknown</span

@@ -57,11 +57,13 @@ final class FarTime extends Touching
             return null;
         }
         $far = static fn (string $column): string => self::isFar($column, $exact);
+        // Asked once, for nearly every store has none at all.
+        $has = "(SELECT 1 FROM about WHERE name = 'far_times') IS NOT NULL";
         $digits = str_repeat('[0-9]', self::FAR_DIGITS);
         $inList = static fn (string $column, string $which = ''): string => "($column GLOB '*$digits*' AND EXISTS (
             SELECT 1 FROM json_tree($column) j WHERE j.type = 'integer' AND {$far('j.atom')} $which))";
 
-        return "({$far('m.sent_at')} OR {$far('m.received_at')} OR {$inList('m.reactions')} OR {$inList('m.receipts')}
+        return "$has AND ({$far('m.sent_at')} OR {$far('m.received_at')} OR {$inList('m.reactions')} OR {$inList('m.receipts')}
             OR {$inList('m.details', sprintf("AND (j.key IN (%s) OR j.fullkey = '$.quote[4]')", self::KEYS))}
             OR (m.attachments IS NOT NULL AND EXISTS (
                 SELECT 1 FROM attachment a WHERE a.message_id = m.message_id AND {$far('a.duration_ms')})))";

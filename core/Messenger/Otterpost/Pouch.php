@@ -8,7 +8,10 @@ use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Sqlite\Damage;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\ForeignDatabase;
+use Geschenk\Core\Sqlite\ForeignTable;
+use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Sqlite\Selection;
+use Geschenk\Core\Store\SafeJson;
 use Geschenk\Core\Store\StoreWriter;
 
 /**
@@ -17,6 +20,11 @@ use Geschenk\Core\Store\StoreWriter;
  */
 final class Pouch
 {
+    private const LOG = 'write-ahead log';
+
+    /** @var array<string, list<string>> columns in the order of columns(), by table */
+    private array $names = [];
+
     public readonly Database $database;
 
     /**
@@ -62,6 +70,9 @@ final class Pouch
         if (null !== $foreign->damage) {
             self::listDamage($foreign->damage, $store);
         }
+        if ($foreign->bytesBehind > 0) {
+            $store->finding('bytes_behind_database', basename($path), number_format($foreign->bytesBehind).' bytes');
+        }
 
         return new self($foreign, $tables, $found, $unknown, $detailPrefix, $store);
     }
@@ -77,10 +88,21 @@ final class Pouch
         foreach ($damage->uncounted as $table) {
             $store->finding('loss_uncounted', $table);
         }
-        if ($damage->logFrames > 0) {
-            $store->finding('log_pages_unreadable', 'write-ahead log', null, $damage->logFrames);
+        $log = $damage->log;
+        if ($log->unreadable > 0) {
+            $store->finding('log_pages_unreadable', self::LOG, null, $log->unreadable);
         }
-        if ([] === $damage->unreadablePages && 0 === $damage->rows() + $damage->logFrames) {
+        if ($log->isOpen) {
+            $store->finding('log_cut', self::LOG);
+        }
+        if ($log->isShort()) {
+            // What stood in those pages nobody else knows.
+            $store->finding('loss_uncounted', self::LOG);
+        }
+        if ($log->mended > 0) {
+            $store->finding('damage_mended', self::LOG, null, $log->mended);
+        }
+        if ([] === $damage->unreadablePages && 0 === $damage->rows() && !$log->isShort() && 0 === $log->mended) {
             $store->finding('damage_mended', 'indexes');
         }
     }
@@ -129,12 +151,67 @@ final class Pouch
      */
     public function holdsNothingUnknown(string $table, string $alias): string
     {
-        return implode('', array_map(static fn (string $c): string => sprintf(' AND (%1$s."%2$s" IS NULL OR %1$s."%2$s" = \'\')', $alias, str_replace('"', '""', $c)), $this->unknownColumns[$table]));
+        return implode('', array_map(static fn (string $c): string => sprintf(' AND %s.%s IS NULL', $alias, ForeignTable::quoted($c)), $this->unknownColumns[$table]));
     }
 
     public function path(): string
     {
         return $this->foreign->path;
+    }
+
+    /** @param list<mixed> $values of rowsOf() or columns() */
+    public function row(string $table, array $values): TolerantRow
+    {
+        return new TolerantRow($this->store, $table, array_combine($this->names[$table] ??= [...Selection::columns($this->tables[$table]), ...$this->unknownColumns[$table]], $values));
+    }
+
+    public function tolerant(string $table, Row $row): TolerantRow
+    {
+        return new TolerantRow($this->store, $table, $row->values);
+    }
+
+    /**
+     * What an earlier move carried along as JSON: an object of details. What is none of that is listed.
+     *
+     * @return array<string, scalar>
+     */
+    public function foreignJson(?string $json, string $subject): array
+    {
+        if (null === $json) {
+            return [];
+        }
+        $values = json_decode($json, true, 16);
+        if (!is_array($values)) {
+            $this->store->finding('value_unreadable', $subject, mb_substr(mb_scrub(substr($json, 0, 240)), 0, 60));
+
+            return [];
+        }
+        $details = [];
+        foreach (SafeJson::decode($json) as $key => $value) {
+            if (is_scalar($value)) {
+                $details[(string) $key] = $value;
+            } else {
+                $this->store->finding('value_unreadable', $subject.'.'.mb_scrub((string) $key));
+            }
+        }
+
+        return $details;
+    }
+
+    /**
+     * The edition that the database names, where it is one that is known.
+     *
+     * @param string|null $told  what stands there
+     * @param string      $seems what the rest of the database looks like
+     */
+    public function edition(?string $told, string $seems, string $subject): string
+    {
+        if (null !== $told && in_array($told, Edition::ALL, true)) {
+            return $told;
+        }
+        $this->store->finding(null === $told ? 'value_absent' : 'unknown_edition', $subject, $told);
+
+        return $seems;
     }
 
     /** Whether the database has a table that not every one of its generation has. */
@@ -160,8 +237,9 @@ final class Pouch
         $at = count($values) - count($this->unknownColumns[$table]);
         foreach ($this->unknownColumns[$table] as $column) {
             $value = $values[$at++] ?? null;
-            if (is_scalar($value) && '' !== $value) {
-                $opaque[$this->detailPrefix.($subject ?? $table).'.'.$column] = $value;
+            if (is_scalar($value)) {
+                // JSON and property lists have no word for what is no number.
+                $opaque[$this->detailPrefix.($subject ?? $table).'.'.$column] = is_float($value) && !is_finite($value) ? (string) $value : $value;
                 $this->store->finding('unknown_column', $table.'.'.$column, mb_substr(mb_scrub((string) $value), 0, 60));
             }
         }
@@ -174,7 +252,7 @@ final class Pouch
     {
         foreach ($tables as $table) {
             foreach ($this->unknownColumns[$table] ?? [] as $column) {
-                $quoted = '"'.str_replace('"', '""', $column).'"';
+                $quoted = ForeignTable::quoted($column);
                 $count = $this->database->one(sprintf('SELECT COUNT(*) AS n FROM %s WHERE %s IS NOT NULL', $table, $quoted))?->int('n') ?? 0;
                 if ($count > 0) {
                     $this->store->finding('unknown_column', $table.'.'.$column, null, $count);
@@ -188,10 +266,10 @@ final class Pouch
      *
      * @param array<string, scalar|null> $opaque
      */
-    public function keepUnknown(string $finding, string $subject, int|string $value, array &$opaque): void
+    public function keepUnknown(string $finding, string $subject, bool|float|int|string $value, array &$opaque): void
     {
         $opaque[$this->detailPrefix.$subject] = $value;
-        $this->store->finding($finding, $subject.' = '.$value);
+        $this->store->finding($finding, $subject.' = '.(is_bool($value) ? ($value ? 'true' : 'false') : $value));
     }
 
     /**

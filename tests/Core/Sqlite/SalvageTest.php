@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Core\Sqlite;
 
 use Geschenk\Core\Sqlite\Damage;
+use Geschenk\Core\Sqlite\LogReading;
 use Geschenk\Core\Sqlite\Salvage;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
@@ -126,7 +127,7 @@ final class SalvageTest extends TestCase
 
     private function salvage(): Damage
     {
-        return Salvage::into($this->path('before.db'), $this->path('saved.db'), self::TABLES, self::INDEXES, 0);
+        return Salvage::into($this->path('before.db'), $this->path('saved.db'), self::TABLES, self::INDEXES, new LogReading());
     }
 
     /** @return list<array<array-key, mixed>> */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Sqlite;
 
+use Geschenk\Core\Sqlite\LogReading;
 use Geschenk\Core\Sqlite\WriteAheadLog;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
@@ -17,8 +18,7 @@ final class WriteAheadLogTest extends TestCase
     public function testApplyingALogGivesWhatSqliteReads(): void
     {
         $this->make();
-        self::assertNull(WriteAheadLog::damage($this->path('log.db-wal')));
-        self::assertSame(0, WriteAheadLog::apply($this->path('log.db-wal'), $this->path('log.db')));
+        self::assertEquals(new LogReading(), $this->apply());
         unlink($this->path('log.db-wal'));
         $database = new \SQLite3($this->path('log.db'));
         self::assertSame('ok', $database->querySingle('PRAGMA integrity_check'));
@@ -29,9 +29,13 @@ final class WriteAheadLogTest extends TestCase
     {
         $this->make();
         $log = (string) file_get_contents($this->path('log.db-wal'));
-        // The last frame ends a transaction; without it that transaction never was.
+        // The last frame ends a transaction; without it that transaction never was, which here can't be seen.
         file_put_contents($this->path('log.db-wal'), substr($log, 0, strlen($log) - self::FRAME));
-        self::assertSame(0, WriteAheadLog::apply($this->path('log.db-wal'), $this->path('log.db')));
+        self::assertEquals(new LogReading(), $this->apply());
+        // Cut within a frame it can.
+        copy($this->path('made.db'), $this->path('log.db'));
+        file_put_contents($this->path('log.db-wal'), substr($log, 0, strlen($log) - 5));
+        self::assertEquals(new LogReading(isOpen: true), $this->apply());
         unlink($this->path('log.db-wal'));
         self::assertSame(39, (new \SQLite3($this->path('log.db')))->querySingle('SELECT MAX(round) FROM note'));
     }
@@ -42,8 +46,9 @@ final class WriteAheadLogTest extends TestCase
         $log = (string) file_get_contents($this->path('log.db-wal'));
         $at = 32 + 5 * self::FRAME + 24 + 200;
         file_put_contents($this->path('log.db-wal'), substr_replace($log, '!', $at, 1));
-        self::assertStringContainsString('frame 6', (string) WriteAheadLog::damage($this->path('log.db-wal')));
-        self::assertSame(1, WriteAheadLog::apply($this->path('log.db-wal'), $this->path('log.db')));
+        $read = $this->apply();
+        self::assertSame([1, false], [$read->unreadable, $read->isOpen]);
+        self::assertGreaterThan(30, $read->mended);
         unlink($this->path('log.db-wal'));
         // The page was written again later, so nothing of it is lost.
         self::assertSame(40, (new \SQLite3($this->path('log.db')))->querySingle('SELECT MAX(round) FROM note'));
@@ -54,10 +59,15 @@ final class WriteAheadLogTest extends TestCase
         $this->make();
         $before = sha1_file($this->path('log.db'));
         file_put_contents($this->path('log.db-wal'), random_bytes(20_000));
-        self::assertGreaterThan(0, WriteAheadLog::apply($this->path('log.db-wal'), $this->path('log.db')));
+        self::assertGreaterThan(0, $this->apply()->unreadable);
         self::assertSame($before, sha1_file($this->path('log.db')));
         unlink($this->path('log.db-wal'));
-        self::assertSame(0, WriteAheadLog::apply($this->path('log.db-wal'), $this->path('log.db')));
+        self::assertEquals(new LogReading(), $this->apply());
+    }
+
+    private function apply(): LogReading
+    {
+        return WriteAheadLog::apply($this->path('log.db-wal'), $this->path('log.db'), 4096);
     }
 
     /** A database with one row in it and forty transactions of one row each in its log. */

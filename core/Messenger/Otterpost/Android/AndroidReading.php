@@ -31,10 +31,13 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Source;
+use Geschenk\Core\Chat\Times;
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\MentionRange;
 use Geschenk\Core\Messenger\Otterpost\Pouch;
+use Geschenk\Core\Messenger\Otterpost\TolerantRow;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
@@ -51,6 +54,8 @@ use Geschenk\Core\Store\StoreWriter;
  */
 class AndroidReading
 {
+    /** The rank of a member of whom nothing else is said. */
+    private const RANK_OF_MOST = 0;
     /** How many columns the official slip table has. */
     private const SLIP_COLUMNS = 20;
     /** Kinds that have a table of their own beside the slip. */
@@ -61,6 +66,8 @@ class AndroidReading
 
     /** @var array<int, string> person key by folk_id */
     private array $folk = [];
+    /** @var array<string, true> keys of people */
+    private array $people = [];
     protected readonly Database $database;
     /** Whether any slip is odd for something beside it. */
     private bool $areSomeOdd = true;
@@ -103,13 +110,13 @@ class AndroidReading
         $fill->finish();
     }
 
-    protected function edition(string $told): string
+    protected function edition(?string $told): string
     {
-        return $told;
+        return $this->pouch->edition($told, $this->pouch->has('label') ? Edition::COUNTER : Edition::ORDINARY, 'holt.edition');
     }
 
     /** A last look at a conversation. */
-    protected function finishConversation(Row $row, Conversation $conversation): Conversation
+    protected function finishConversation(TolerantRow $row, Conversation $conversation): Conversation
     {
         return $conversation;
     }
@@ -128,32 +135,38 @@ class AndroidReading
     {
         $holt = [];
         foreach ($this->database->few($this->pouch->select('holt')) as $row) {
-            $holt[$row->text('name')] = $row->nullableText('value');
+            $holt[$row->nullableText('name') ?? ''] = $row->nullableText('value');
         }
 
-        return new Source('Otterpost', $this->edition($holt['edition'] ?? 'Otterpost'), 'android', Schema::GENERATION, Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null);
+        return new Source('Otterpost', $this->edition($holt['edition'] ?? null), 'android', Schema::GENERATION, Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null);
     }
 
     private function people(): void
     {
         $numbers = [];
         foreach ($this->database->rows($this->pouch->select('folk_number', 'ORDER BY folk_id, place')) as $row) {
+            $row = $this->pouch->tolerant('folk_number', $row);
             $numbers[$row->int('folk_id')][] = $row->text('number');
         }
         foreach ($this->database->rows($this->pouch->select('folk', 'ORDER BY folk_id')) as $row) {
-            $this->pouch->attempt('folk', fn () => $this->person($row, $numbers[$row->int('folk_id')] ?? []));
+            $this->pouch->attempt('folk', fn () => $this->person($this->pouch->tolerant('folk', $row), $numbers[$row->int('folk_id')] ?? []));
         }
     }
 
     /** @param list<string> $numbers */
-    private function person(Row $row, array $numbers): void
+    private function person(TolerantRow $row, array $numbers): void
     {
-        $key = Handle::toKey($row->text('handle'), Handle::ANDROID_SUFFIX);
+        $id = $row->int('folk_id');
+        $key = Handle::toKey($row->nullableText('handle') ?? 'folk-'.$id, Handle::ANDROID_SUFFIX);
+        if (isset($this->people[$key])) {
+            $this->store->finding('person_twice', 'folk', $key);
+        }
+        $this->people[$key] = true;
         $former = $row->nullableText('former_handle');
         $this->store->person(new Person(
             $key, Handle::number($key), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred'), $numbers, null === $former ? null : Handle::toKey($former, Handle::ANDROID_SUFFIX),
         ));
-        $this->folk[$row->int('folk_id')] = $key;
+        $this->folk[$id] = $key;
     }
 
     /** For messages whose conversation can't be read or is gone. */
@@ -170,46 +183,51 @@ class AndroidReading
         }
         $this->pouch->listUnknownColumns('label', 'room_label', 'canned');
         foreach ($this->database->rows($this->pouch->select('label', 'ORDER BY label_id')) as $row) {
+            $row = $this->pouch->tolerant('label', $row);
             $this->store->label(new Label($row->text('name'), $row->int('tint')));
         }
         foreach ($this->database->rows($this->pouch->select('canned', 'ORDER BY canned_id')) as $row) {
+            $row = $this->pouch->tolerant('canned', $row);
             $this->store->cannedAnswer(new CannedAnswer($row->text('shortcut'), $row->text('body')));
         }
     }
 
-    private function conversation(Row $row): Conversation
+    private function conversation(Row $found): Conversation
     {
+        $row = $this->pouch->tolerant('room', $found);
         $room = $row->int('room_id');
-        $opaque = $this->pouch->withUnknownColumns('room', array_values($row->values), SafeJson::map($row->nullableText('foreign_json')));
+        $opaque = $this->pouch->withUnknownColumns('room', array_values($found->values), $this->pouch->foreignJson($row->nullableText('foreign_json'), 'room.foreign_json'));
         $members = [];
         foreach ($this->database->few($this->pouch->select('room_folk', 'WHERE room_id = ? ORDER BY folk_id'), [$room]) as $member) {
             $members[] = $this->pouch->attempt('room_folk', function () use ($member, &$opaque): Member {
                 return $this->member($member, $opaque);
             });
         }
-        $kind = Codes::ROOM_SORTS[$row->int('sort')] ?? ConversationKind::Unknown;
-        if (ConversationKind::Unknown === $kind && Codes::FOREIGN !== $row->int('sort')) {
-            $this->pouch->keepUnknown('unknown_conversation_kind', 'room.sort', $row->int('sort'), $opaque);
+        $sort = $row->nullableInt('sort');
+        $kind = Codes::ROOM_SORTS[$sort ?? Codes::FOREIGN] ?? ConversationKind::Unknown;
+        if (null !== $sort && ConversationKind::Unknown === $kind && Codes::FOREIGN !== $sort) {
+            $this->pouch->keepUnknown('unknown_conversation_kind', 'room.sort', $sort, $opaque);
         }
 
         return $this->finishConversation($row, new Conversation(
-            Handle::toKey($row->text('handle'), Handle::ANDROID_SUFFIX), $kind, $row->nullableText('title'), $row->nullableText('about'), $row->nullableInt('founded_ms'),
-            $row->bool('shelved'), $row->nullableInt('pin_place'), $row->nullableInt('hush_until_ms'), $row->int('unread'), $row->nullableText('wallpaper'), self::usable($members), $opaque,
+            Handle::toKey($row->text('handle', 'room-'.$room), Handle::ANDROID_SUFFIX), $kind, $row->nullableText('title'), $row->nullableText('about'), $row->time('founded_ms'),
+            $row->bool('shelved'), $row->nullableInt('pin_place'), $row->time('hush_until_ms'), $row->int('unread'), $row->nullableText('wallpaper'), self::usable($members), $opaque,
             $row->nullableInt('fade_s'), $row->nullableText('draft'), $row->bool('marked_unread'), $row->nullableText('picture'), $this->labels($room),
         ));
     }
 
     /** @param array<string, scalar|null> $opaque of the room */
-    private function member(Row $row, array &$opaque): Member
+    private function member(Row $found, array &$opaque): Member
     {
-        $key = $this->personOf($row->int('folk_id'));
-        $opaque = $this->pouch->withUnknownColumns('room_folk', array_values($row->values), $opaque, 'room_folk.'.$key);
-        $rank = $row->int('rank');
+        $row = $this->pouch->tolerant('room_folk', $found);
+        $key = $this->personOf($found->int('folk_id'));
+        $opaque = $this->pouch->withUnknownColumns('room_folk', array_values($found->values), $opaque, 'room_folk.'.$key);
+        $rank = $row->nullableInt('rank') ?? self::RANK_OF_MOST;
         if (!isset(Codes::RANKS[$rank])) {
             $this->pouch->keepUnknown('unknown_rank', 'room_folk.rank '.$key, $rank, $opaque);
         }
 
-        return new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, $row->nullableInt('since_ms'), $row->nullableInt('until_ms'));
+        return new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, $row->time('since_ms'), $row->time('until_ms'));
     }
 
     /** @return list<string> */
@@ -219,7 +237,7 @@ class AndroidReading
             return [];
         }
 
-        return array_map(static fn (Row $row): string => $row->text('name'), $this->database->few('SELECT CAST(l.name AS BLOB) AS name FROM room_label r JOIN label l USING (label_id) WHERE r.room_id = ? ORDER BY r.place', [$room]));
+        return array_map(static fn (Row $row): string => $row->nullableText('name') ?? '', $this->database->few('SELECT CAST(l.name AS BLOB) AS name FROM room_label r JOIN label l USING (label_id) WHERE r.room_id = ? ORDER BY r.place', [$room]));
     }
 
     /** What the statements that move plain slips need to know: people, and which slips are not plain for something beside them. */
@@ -233,11 +251,12 @@ class AndroidReading
         }
         $bulk->define('is_plain', static fn (mixed $text): int => is_string($text) && SafeJson::isPlain($text) ? 1 : 0, 1);
         $areNumbers = static fn (string ...$columns): string => implode('', array_map(static fn (string $c): string => " AND typeof(c.$c) IN ('integer', 'null')", $columns));
+        $areTimes = static fn (string ...$columns): string => $areNumbers(...$columns).implode('', array_map(static fn (string $c): string => ' AND '.Times::sqlIsNear('c.'.$c), $columns));
         $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.mention; INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.link');
         $bulk->execute("INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.parcel c WHERE NOT (typeof(c.store_name) = 'text' AND typeof(c.shown_name) IN ('text', 'null') AND typeof(c.media_type) = 'text' AND typeof(c.octets) = 'integer' AND typeof(c.peek) IN ('blob', 'null')"
-            .$areNumbers('span_ms', 'width', 'height').$this->pouch->holdsNothingUnknown('parcel', 'c').')');
-        $this->lists($bulk, 'nod', 'c.sign, c.given_ms', "(c.folk_id IS NULL OR p.key IS NOT NULL) AND typeof(c.sign) = 'text' AND is_plain(c.sign)".$areNumbers('given_ms'));
-        $this->lists($bulk, 'mark', 'c.handed_ms, c.read_ms, c.heard_ms', 'p.key IS NOT NULL'.$areNumbers('handed_ms', 'read_ms', 'heard_ms'));
+            .$areTimes('span_ms').$areNumbers('width', 'height').$this->pouch->holdsNothingUnknown('parcel', 'c').')');
+        $this->lists($bulk, 'nod', 'c.sign, c.given_ms', "(c.folk_id IS NULL OR p.key IS NOT NULL) AND typeof(c.sign) = 'text' AND is_plain(c.sign)".$areTimes('given_ms'));
+        $this->lists($bulk, 'mark', 'c.handed_ms, c.read_ms, c.heard_ms', 'p.key IS NOT NULL'.$areTimes('handed_ms', 'read_ms', 'heard_ms'));
         $this->areSomeOdd = null !== $bulk->one('SELECT 1 AS here FROM temp.odd LIMIT 1');
     }
 
@@ -270,7 +289,7 @@ class AndroidReading
             's.wire_id, s.wire_id, f.key, s.mine <> 0, '.CodeMap::toValue('s.sort', $kinds).', s.body, s.sent_ms, s.landed_ms, '.CodeMap::toValue('s.stage', Codes::STAGES).", $marks, s.answers_wire_id, n.list, m.list, NULL",
             'CROSS JOIN source.slip s ON s.slip_id = o.source_id LEFT JOIN temp.folk f ON f.folk_id = s.folk_id LEFT JOIN temp.nod_list n ON n.slip_id = s.slip_id LEFT JOIN temp.mark_list m ON m.slip_id = s.slip_id',
             CodeMap::isIn('s.sort', $kinds).' AND '.CodeMap::isIn('s.stage', Codes::STAGES)." AND typeof(s.wire_id) = 'text' AND s.wire_id <> '' AND typeof(s.body) IN ('text', 'null') AND typeof(s.answers_wire_id) IN ('text', 'null')"
-            .sprintf(" AND typeof(s.sent_ms) = 'integer' AND s.sent_ms > 0 AND s.sent_ms <= %d AND typeof(s.landed_ms) IN ('integer', 'null') AND typeof(s.mine) = 'integer' AND typeof(s.flags) = 'integer' AND (s.flags & ~%d) = 0", $this->store->horizon, Schema::KNOWN_FLAGS)
+            .' AND '.Times::sqlIsNear('s.landed_ms').sprintf(" AND typeof(s.sent_ms) = 'integer' AND s.sent_ms > 0 AND s.sent_ms <= %d AND typeof(s.landed_ms) IN ('integer', 'null') AND typeof(s.mine) = 'integer' AND typeof(s.flags) = 'integer' AND (s.flags & ~%d) = 0", $this->store->horizon, Schema::KNOWN_FLAGS)
             .' AND (s.folk_id IS NULL OR f.folk_id IS NOT NULL) AND s.edited_ms IS NULL AND s.fades_ms IS NULL AND s.once IS NULL AND s.notice_sort IS NULL AND s.foreign_json IS NULL'
             .$this->pouch->holdsNothingUnknown('slip', 's').($this->areSomeOdd ? ' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = s.slip_id)' : ''),
         );
@@ -295,28 +314,35 @@ class AndroidReading
     /** @param list<mixed> $values */
     private function message(array $values): Message
     {
-        /** @var array{int, int, string|null, int|null, int, int, string|null, int, int|null, int, int, string|null, int|null, int|null, int|null, int|null, int|null, int|null, string|null, string|null} $values */
-        [$slip, , $wireId, $folkId, $mine, $sort, $body, $sent, $landed, $stage, $flags, $answers, $edited, $fades, $once, $noticeSort, $noticeFolk, $noticeTarget, $noticeText, $foreign] = $values;
-        $opaque = $this->pouch->withUnknownColumns('slip', $values, null === $foreign ? [] : SafeJson::map($foreign));
+        $row = $this->pouch->row('slip', $values);
+        $slip = $row->int('slip_id');
+        $body = $row->nullableText('body');
+        $opaque = $this->pouch->withUnknownColumns('slip', $values, $this->pouch->foreignJson($row->nullableText('foreign_json'), 'slip.foreign_json'));
+        $sort = $row->int('sort', Codes::FOREIGN);
         $kind = Codes::SLIP_SORTS[$sort] ?? Kind::Unknown;
         if (Kind::Unknown === $kind && Codes::FOREIGN !== $sort) {
             $this->pouch->keepUnknown('unknown_kind', 'slip.sort', $sort, $opaque);
         }
+        $stage = $row->int('stage', Codes::FOREIGN);
         $state = Codes::STAGES[$stage] ?? DeliveryState::Unknown;
         if (DeliveryState::Unknown === $state && Codes::FOREIGN !== $stage) {
             $this->pouch->keepUnknown('unknown_state', 'slip.stage', $stage, $opaque);
         }
+        $flags = $row->int('flags');
         if (0 !== ($flags & ~Schema::KNOWN_FLAGS)) {
             $this->pouch->keepUnknown('unknown_flag', 'slip.flags', $flags & ~Schema::KNOWN_FLAGS, $opaque);
         }
         $viewOnce = null;
+        $once = $row->nullableInt('once');
         if (null !== $once) {
             $viewOnce = Codes::ONCE[$once] ?? null;
             if (null === $viewOnce) {
                 $this->pouch->keepUnknown('unknown_flag', 'slip.once', $once, $opaque);
             }
         }
-        $notice = null === $noticeSort ? null : $this->notice($noticeSort, $noticeFolk, $noticeTarget, $noticeText, $opaque);
+        $noticeSort = $row->nullableInt('notice_sort');
+        $notice = null === $noticeSort ? null : $this->notice($noticeSort, $row->nullableInt('notice_folk_id'), $row->nullableInt('notice_target_id'), $row->nullableText('notice_text'), $opaque);
+        $folkId = $row->nullableInt('folk_id');
         $mentions = $this->mentions($slip, $body ?? '', $opaque);
         $attachments = $this->attachments($slip, $opaque);
         $reactions = $this->reactions($slip, $opaque);
@@ -326,8 +352,8 @@ class AndroidReading
         });
 
         return $this->finishMessage(new Message(
-            $wireId, null === $folkId ? null : $this->personOf($folkId), 0 !== $mine, $kind, $body, $sent, $landed, $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED),
-            $answers, $notice, $attachments, $reactions, $receipts, $opaque, $content, $edited, $fades, $viewOnce, null, $mentions,
+            $row->nullableText('wire_id'), null === $folkId ? null : $this->personOf($folkId), $row->bool('mine'), $kind, $body, $row->time('sent_ms') ?? 0, $row->time('landed_ms'), $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED),
+            $row->nullableText('answers_wire_id'), $notice, $attachments, $reactions, $receipts, $opaque, $content, $row->time('edited_ms'), $row->time('fades_ms'), $viewOnce, null, $mentions,
         ), array_slice($values, self::SLIP_COLUMNS));
     }
 
@@ -361,15 +387,19 @@ class AndroidReading
     /** @param list<mixed> $values */
     private function attachment(array $values): Attachment
     {
-        /** @var array{int, int, string, string|null, string, int, int|null, int|null, int|null, string|null} $values */
-        [, , $name, $shown, $type, $octets, $span, $width, $height, $peek] = $values;
+        $row = $this->pouch->row('parcel', $values);
+        $name = $row->text('store_name');
+        $type = $row->text('media_type', 'application/octet-stream');
         $path = Schema::PARCELS.'/'.$name;
         $found = $this->files->look($path, $type);
         if (Presence::Refused === $found['presence']) {
             $this->store->finding('attachment_outside', 'parcel.store_name', $name);
         }
 
-        return new Attachment($path, $shown, $type, $found['presence']->hasBytes() ? $found['bytes'] : $octets, $found['sha256'], $found['presence'], $span, $width, $height, $peek);
+        return new Attachment(
+            $path, $row->nullableText('shown_name'), $type, $found['presence']->hasBytes() ? $found['bytes'] : $row->int('octets'), $found['sha256'], $found['presence'],
+            $row->time('span_ms'), $row->nullableInt('width'), $row->nullableInt('height'), $row->nullableText('peek'),
+        );
     }
 
     /**
@@ -382,11 +412,15 @@ class AndroidReading
         $list = [];
         foreach ($this->pouch->rowsOf('nod', 'slip_id', $slip) as $place => $values) {
             $opaque = $this->pouch->withUnknownColumns('nod', $values, $opaque, 'nod.'.$place);
-            /** @var array{int, int|null, string, int|null} $values */
-            $list[] = $this->pouch->attempt('nod', fn (): Reaction => new Reaction(null === $values[1] ? null : $this->personOf($values[1]), $values[2], $values[3]));
+            $row = $this->pouch->row('nod', $values);
+            $folk = $row->nullableInt('folk_id');
+            // Nobody stands for the owner; somebody who can't be read does not.
+            if (null === $values[1] || null !== $folk) {
+                $list[] = new Reaction(null === $folk ? null : $this->personOf($folk), $row->text('sign'), $row->time('given_ms'));
+            }
         }
 
-        return self::usable($list);
+        return $list;
     }
 
     /**
@@ -399,11 +433,16 @@ class AndroidReading
         $list = [];
         foreach ($this->pouch->rowsOf('mark', 'slip_id', $slip) as $place => $values) {
             $opaque = $this->pouch->withUnknownColumns('mark', $values, $opaque, 'mark.'.$place);
-            /** @var array{int, int, int|null, int|null, int|null} $values */
-            $list[] = $this->pouch->attempt('mark', fn (): Receipt => new Receipt($this->personOf($values[1]), $values[2], $values[3], $values[4]));
+            $row = $this->pouch->row('mark', $values);
+            $folk = $row->nullableInt('folk_id');
+            if (null === $folk) {
+                $this->store->finding('row_unreadable', 'mark', 'nobody');
+                continue;
+            }
+            $list[] = new Receipt($this->personOf($folk), $row->time('handed_ms'), $row->time('read_ms'), $row->time('heard_ms'));
         }
 
-        return self::usable($list);
+        return $list;
     }
 
     /**
@@ -417,11 +456,12 @@ class AndroidReading
         foreach ($this->pouch->rowsOf('mention', 'slip_id', $slip, 'from_byte') as $place => $values) {
             $opaque = $this->pouch->withUnknownColumns('mention', $values, $opaque, 'mention.'.$place);
             $list[] = $this->pouch->attempt('mention', function () use ($values, $text, $place, &$opaque): ?Mention {
-                /** @var array{int, int, int, int} $values */
-                if (null !== MentionRange::toUnits($text, $values[2], $values[3])) {
-                    return new Mention($this->personOf($values[1]), $values[2], $values[3]);
+                $row = $this->pouch->row('mention', $values);
+                [$who, $from, $bytes] = [$this->personOf($row->int('folk_id')), $row->int('from_byte', -1), $row->int('bytes')];
+                if (null !== MentionRange::toUnits($text, $from, $bytes)) {
+                    return new Mention($who, $from, $bytes);
                 }
-                $this->pouch->keepUnknown('mention_misplaced', 'mention.'.$place, sprintf('%s %d+%d', $this->personOf($values[1]), $values[2], $values[3]), $opaque);
+                $this->pouch->keepUnknown('mention_misplaced', 'mention.'.$place, sprintf('%s %d+%d', $who, $from, $bytes), $opaque);
 
                 return null;
             });
@@ -447,8 +487,9 @@ class AndroidReading
     private function link(int $slip): ?LinkPreview
     {
         foreach ($this->pouch->rowsOf('link', 'slip_id', $slip) as $values) {
-            /** @var array{int, string, string|null, string|null} $values */
-            return new LinkPreview($values[1], $values[2], $values[3]);
+            $row = $this->pouch->row('link', $values);
+
+            return new LinkPreview($row->text('url'), $row->nullableText('title'), $row->nullableText('summary'));
         }
 
         return null;
@@ -461,22 +502,26 @@ class AndroidReading
         if (null !== $link) {
             $this->pouch->keepUnknown('unknown_detail', 'link.url', $link->url, $opaque);
         }
-        $one = fn (string $table): ?Row => $this->database->one($this->pouch->select($table, 'WHERE slip_id = ?'), [$slip]);
+        $one = function (string $table) use ($slip): ?TolerantRow {
+            $row = $this->database->one($this->pouch->select($table, 'WHERE slip_id = ?'), [$slip]);
+
+            return null === $row ? null : $this->pouch->tolerant($table, $row);
+        };
 
         return match ($kind) {
-            Kind::Place, Kind::LivePlace => null === ($row = $one('spot')) ? null : new Place($row->nullableFloat('north') ?? 0.0, $row->nullableFloat('east') ?? 0.0, $row->nullableText('name'), $row->nullableText('address'), $row->nullableInt('live_until_ms')),
+            Kind::Place, Kind::LivePlace => null === ($row = $one('spot')) ? null : new Place($row->nullableFloat('north') ?? 0.0, $row->nullableFloat('east') ?? 0.0, $row->nullableText('name'), $row->nullableText('address'), $row->time('live_until_ms')),
             Kind::ContactCard => $this->cards($slip),
-            Kind::Poll => null === ($row = $one('ballot')) ? null : new Poll($row->bool('several'), $row->nullableInt('closed_ms'), $this->answers($slip)),
-            Kind::Call => null === ($row = $one('ring')) ? null : new Call($row->bool('film'), $this->outcome($row->int('outcome'), $opaque), $row->nullableInt('span_ms')),
+            Kind::Poll => null === ($row = $one('ballot')) ? null : new Poll($row->bool('several'), $row->time('closed_ms'), $this->answers($slip)),
+            Kind::Call => null === ($row = $one('ring')) ? null : new Call($row->bool('film'), $this->outcome($row->int('outcome', Codes::FOREIGN), $opaque), $row->time('span_ms')),
             Kind::CatalogueItem => null === ($row = $one('offer')) ? null : new CatalogueItem($row->text('article'), $row->text('name'), $row->nullableInt('price_minor'), $row->nullableText('currency')),
-            Kind::Deleted => null === ($row = $one('withdrawn')) ? null : new Deletion(null === $row->nullableInt('folk_id') ? null : $this->personOf($row->int('folk_id')), $row->nullableInt('withdrawn_ms')),
+            Kind::Deleted => null === ($row = $one('withdrawn')) ? null : new Deletion(null === $row->nullableInt('folk_id') ? null : $this->personOf($row->int('folk_id')), $row->time('withdrawn_ms')),
             default => null,
         };
     }
 
     private function cards(int $slip): ?ContactCards
     {
-        $cards = array_map(static fn (Row $row): array => ['name' => $row->nullableText('name'), 'vcard' => $row->text('vcard')], $this->database->few($this->pouch->select('card', 'WHERE slip_id = ? ORDER BY place'), [$slip]));
+        $cards = array_map(fn (Row $row): array => ['name' => $row->nullableText('name'), 'vcard' => $this->pouch->tolerant('card', $row)->text('vcard')], $this->database->few($this->pouch->select('card', 'WHERE slip_id = ? ORDER BY place'), [$slip]));
 
         return [] === $cards ? null : new ContactCards($cards);
     }
@@ -486,11 +531,18 @@ class AndroidReading
     {
         $votes = [];
         foreach ($this->database->few($this->pouch->select('ballot_vote', 'WHERE slip_id = ? ORDER BY place, rowid'), [$slip]) as $vote) {
-            $votes[$vote->int('place')][] = ['who' => null === $vote->nullableInt('folk_id') ? null : $this->personOf($vote->int('folk_id')), 'at' => $vote->nullableInt('given_ms')];
+            $isSomebody = null !== ($vote->values['folk_id'] ?? null);
+            $vote = $this->pouch->tolerant('ballot_vote', $vote);
+            $folk = $vote->nullableInt('folk_id');
+            if ($isSomebody && null === $folk) {
+                continue;
+            }
+            $votes[$vote->int('place')][] = ['who' => null === $folk ? null : $this->personOf($folk), 'at' => $vote->time('given_ms')];
         }
 
         $answers = [];
         foreach ($this->database->few($this->pouch->select('ballot_answer', 'WHERE slip_id = ? ORDER BY place'), [$slip]) as $row) {
+            $row = $this->pouch->tolerant('ballot_answer', $row);
             $answers[] = ['text' => $row->text('body'), 'votes' => $votes[$row->int('place')] ?? []];
             unset($votes[$row->int('place')]);
         }

@@ -23,11 +23,14 @@ use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Source;
+use Geschenk\Core\Chat\Times;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Messenger\Otterpost\Android\Codes;
 use Geschenk\Core\Messenger\Otterpost\Android\Schema as Generation7;
+use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Pouch;
+use Geschenk\Core\Messenger\Otterpost\TolerantRow;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
@@ -55,25 +58,43 @@ final class AndroidGeneration4Reading
         $this->progress->phase('reading', $this->database->one('SELECT COUNT(*) AS n FROM slip')?->int('n') ?? 0);
         $holt = [];
         foreach ($this->database->few($this->pouch->select('holt')) as $row) {
-            $holt[$row->text('name')] = $row->nullableText('value');
+            $holt[$row->nullableText('name') ?? ''] = $row->nullableText('value');
         }
-        $this->store->source(new Source('Otterpost', $holt['edition'] ?? 'Otterpost', 'android', Schema::GENERATION, self::key($holt['own_handle'] ?? ''), $holt['own_name'] ?? null));
+        $this->store->source(new Source('Otterpost', $this->pouch->edition($holt['edition'] ?? null, Edition::ORDINARY, 'holt.edition'), 'android', Schema::GENERATION, self::key($holt['own_handle'] ?? ''), $holt['own_name'] ?? null));
         $this->pouch->listUnknownColumns('holt', 'room_folk');
+        $met = [];
         foreach ($this->database->rows($this->pouch->select('room', 'ORDER BY rowid')) as $row) {
-            $handle = $row->text('handle');
-            $this->room($handle, $this->pouch->attempt('room', fn (): Conversation => $this->conversation($row)) ?? new Conversation(self::key($handle), ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []));
+            $handle = $row->nullableText('handle');
+            if (null === $handle || isset($met[$handle])) {
+                // Its slips are those of the first.
+                $this->store->finding(null === $handle ? 'value_absent' : 'conversation_twice', 'room.handle', $handle);
+                continue;
+            }
+            $met[$handle] = true;
+            $this->room($handle, $this->pouch->attempt('room', fn (): Conversation => $this->conversation($row)) ?? self::roomOfItsOwn(self::key($handle)));
         }
-        foreach ($this->database->rows('SELECT DISTINCT CAST(room_handle AS BLOB) AS handle FROM slip WHERE room_handle NOT IN (SELECT handle FROM room)') as $row) {
+        foreach ($this->database->rows("SELECT DISTINCT CAST(room_handle AS BLOB) AS handle FROM slip s WHERE typeof(room_handle) = 'text' AND NOT EXISTS (SELECT 1 FROM room r WHERE r.handle = s.room_handle)") as $row) {
             // The room is gone and its slips are not: they get a room of their own rather than being dropped.
-            $this->store->finding('room_gone', 'slip.room_handle', mb_scrub($row->text('handle')));
-            $this->room($row->text('handle'), new Conversation(self::key($row->text('handle')), ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []));
+            $handle = $row->text('handle');
+            $this->store->finding('room_gone', 'slip.room_handle', $handle);
+            $this->room($handle, self::roomOfItsOwn(self::key($handle)));
+        }
+        if (null !== $this->database->one("SELECT 1 AS here FROM slip WHERE typeof(room_handle) <> 'text' LIMIT 1")) {
+            $this->store->finding('room_gone', 'slip.room_handle', 'no text');
+            $this->room(null, self::roomOfItsOwn('room-unknown'));
         }
     }
 
-    private function room(string $handle, Conversation $conversation): void
+    /** For slips whose room can't be read or is gone. */
+    private static function roomOfItsOwn(string $key): Conversation
+    {
+        return new Conversation($key, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
+    }
+
+    private function room(?string $handle, Conversation $conversation): void
     {
         $id = $this->store->conversation($conversation);
-        foreach ($this->database->rows($this->pouch->select('slip', 'WHERE room_handle = CAST(? AS TEXT) ORDER BY slip_id'), [new Blob($handle)]) as $row) {
+        foreach ($this->database->rows($this->pouch->select('slip', null === $handle ? "WHERE typeof(room_handle) <> 'text' ORDER BY slip_id" : 'WHERE room_handle = CAST(? AS TEXT) ORDER BY slip_id'), null === $handle ? [] : [new Blob($handle)]) as $row) {
             try {
                 $this->store->message($id, $this->message($row, $conversation));
             } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
@@ -82,58 +103,64 @@ final class AndroidGeneration4Reading
             }
             $this->progress->advance(1);
         }
-        $lost = $this->pouch->damage()?->lostBy('slip_in_room', $handle) ?? 0;
+        $lost = $this->pouch->damage()?->lostBy('slip_in_room', $handle ?? '') ?? 0;
         if ($lost > 0) {
             $this->store->lost($id, $lost);
         }
     }
 
-    private function conversation(Row $row): Conversation
+    private function conversation(Row $found): Conversation
     {
+        $row = $this->pouch->tolerant('room', $found);
         $handle = $row->text('handle');
-        $opaque = $this->pouch->withUnknownColumns('room', array_values($row->values), []);
-        $kind = Codes::ROOM_SORTS[$row->int('sort')] ?? ConversationKind::Unknown;
-        if (ConversationKind::Unknown === $kind) {
-            $this->pouch->keepUnknown('unknown_conversation_kind', 'room.sort', $row->int('sort'), $opaque);
+        $opaque = $this->pouch->withUnknownColumns('room', array_values($found->values), []);
+        $sort = $row->nullableInt('sort');
+        $kind = Codes::ROOM_SORTS[$sort ?? Codes::FOREIGN] ?? ConversationKind::Unknown;
+        if (null !== $sort && ConversationKind::Unknown === $kind) {
+            $this->pouch->keepUnknown('unknown_conversation_kind', 'room.sort', $sort, $opaque);
         }
         $members = [];
         foreach ($this->database->few($this->pouch->select('room_folk', 'WHERE room_handle = CAST(? AS TEXT) ORDER BY rowid'), [new Blob($handle)]) as $member) {
-            $members[] = new Member($this->personOf($member->text('folk_handle')), Codes::RANKS[$member->int('rank')] ?? MemberRole::Member, self::milliseconds($member->nullableInt('since_s')), null);
+            $member = $this->pouch->tolerant('room_folk', $member);
+            $members[] = new Member($this->personOf($member->text('folk_handle')), Codes::RANKS[$member->int('rank')] ?? MemberRole::Member, self::milliseconds($member->time('since_s')), null);
         }
         if (ConversationKind::Direct === $kind) {
             // There is no table of people: the title of a direct room is what the address book calls them.
             $this->personOf($handle, $row->nullableText('title'));
         }
-        $hush = $row->nullableInt('hush_until_s');
+        $hush = $row->time('hush_until_s');
 
         return new Conversation(
-            self::key($handle), $kind, ConversationKind::Direct === $kind ? null : $row->nullableText('title'), $row->nullableText('about'), self::milliseconds($row->nullableInt('founded_s')),
+            self::key($handle), $kind, ConversationKind::Direct === $kind ? null : $row->nullableText('title'), $row->nullableText('about'), self::milliseconds($row->time('founded_s')),
             $row->bool('shelved'), $row->nullableInt('pin_place'), Generation7::HUSHED_FOR_GOOD === $hush ? Conversation::MUTED_FOR_GOOD : self::milliseconds($hush), $row->int('unread'),
             $row->nullableText('wallpaper'), $members, $opaque, draft: $row->nullableText('draft'),
         );
     }
 
-    private function message(Row $row, Conversation $conversation): Message
+    private function message(Row $found, Conversation $conversation): Message
     {
-        $opaque = $this->pouch->withUnknownColumns('slip', array_values($row->values), []);
-        $kind = Schema::SLIP_SORTS[$row->int('sort')] ?? Kind::Unknown;
-        if (Kind::Unknown === $kind) {
-            $this->pouch->keepUnknown('unknown_kind', 'slip.sort', $row->int('sort'), $opaque);
+        $row = $this->pouch->tolerant('slip', $found);
+        $opaque = $this->pouch->withUnknownColumns('slip', array_values($found->values), []);
+        $sort = $row->int('sort', Codes::FOREIGN);
+        $kind = Schema::SLIP_SORTS[$sort] ?? Kind::Unknown;
+        if (Kind::Unknown === $kind && Codes::FOREIGN !== $sort) {
+            $this->pouch->keepUnknown('unknown_kind', 'slip.sort', $sort, $opaque);
         }
-        $state = Codes::STAGES[$row->int('stage')] ?? DeliveryState::Unknown;
-        if (DeliveryState::Unknown === $state) {
-            $this->pouch->keepUnknown('unknown_state', 'slip.stage', $row->int('stage'), $opaque);
+        $stage = $row->int('stage', Codes::FOREIGN);
+        $state = Codes::STAGES[$stage] ?? DeliveryState::Unknown;
+        if (DeliveryState::Unknown === $state && Codes::FOREIGN !== $stage) {
+            $this->pouch->keepUnknown('unknown_state', 'slip.stage', $stage, $opaque);
         }
         $flags = $row->int('flags');
         if (0 !== ($flags & ~Generation7::KNOWN_FLAGS)) {
             $this->pouch->keepUnknown('unknown_flag', 'slip.flags', $flags & ~Generation7::KNOWN_FLAGS, $opaque);
         }
         $sender = $row->nullableText('folk_handle');
-        $handed = self::milliseconds($row->nullableInt('handed_s'));
-        $read = self::milliseconds($row->nullableInt('read_s'));
+        $handed = self::milliseconds($row->time('handed_s'));
+        $read = self::milliseconds($row->time('read_s'));
 
         return new Message(
-            $row->nullableText('wire_id'), null === $sender ? null : $this->personOf($sender), $row->bool('mine'), $kind, $row->nullableText('body'), $row->int('sent_ms'), self::milliseconds($row->nullableInt('landed_s')),
+            $row->nullableText('wire_id'), null === $sender ? null : $this->personOf($sender), $row->bool('mine'), $kind, $row->nullableText('body'), $row->time('sent_ms') ?? 0, self::milliseconds($row->time('landed_s')),
             $state, 0 !== ($flags & Generation7::FLAG_STARRED), 0 !== ($flags & Generation7::FLAG_FORWARDED), $row->nullableText('answers_wire_id'), $this->notice($row, $opaque), $this->attachments($row), [],
             // Only direct rooms know when their one other person got a slip.
             null === $handed && null === $read ? [] : [new Receipt($conversation->key, $handed, $read, null)], $opaque, $this->content($row, $kind, $opaque),
@@ -141,7 +168,7 @@ final class AndroidGeneration4Reading
     }
 
     /** @param array<string, scalar|null> $opaque */
-    private function notice(Row $row, array &$opaque): ?Notice
+    private function notice(TolerantRow $row, array &$opaque): ?Notice
     {
         $code = $row->nullableInt('notice_sort');
         if (null === $code) {
@@ -157,7 +184,7 @@ final class AndroidGeneration4Reading
     }
 
     /** @return list<Attachment> */
-    private function attachments(Row $row): array
+    private function attachments(TolerantRow $row): array
     {
         $name = $row->nullableText('parcel_name');
         if (null === $name) {
@@ -172,12 +199,12 @@ final class AndroidGeneration4Reading
 
         return [new Attachment(
             $path, $row->nullableText('parcel_shown'), $type, $found['presence']->hasBytes() ? $found['bytes'] : $row->nullableInt('parcel_octets') ?? 0, $found['sha256'], $found['presence'],
-            self::milliseconds($row->nullableInt('parcel_span_s')), $row->nullableInt('parcel_width'), $row->nullableInt('parcel_height'), $row->nullableText('parcel_peek'),
+            self::milliseconds($row->time('parcel_span_s')), $row->nullableInt('parcel_width'), $row->nullableInt('parcel_height'), $row->nullableText('parcel_peek'),
         )];
     }
 
     /** @param array<string, scalar|null> $opaque */
-    private function content(Row $row, Kind $kind, array &$opaque): ?Content
+    private function content(TolerantRow $row, Kind $kind, array &$opaque): ?Content
     {
         if (Kind::Place === $kind && null !== $row->nullableFloat('north') && null !== $row->nullableFloat('east')) {
             return new Place($row->nullableFloat('north'), $row->nullableFloat('east'), $row->nullableText('spot_name'), null, null);
@@ -194,7 +221,7 @@ final class AndroidGeneration4Reading
             $this->pouch->keepUnknown('unknown_state', 'slip.ring_outcome', $code, $opaque);
         }
 
-        return new Call(false, $outcome, self::milliseconds($row->nullableInt('ring_span_s')));
+        return new Call(false, $outcome, self::milliseconds($row->time('ring_span_s')));
     }
 
     private function personOf(string $handle, ?string $bookName = null): string
@@ -217,6 +244,6 @@ final class AndroidGeneration4Reading
 
     private static function milliseconds(?int $seconds): ?int
     {
-        return null === $seconds ? null : $seconds * 1000;
+        return null === $seconds || abs($seconds) > intdiv(Times::LIMIT, 1000) ? null : $seconds * 1000;
     }
 }

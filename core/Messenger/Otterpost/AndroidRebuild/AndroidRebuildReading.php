@@ -9,17 +9,17 @@ use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Messenger\Otterpost\Android\AndroidReading;
 use Geschenk\Core\Messenger\Otterpost\Edition;
-use Geschenk\Core\Sqlite\Row;
+use Geschenk\Core\Messenger\Otterpost\TolerantRow;
 
 /** The official generation 7 and what the rebuild has on top of it. */
 final class AndroidRebuildReading extends AndroidReading
 {
-    protected function edition(string $told): string
+    protected function edition(?string $told): string
     {
         return Edition::REBUILD;
     }
 
-    protected function finishConversation(Row $row, Conversation $conversation): Conversation
+    protected function finishConversation(TolerantRow $row, Conversation $conversation): Conversation
     {
         return $row->bool('hidden') ? $conversation->with(['hidden' => true]) : $conversation;
     }

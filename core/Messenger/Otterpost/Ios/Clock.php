@@ -19,6 +19,7 @@ final class Clock
     /** Seconds in decimal digits, which read as a floating point number are those of toSeconds(). */
     public static function toDecimal(int $milliseconds): string
     {
+        // Whole numbers throughout: Times::LIMIT leaves room for the years between the two beginnings.
         $since = $milliseconds - self::OFFSET * 1000;
         if ($since >= 1000) {
             return substr_replace((string) $since, '.', -3, 0);
@@ -43,6 +44,20 @@ final class Clock
     public static function toSeconds(?int $milliseconds): ?float
     {
         return null === $milliseconds ? null : ($milliseconds - self::OFFSET * 1000) / 1000.0;
+    }
+
+    /**
+     * @param float|null $seconds how long something takes
+     *
+     * @return int|null milliseconds
+     *
+     * @throws \UnexpectedValueException for what is no length of time
+     */
+    public static function lengthOf(?float $seconds): ?int
+    {
+        $milliseconds = self::toMilliseconds($seconds);
+
+        return null === $milliseconds ? null : $milliseconds - self::OFFSET * 1000;
     }
 
     /**

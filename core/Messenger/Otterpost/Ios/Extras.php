@@ -21,6 +21,7 @@ use Geschenk\Core\Chat\NoticeKind;
 use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\Receipt;
+use Geschenk\Core\Chat\Times;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\MentionRange;
 use Geschenk\Core\Store\MessageRow;
@@ -32,7 +33,8 @@ use Geschenk\Core\Store\SafeJson;
  */
 final class Extras
 {
-    private const KNOWN = ['nods' => 1, 'marks' => 1, 'mentions' => 1, 'notice' => 1, 'place' => 1, 'cards' => 1, 'ballot' => 1, 'ring' => 1, 'link' => 1, 'offer' => 1, 'withdrawn' => 1];
+    /** One of these at most makes the content; cards come before them. */
+    private const CONTENTS = ['place', 'ballot', 'ring', 'link', 'offer', 'withdrawn'];
     /** Nods and marks whose words need no escape in XML or JSON: see plainJson(). */
     private const PLAIN_HEAD = '<?xml version="1.0" encoding="UTF-8"?>'."\n".'<plist version="1.0"><dict>';
     private const PLAIN_END = '</dict></plist>';
@@ -56,8 +58,10 @@ final class Extras
     public array $mentions = [];
     public ?Notice $notice = null;
     public ?Content $content = null;
-    /** @var array<string, string> what this generation has no word for, by subject, and by the finding it makes */
+    /** @var array<string, scalar> what this generation has no word for, by subject */
     public array $unknown = [];
+    /** @var array<string, string> what is of no use where it stands, by subject */
+    public array $unreadable = [];
 
     private function __construct()
     {
@@ -74,30 +78,43 @@ final class Extras
         if (null === $xml) {
             return $extras;
         }
-        $list = PropertyList::read($xml);
-        foreach (self::dictionaries($list['nods'] ?? null) as $nod) {
-            $extras->reactions[] = new Reaction(self::person($nod, 'who'), self::string($nod, 'sign') ?? '', self::time($nod, 'given'));
+        $list = new Part(PropertyList::read($xml, $extras->unreadable), '', $extras->unreadable);
+        foreach ($list->parts('nods') as $nod) {
+            $extras->reactions[] = new Reaction($nod->person('who'), $nod->string('sign') ?? '', $nod->time('given'));
+            $extras->keep($nod);
         }
-        foreach (self::dictionaries($list['marks'] ?? null) as $mark) {
-            $extras->receipts[] = new Receipt(self::person($mark, 'who') ?? '', self::time($mark, 'handed'), self::time($mark, 'read'), null);
+        foreach ($list->parts('marks') as $mark) {
+            $extras->receipts[] = new Receipt($mark->person('who') ?? '', $mark->time('handed'), $mark->time('read'), null);
+            $extras->keep($mark);
         }
-        foreach (self::dictionaries($list['mentions'] ?? null) as $place => $mention) {
+        foreach ($list->parts('mentions') as $place => $mention) {
             $extras->mention($place, $mention, $text ?? '');
+            $extras->keep($mention);
         }
-        foreach (self::dictionaries([$list['notice'] ?? null]) as $told) {
-            $sort = self::string($told, 'sort') ?? '';
+        $told = $list->part('notice');
+        if (null !== $told) {
+            $sort = $told->string('sort') ?? '';
             $kind = Codes::NOTICE_SORTS[$sort] ?? NoticeKind::Unknown;
             if (NoticeKind::Unknown === $kind && Codes::FOREIGN_NOTICE !== $sort) {
                 $extras->unknown['notice.sort'] = $sort;
             }
-            $extras->notice = new Notice($kind, self::person($told, 'actor'), self::person($told, 'target'), self::string($told, 'text'));
+            $extras->notice = new Notice($kind, $told->person('actor'), $told->person('target'), $told->string('text'));
+            $extras->keep($told);
         }
         $extras->content($list);
-        foreach (array_diff_key($list, self::KNOWN) as $key => $value) {
-            $extras->unknown['extras.'.$key] = is_scalar($value) ? (string) $value : (string) json_encode($value, \JSON_INVALID_UTF8_SUBSTITUTE);
+        foreach ($list->rest() as $key => $value) {
+            $extras->unknown['extras.'.$key] = $value;
         }
 
         return $extras;
+    }
+
+    /** Keeps what a part has beside what was asked of it. */
+    private function keep(Part $part): void
+    {
+        foreach ($part->rest() as $subject => $value) {
+            $this->unknown['extras.'.$subject] = $value;
+        }
     }
 
     /**
@@ -160,12 +177,14 @@ final class Extras
         foreach ($entries as $entry) {
             $length += strlen($entry[0]);
             $who = self::$quoted[$entry[1]] ?? self::quoted($entry[1]);
-            $third = '' === ($entry[3] ?? '') ? 'null' : Clock::toMilliseconds((float) $entry[3]);
-            if ($areNods) {
-                $list[] = '['.$who.',"'.($entry[2] ?? '').'",'.$third.']';
-            } else {
-                $list[] = '['.$who.','.('' === ($entry[2] ?? '') ? 'null' : Clock::toMilliseconds((float) $entry[2])).','.$third.',null]';
+            $third = '' === ($entry[3] ?? '') ? null : Clock::toMilliseconds((float) $entry[3]);
+            $second = $areNods || '' === ($entry[2] ?? '') ? null : Clock::toMilliseconds((float) $entry[2]);
+            if (!Times::areNear($second, $third)) {
+                return null;
             }
+            $list[] = $areNods
+                ? '['.$who.',"'.($entry[2] ?? '').'",'.($third ?? 'null').']'
+                : '['.$who.','.($second ?? 'null').','.($third ?? 'null').',null]';
         }
         if ($length !== strlen($inner) || [] === $list) {
             return null;
@@ -189,20 +208,25 @@ final class Extras
         return self::$quoted[$handle] = '' === $handle ? 'null' : '"'.$key.'"';
     }
 
-    /** @return array{wireId: string|null, quote: Quote|null} */
+    /** @return array{wireId: string|null, quote: Quote|null, unreadable: array<string, string>} */
     public static function answer(?string $xml): array
     {
+        $unreadable = [];
         if (null === $xml) {
-            return ['wireId' => null, 'quote' => null];
+            return ['wireId' => null, 'quote' => null, 'unreadable' => []];
         }
-        $list = PropertyList::read($xml);
-        $sort = $list['sort'] ?? null;
+        $list = new Part(PropertyList::read($xml, $unreadable), '', $unreadable);
+        $wireId = $list->string('wireId');
+        $sort = $list->whole('sort');
         $quote = null;
-        if (is_int($sort)) {
-            $quote = new Quote(self::person($list, 'who'), true === ($list['mine'] ?? null), Codes::SLIP_SORTS[$sort] ?? Kind::Unknown, self::string($list, 'body'), self::time($list, 'sent'));
+        if (null !== $sort) {
+            $quote = new Quote($list->person('who'), $list->flag('mine'), Codes::SLIP_SORTS[$sort] ?? Kind::Unknown, $list->string('body'), $list->time('sent'));
+        }
+        foreach ($list->rest() as $subject => $value) {
+            $unreadable[$subject] = Part::words($value);
         }
 
-        return ['wireId' => self::string($list, 'wireId'), 'quote' => $quote];
+        return ['wireId' => $wireId, 'quote' => $quote, 'unreadable' => $unreadable];
     }
 
     /** @param Quote|null $quote what is known of the answered slip */
@@ -291,11 +315,10 @@ final class Extras
         };
     }
 
-    /** @param array<array-key, mixed> $mention */
-    private function mention(int $place, array $mention, string $text): void
+    private function mention(int $place, Part $mention, string $text): void
     {
-        $who = self::person($mention, 'who') ?? '';
-        [$at, $units] = [self::whole($mention, 'at') ?? -1, self::whole($mention, 'units') ?? 0];
+        $who = $mention->person('who') ?? '';
+        [$at, $units] = [$mention->whole('at') ?? -1, $mention->whole('units') ?? 0];
         $bytes = MentionRange::toBytes($text, $at, $units);
         if (null === $bytes) {
             $this->unknown['mention.'.$place] = sprintf('%s %d+%d', $who, $at, $units);
@@ -305,44 +328,58 @@ final class Extras
         $this->mentions[] = new Mention($who, $bytes[0], $bytes[1]);
     }
 
-    /** @param array<array-key, mixed> $list */
-    private function content(array $list): void
+    private function content(Part $list): void
     {
-        foreach (['place', 'ballot', 'ring', 'link', 'offer', 'withdrawn'] as $key) {
-            $part = $list[$key] ?? null;
-            if (is_array($part) && null !== $this->content) {
-                $this->unknown['extras.'.$key] = (string) json_encode($part, \JSON_INVALID_UTF8_SUBSTITUTE);
-            } elseif (is_array($part)) {
-                $this->content = match ($key) {
-                    'place' => new Place(self::real($part, 'north') ?? 0.0, self::real($part, 'east') ?? 0.0, self::string($part, 'name'), self::string($part, 'address'), self::time($part, 'liveUntil')),
-                    'ballot' => new Poll(true === ($part['several'] ?? null), self::time($part, 'closed'), array_map(static fn (array $answer): array => [
-                        'text' => self::string($answer, 'text') ?? '',
-                        'votes' => array_map(static fn (array $vote): array => ['who' => self::person($vote, 'who'), 'at' => self::time($vote, 'given')], self::dictionaries($answer['votes'] ?? null)),
-                    ], self::dictionaries($part['answers'] ?? null))),
-                    'ring' => $this->call($part),
-                    'link' => new LinkPreview(self::string($part, 'url') ?? '', self::string($part, 'title'), self::string($part, 'summary')),
-                    'offer' => new CatalogueItem(self::string($part, 'article') ?? '', self::string($part, 'name') ?? '', self::whole($part, 'priceMinor'), self::string($part, 'currency')),
-                    'withdrawn' => new Deletion(self::person($part, 'who'), self::time($part, 'at')),
-                };
+        $cards = $list->parts('cards');
+        foreach (self::CONTENTS as $key) {
+            // What is left of two contents is carried along as it is.
+            $part = null === $this->content && [] === $cards ? $list->part($key) : null;
+            if (null === $part) {
+                continue;
             }
+            $this->content = match ($key) {
+                'place' => new Place($part->real('north') ?? 0.0, $part->real('east') ?? 0.0, $part->string('name'), $part->string('address'), $part->time('liveUntil')),
+                'ballot' => new Poll($part->flag('several'), $part->time('closed'), array_map($this->answerOfPoll(...), $part->parts('answers'))),
+                'ring' => $this->call($part),
+                'link' => new LinkPreview($part->string('url') ?? '', $part->string('title'), $part->string('summary')),
+                'offer' => new CatalogueItem($part->string('article') ?? '', $part->string('name') ?? '', $part->whole('priceMinor'), $part->string('currency')),
+                'withdrawn' => new Deletion($part->person('who'), $part->time('at')),
+            };
+            $this->keep($part);
         }
-        $cards = self::dictionaries($list['cards'] ?? null);
         if ([] !== $cards) {
-            $this->content = new ContactCards(array_map(static fn (array $card): array => ['name' => self::string($card, 'name'), 'vcard' => self::string($card, 'vcard') ?? ''], $cards));
+            $this->content = new ContactCards(array_map(function (Part $card): array {
+                $read = ['name' => $card->string('name'), 'vcard' => $card->string('vcard') ?? ''];
+                $this->keep($card);
+
+                return $read;
+            }, $cards));
         }
     }
 
-    /** @param array<array-key, mixed> $part */
-    private function call(array $part): Call
+    /** @return array{text: string, votes: list<array{who: string|null, at: int|null}>} */
+    private function answerOfPoll(Part $answer): array
     {
-        $code = self::string($part, 'outcome') ?? '';
+        $votes = [];
+        foreach ($answer->parts('votes') as $vote) {
+            $votes[] = ['who' => $vote->person('who'), 'at' => $vote->time('given')];
+            $this->keep($vote);
+        }
+        $read = ['text' => $answer->string('text') ?? '', 'votes' => $votes];
+        $this->keep($answer);
+
+        return $read;
+    }
+
+    private function call(Part $part): Call
+    {
+        $code = $part->string('outcome') ?? '';
         $outcome = Codes::CALL_OUTCOMES[$code] ?? CallOutcome::Unknown;
         if (CallOutcome::Unknown === $outcome && Codes::FOREIGN_NOTICE !== $code) {
             $this->unknown['ring.outcome'] = $code;
         }
-        $span = self::real($part, 'span');
 
-        return new Call(true === ($part['film'] ?? null), $outcome, null === $span ? null : (int) round($span * 1000));
+        return new Call($part->flag('film'), $outcome, $part->length('span'));
     }
 
     private static function who(?string $key): string
@@ -376,49 +413,5 @@ final class Extras
     private static function handle(?string $key): ?string
     {
         return null === $key ? null : Handle::fromKey($key, Handle::IOS_SUFFIX);
-    }
-
-    /** @param array<array-key, mixed> $dictionary */
-    private static function person(array $dictionary, string $key): ?string
-    {
-        $handle = self::string($dictionary, $key);
-
-        return null === $handle ? null : Handle::toKey($handle, Handle::IOS_SUFFIX);
-    }
-
-    /** @param array<array-key, mixed> $dictionary */
-    private static function string(array $dictionary, string $key): ?string
-    {
-        $value = $dictionary[$key] ?? null;
-
-        return is_string($value) ? $value : null;
-    }
-
-    /** @param array<array-key, mixed> $dictionary */
-    private static function whole(array $dictionary, string $key): ?int
-    {
-        $value = $dictionary[$key] ?? null;
-
-        return is_int($value) ? $value : null;
-    }
-
-    /** @param array<array-key, mixed> $dictionary */
-    private static function real(array $dictionary, string $key): ?float
-    {
-        $value = $dictionary[$key] ?? null;
-
-        return is_float($value) || is_int($value) ? (float) $value : null;
-    }
-
-    /** @param array<array-key, mixed> $dictionary */
-    private static function time(array $dictionary, string $key): ?int
-    {
-        return Clock::toMilliseconds(self::real($dictionary, $key));
-    }
-
-    /** @return list<array<array-key, mixed>> */
-    private static function dictionaries(mixed $value): array
-    {
-        return is_array($value) ? array_values(array_filter($value, is_array(...))) : [];
     }
 }

@@ -31,7 +31,7 @@ final class IosFormat implements Format
         if (!is_file($path)) {
             return false;
         }
-        $foreign = ForeignDatabase::peek($path);
+        $foreign = ForeignDatabase::peek($path, ['Z_METADATA' => Schema::TABLES['Z_METADATA'], 'ZSLIP' => Schema::TABLES['ZSLIP']]);
         try {
             $tables = $foreign->tables();
             if (!isset($tables['Z_METADATA'], $tables['ZSLIP'])) {

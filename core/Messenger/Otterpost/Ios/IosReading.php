@@ -19,8 +19,10 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Pouch;
+use Geschenk\Core\Messenger\Otterpost\TolerantRow;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
@@ -37,18 +39,21 @@ use Geschenk\Core\Store\StoreWriter;
  */
 final class IosReading
 {
-    private const PREVIEW_LIMIT = 1_000_000;
+    /** Bytes; a preview or a picture that is larger is none. */
+    private const PREVIEW_LIMIT = 16_000_000;
     /** What an unknown word in a slip's property list is listed as, by the beginning of its subject. */
     private const FINDINGS = ['notice.sort' => 'unknown_notice', 'ring.outcome' => 'unknown_state', 'mention' => 'mention_misplaced', 'extras' => 'unknown_detail'];
 
     /** @var array<int, string> person key by ZFOLK.Z_PK */
     private array $folk = [];
+    /** @var array<string, true> keys of people */
+    private array $people = [];
     /** @var array<int, string> label by ZLABEL.Z_PK */
     private array $labels = [];
     private readonly Database $database;
     /** @var array{string, array{string|null, string|null}|null} the property list that was read last: several columns come from one */
     private array $lastExtras = ['', null];
-    /** @var array{string, array{wireId: string|null, quote: Quote|null}|null} */
+    /** @var array{string, array{wireId: string|null, quote: Quote|null, unreadable: array<string, string>}|null} */
     private array $lastAnswer = ['', null];
 
     public function __construct(
@@ -80,11 +85,11 @@ final class IosReading
             unset($rooms[serialize($room)]);
             $people = [];
             $conversation = $this->pouch->attempt('ZROOM', function () use ($room, $row, &$people): Conversation {
-                $foreign = $this->pouch->attempt('ZROOM.ZFOREIGN', static fn (): array => self::foreign($row->nullableText('ZFOREIGN'))) ?? [];
-                $opaque = $this->pouch->withUnknownColumns('ZROOM', array_values($row->values), $foreign);
+                $tolerant = $this->pouch->tolerant('ZROOM', $row);
+                $opaque = $this->pouch->withUnknownColumns('ZROOM', array_values($row->values), $this->foreign($tolerant, 'ZROOM'));
                 ['members' => $members, 'keys' => $people] = $this->peopleOf($room, $opaque);
 
-                return $this->conversation($row, $members, $opaque);
+                return $this->conversation($tolerant, $members, $opaque);
             });
             $this->room($fill, $room, $conversation ?? self::roomOfItsOwn((string) $room), $people, $range);
         }
@@ -100,26 +105,36 @@ final class IosReading
     private function source(): void
     {
         $row = $this->database->one($this->pouch->select('ZHOLT', 'LIMIT 1')) ?? new Row([]);
-        $this->store->source(new Source('Otterpost', $row->nullableText('ZEDITION') ?? 'Otterpost', 'ios', Schema::GENERATION, Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX), $row->nullableText('ZOWNNAME')));
+        $isBusiness = null !== $this->database->one('SELECT 1 AS here FROM ZLABEL UNION ALL SELECT 1 FROM ZCANNED LIMIT 1');
+        $this->store->source(new Source('Otterpost', $this->pouch->edition($row->nullableText('ZEDITION'), $isBusiness ? Edition::COUNTER : Edition::ORDINARY, 'ZHOLT.ZEDITION'), 'ios', Schema::GENERATION, Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX), $row->nullableText('ZOWNNAME')));
     }
 
     private function people(): void
     {
         foreach ($this->database->rows($this->pouch->select('ZFOLK', 'ORDER BY Z_PK')) as $row) {
-            $this->pouch->attempt('ZFOLK', fn () => $this->person($row));
+            $this->pouch->attempt('ZFOLK', fn () => $this->person($this->pouch->tolerant('ZFOLK', $row)));
         }
     }
 
-    private function person(Row $row): void
+    private function person(TolerantRow $row): void
     {
-        $key = Handle::toKey($row->text('ZHANDLE'), Handle::IOS_SUFFIX);
-        $numbers = $row->nullableText('ZNUMBERS');
+        $id = $row->int('Z_PK');
+        $key = Handle::toKey($row->text('ZHANDLE', 'folk-'.$id), Handle::IOS_SUFFIX);
+        if (isset($this->people[$key])) {
+            $this->store->finding('person_twice', 'ZFOLK', $key);
+        }
+        $this->people[$key] = true;
+        $list = $row->nullableText('ZNUMBERS');
+        $numbers = null === $list ? [] : $row->attempt('ZNUMBERS', static fn (): array => PropertyList::read($list)) ?? [];
+        if ($numbers !== array_filter($numbers, is_string(...))) {
+            $this->store->finding('value_unreadable', 'ZFOLK.ZNUMBERS');
+        }
         $former = $row->nullableText('ZFORMERHANDLE');
         $this->store->person(new Person(
             $key, Handle::number($key), $row->nullableText('ZBOOKNAME'), $row->nullableText('ZOWNNAME'), $row->bool('ZBARRED'),
-            null === $numbers ? [] : array_values(array_filter(PropertyList::read($numbers), is_string(...))), null === $former ? null : Handle::toKey($former, Handle::IOS_SUFFIX),
+            array_values(array_filter($numbers, is_string(...))), null === $former ? null : Handle::toKey($former, Handle::IOS_SUFFIX),
         ));
-        $this->folk[$row->int('Z_PK')] = $key;
+        $this->folk[$id] = $key;
     }
 
     /** For messages whose conversation can't be read or is gone. */
@@ -132,10 +147,13 @@ final class IosReading
     private function business(): void
     {
         foreach ($this->database->rows($this->pouch->select('ZLABEL', 'ORDER BY Z_PK')) as $row) {
-            $this->labels[$row->int('Z_PK')] = $row->text('ZNAME');
-            $this->store->label(new Label($row->text('ZNAME'), $row->nullableInt('ZTINT') ?? 0));
+            $row = $this->pouch->tolerant('ZLABEL', $row);
+            $name = $row->text('ZNAME');
+            $this->labels[$row->int('Z_PK')] = $name;
+            $this->store->label(new Label($name, $row->nullableInt('ZTINT') ?? 0));
         }
         foreach ($this->database->rows($this->pouch->select('ZCANNED', 'ORDER BY Z_PK')) as $row) {
+            $row = $this->pouch->tolerant('ZCANNED', $row);
             $this->store->cannedAnswer(new CannedAnswer($row->text('ZSHORTCUT'), $row->text('ZBODY')));
         }
     }
@@ -149,7 +167,8 @@ final class IosReading
     {
         $members = [];
         $keys = [];
-        foreach ($this->database->few($this->pouch->select('ZROOMFOLK', 'WHERE ZROOM = ? ORDER BY Z_PK'), [$room]) as $row) {
+        foreach ($this->database->few($this->pouch->select('ZROOMFOLK', 'WHERE ZROOM = ? ORDER BY Z_PK'), [$room]) as $found) {
+            $row = $this->pouch->tolerant('ZROOMFOLK', $found);
             $key = $this->folk[$row->nullableInt('ZFOLK') ?? 0] ?? null;
             if (null === $key) {
                 $key = 'folk-'.($row->nullableInt('ZFOLK') ?? 0);
@@ -157,7 +176,7 @@ final class IosReading
                 $this->store->finding('person_gone', 'ZROOMFOLK.ZFOLK', $key);
             }
             $keys[$row->int('Z_PK')] = $key;
-            $opaque = $this->pouch->withUnknownColumns('ZROOMFOLK', array_values($row->values), $opaque, 'ZROOMFOLK.'.$key);
+            $opaque = $this->pouch->withUnknownColumns('ZROOMFOLK', array_values($found->values), $opaque, 'ZROOMFOLK.'.$key);
             $member = $this->pouch->attempt('ZROOMFOLK', function () use ($row, $key, &$opaque): ?Member {
                 return $row->bool('ZTRACE') ? null : $this->member($row, $key, $opaque);
             });
@@ -170,37 +189,43 @@ final class IosReading
     }
 
     /** @param array<string, scalar|null> $opaque of the room */
-    private function member(Row $row, string $key, array &$opaque): Member
+    private function member(TolerantRow $row, string $key, array &$opaque): Member
     {
         $rank = $row->nullableInt('ZRANK') ?? 1;
         if (!isset(Codes::RANKS[$rank])) {
             $this->pouch->keepUnknown('unknown_rank', 'ZROOMFOLK.ZRANK '.$key, $rank, $opaque);
         }
 
-        return new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, Clock::toMilliseconds($row->nullableFloat('ZSINCE')), Clock::toMilliseconds($row->nullableFloat('ZUNTIL')));
+        return new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, self::time($row, 'ZSINCE'), self::time($row, 'ZUNTIL'));
     }
 
     /**
      * @param list<Member>               $members
      * @param array<string, scalar|null> $opaque
      */
-    private function conversation(Row $row, array $members, array $opaque): Conversation
+    private function conversation(TolerantRow $row, array $members, array $opaque): Conversation
     {
-        $code = $row->nullableInt('ZSORT') ?? 0;
-        $kind = Codes::ROOM_SORTS[$code] ?? ConversationKind::Unknown;
-        if (ConversationKind::Unknown === $kind && Codes::FOREIGN !== $code) {
+        $room = $row->int('Z_PK');
+        $code = $row->nullableInt('ZSORT');
+        $kind = Codes::ROOM_SORTS[$code ?? Codes::FOREIGN] ?? ConversationKind::Unknown;
+        if (null !== $code && ConversationKind::Unknown === $kind && Codes::FOREIGN !== $code) {
             $this->pouch->keepUnknown('unknown_conversation_kind', 'ZROOM.ZSORT', $code, $opaque);
         }
         $hush = $row->nullableFloat('ZHUSHUNTIL');
         $labels = [];
-        foreach ($this->database->few($this->pouch->select('ZROOMLABEL', 'WHERE ZROOM = ? ORDER BY ZPLACE, Z_PK'), [$row->int('Z_PK')]) as $label) {
-            $labels[] = $this->labels[$label->nullableInt('ZLABEL') ?? 0] ?? '';
+        foreach ($this->database->few($this->pouch->select('ZROOMLABEL', 'WHERE ZROOM = ? ORDER BY ZPLACE, Z_PK'), [$room]) as $label) {
+            $name = $this->labels[$this->pouch->tolerant('ZROOMLABEL', $label)->nullableInt('ZLABEL') ?? 0] ?? null;
+            if (null === $name) {
+                $this->store->finding('label_gone', 'ZROOMLABEL.ZLABEL');
+            } else {
+                $labels[] = $name;
+            }
         }
 
         return new Conversation(
-            Handle::toKey($row->text('ZHANDLE'), Handle::IOS_SUFFIX), $kind, $row->nullableText('ZTITLE'), $row->nullableText('ZABOUT'), Clock::toMilliseconds($row->nullableFloat('ZFOUNDED')),
-            $row->bool('ZSHELVED'), $row->nullableInt('ZPINPLACE'), -1.0 === $hush ? Conversation::MUTED_FOR_GOOD : Clock::toMilliseconds($hush), $row->nullableInt('ZUNREAD') ?? 0, null, $members, $opaque,
-            $row->nullableInt('ZFADE'), $row->nullableText('ZDRAFT'), $row->bool('ZMARKEDUNREAD'), $this->smallFile($row->nullableText('ZPICTUREPATH')), array_values(array_filter($labels, static fn (string $label): bool => '' !== $label)),
+            Handle::toKey($row->text('ZHANDLE', 'room-'.$room), Handle::IOS_SUFFIX), $kind, $row->nullableText('ZTITLE'), $row->nullableText('ZABOUT'), self::time($row, 'ZFOUNDED'),
+            $row->bool('ZSHELVED'), $row->nullableInt('ZPINPLACE'), -1.0 === $hush ? Conversation::MUTED_FOR_GOOD : self::time($row, 'ZHUSHUNTIL'), $row->nullableInt('ZUNREAD') ?? 0, null, $members, $opaque,
+            $row->nullableInt('ZFADE'), $row->nullableText('ZDRAFT'), $row->bool('ZMARKEDUNREAD'), $this->smallFile($row->nullableText('ZPICTUREPATH')), $labels,
         );
     }
 
@@ -218,7 +243,7 @@ final class IosReading
         $number = static fn (string $column): string => "typeof(c.$column) IN ('integer', 'null')";
         $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.ZSLIP FROM source.ZPARCEL c WHERE c.ZSLIP IS NOT NULL AND NOT ('
             .implode(' AND ', [...array_map($text, ['ZPATH', 'ZPEEKPATH', 'ZSHOWNNAME', 'ZMEDIATYPE']), ...array_map($number, ['ZPAIRED', 'ZOCTETS', 'ZWIDTH', 'ZHEIGHT'])])
-            ." AND typeof(c.ZSPAN) IN ('real', 'null')".$this->pouch->holdsNothingUnknown('ZPARCEL', 'c').')');
+            ." AND (c.ZSPAN IS NULL OR (typeof(c.ZSPAN) = 'real' AND abs(c.ZSPAN) < 9e11)) AND typeof(c.ZMEDIATYPE) = 'text'".$this->pouch->holdsNothingUnknown('ZPARCEL', 'c').')');
     }
 
     /**
@@ -261,7 +286,7 @@ final class IosReading
             'CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id LEFT JOIN temp.sender f ON f.room_folk = s.ZROOMFOLK',
             CodeMap::isIn('s.ZSORT', $kinds).' AND '.CodeMap::isIn('s.ZSTAGE', Codes::STAGES)." AND typeof(s.ZWIREID) = 'text' AND s.ZWIREID <> '' AND typeof(s.ZBODY) IN ('text', 'null')"
             // Times from 1970 to tomorrow; what lies outside is listed.
-            .sprintf(" AND typeof(s.ZSENT) = 'real' AND s.ZSENT > %d AND s.ZSENT <= %.3F AND (s.ZLANDED IS NULL OR (typeof(s.ZLANDED) = 'real' AND abs(s.ZLANDED) < 4e12))", -978_307_199, $horizon)
+            .sprintf(" AND typeof(s.ZSENT) = 'real' AND s.ZSENT > %d AND s.ZSENT <= %.3F AND (s.ZLANDED IS NULL OR (typeof(s.ZLANDED) = 'real' AND abs(s.ZLANDED) < 9e11))", -978_307_199, $horizon)
             .sprintf(" AND typeof(s.ZMINE) = 'integer' AND typeof(s.ZFLAGS) = 'integer' AND (s.ZFLAGS & ~%d) = 0", Schema::KNOWN_FLAGS)
             .' AND (s.ZROOMFOLK IS NULL OR f.key IS NOT NULL) AND s.ZEDITED IS NULL AND s.ZFADES IS NULL AND (s.ZONCE IS NULL OR s.ZONCE = 0) AND s.ZEFFECT IS NULL AND s.ZFOREIGN IS NULL'
             .$this->pouch->holdsNothingUnknown('ZSLIP', 's').' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = s.Z_PK)'
@@ -283,12 +308,13 @@ final class IosReading
         return $this->lastExtras[1];
     }
 
-    /** @return array{wireId: string|null, quote: Quote|null}|null */
+    /** @return array{wireId: string|null, quote: Quote|null, unreadable: array<string, string>}|null null when there is more to it */
     private function answer(string $xml): ?array
     {
         if ($xml !== $this->lastAnswer[0]) {
             try {
-                $this->lastAnswer = [$xml, Extras::answer($xml)];
+                $answer = Extras::answer($xml);
+                $this->lastAnswer = [$xml, [] === $answer['unreadable'] ? $answer : null];
             } catch (\TypeError|\ValueError|\UnexpectedValueException) {
                 $this->lastAnswer = [$xml, null];
             }
@@ -303,23 +329,25 @@ final class IosReading
      */
     private function message(array $values, array $people): Message
     {
-        /** @var array{int, int|null, int|null, int|null, int|null, int|null, int|null, int|null, int|null, int|null, int|null, float|null, float|null, float|null, float|null, string|null, string|null, string|null, string|null, string|null, string|null} $values */
-        [$slip, , , , $roomFolk, , $mine, $sort, $stage, $flags, $once, $sent, $landed, $edited, $fades, $wireId, $body, $effect, $answer, $xml, $foreign] = $values;
-        $opaque = $this->pouch->withUnknownColumns('ZSLIP', $values, null === $foreign ? [] : $this->pouch->attempt('ZSLIP.ZFOREIGN', static fn (): array => self::foreign($foreign)) ?? []);
-        $sort ??= 0;
+        $row = $this->pouch->row('ZSLIP', $values);
+        $slip = $row->int('Z_PK');
+        $body = $row->nullableText('ZBODY');
+        $opaque = $this->pouch->withUnknownColumns('ZSLIP', $values, $this->foreign($row, 'ZSLIP'));
+        $sort = $row->nullableInt('ZSORT') ?? 0;
         $kind = Codes::SLIP_SORTS[$sort] ?? Kind::Unknown;
         if (Kind::Unknown === $kind && Codes::FOREIGN !== $sort) {
             $this->pouch->keepUnknown('unknown_kind', 'ZSLIP.ZSORT', $sort, $opaque);
         }
-        $stage ??= 0;
+        $stage = $row->nullableInt('ZSTAGE') ?? 0;
         $state = Codes::STAGES[$stage] ?? DeliveryState::Unknown;
         if (DeliveryState::Unknown === $state && Codes::FOREIGN !== $stage) {
             $this->pouch->keepUnknown('unknown_state', 'ZSLIP.ZSTAGE', $stage, $opaque);
         }
-        $flags ??= 0;
+        $flags = $row->nullableInt('ZFLAGS') ?? 0;
         if (0 !== ($flags & ~Schema::KNOWN_FLAGS)) {
             $this->pouch->keepUnknown('unknown_flag', 'ZSLIP.ZFLAGS', $flags & ~Schema::KNOWN_FLAGS, $opaque);
         }
+        $once = $row->nullableInt('ZONCE');
         $viewOnce = null;
         if (null !== $once && 0 !== $once) {
             $viewOnce = Codes::ONCE[$once] ?? null;
@@ -327,18 +355,31 @@ final class IosReading
                 $this->pouch->keepUnknown('unknown_flag', 'ZSLIP.ZONCE', $once, $opaque);
             }
         }
-        // A list that can't be read costs what stood in it, not the text.
-        $extras = $this->pouch->attempt('ZSLIP.ZEXTRAS', static fn (): Extras => Extras::read($xml, $body)) ?? Extras::read(null, null);
+        // A list that can't be read costs what stood in it, not the text; so does a part of it.
+        $xml = $row->nullableText('ZEXTRAS');
+        $extras = $row->attempt('ZEXTRAS', static fn (): Extras => Extras::read($xml, $body)) ?? Extras::read(null, null);
         foreach ($extras->unknown as $subject => $word) {
             $this->pouch->keepUnknown(self::FINDINGS[$subject] ?? self::FINDINGS[explode('.', $subject)[0]] ?? 'unknown_detail', $subject, $word, $opaque);
         }
-        $answered = $this->pouch->attempt('ZSLIP.ZANSWER', static fn (): array => Extras::answer($answer)) ?? Extras::answer(null);
+        foreach ($extras->unreadable as $subject => $value) {
+            $this->store->finding('value_unreadable', 'ZSLIP.ZEXTRAS.'.$subject, $value);
+        }
+        $answer = $row->nullableText('ZANSWER');
+        $answered = $row->attempt('ZANSWER', static fn (): array => Extras::answer($answer)) ?? Extras::answer(null);
+        foreach ($answered['unreadable'] as $subject => $value) {
+            $this->store->finding('value_unreadable', 'ZSLIP.ZANSWER.'.$subject, $value);
+        }
+        $roomFolk = $row->nullableInt('ZROOMFOLK');
+        $sent = self::time($row, 'ZSENT');
+        if (null === $sent && null === $row->nullableText('ZSENT')) {
+            $this->store->finding('value_absent', 'ZSLIP.ZSENT');
+        }
 
         return new Message(
-            $wireId, null === $roomFolk ? null : ($people[$roomFolk] ?? $this->gone($roomFolk)), null !== $mine && 0 !== $mine, $kind, $body,
-            Clock::toMilliseconds($sent) ?? 0, Clock::toMilliseconds($landed), $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED), $answered['wireId'],
-            $extras->notice, $this->attachments($slip, $opaque), $extras->reactions, $extras->receipts, $opaque, $extras->content, Clock::toMilliseconds($edited), Clock::toMilliseconds($fades),
-            $viewOnce, $answered['quote'], $extras->mentions, $effect,
+            $row->nullableText('ZWIREID'), null === $roomFolk ? null : ($people[$roomFolk] ?? $this->gone($roomFolk)), $row->bool('ZMINE'), $kind, $body,
+            $sent ?? 0, self::time($row, 'ZLANDED'), $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED), $answered['wireId'],
+            $extras->notice, $this->attachments($slip, $opaque), $extras->reactions, $extras->receipts, $opaque, $extras->content, self::time($row, 'ZEDITED'), self::time($row, 'ZFADES'),
+            $viewOnce, $answered['quote'], $extras->mentions, $row->nullableText('ZEFFECT'),
         );
     }
 
@@ -364,18 +405,18 @@ final class IosReading
     /** @param list<mixed> $values */
     private function attachment(array $values): Attachment
     {
-        /** @var array{int, int|null, int|null, int, int|null, int|null, int|null, int|null, float|null, string|null, string|null, string|null, string|null} $values */
-        [, , , , $paired, $octets, $width, $height, $span, $path, $peek, $shown, $type] = $values;
-        $path ??= '';
-        $type ??= 'application/octet-stream';
+        $row = $this->pouch->row('ZPARCEL', $values);
+        $path = $row->nullableText('ZPATH') ?? '';
+        $type = $row->text('ZMEDIATYPE', 'application/octet-stream');
         $found = '' === $path ? ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null] : $this->files->look($path, $type);
         if (Presence::Refused === $found['presence']) {
             $this->store->finding('attachment_outside', 'ZPARCEL.ZPATH', $path);
         }
 
         return new Attachment(
-            $path, $shown, $type, $found['presence']->hasBytes() ? $found['bytes'] : $octets ?? 0, $found['sha256'], $found['presence'],
-            null === $span ? null : (int) round($span * 1000), $width, $height, $this->smallFile($peek), null !== $paired,
+            $path, $row->nullableText('ZSHOWNNAME'), $type, $found['presence']->hasBytes() ? $found['bytes'] : $row->nullableInt('ZOCTETS') ?? 0, $found['sha256'], $found['presence'],
+            $row->attempt('ZSPAN', static fn (): ?int => Clock::lengthOf($row->nullableFloat('ZSPAN'))), $row->nullableInt('ZWIDTH'), $row->nullableInt('ZHEIGHT'),
+            $this->smallFile($row->nullableText('ZPEEKPATH')), null !== $row->nullableInt('ZPAIRED'),
         );
     }
 
@@ -396,19 +437,32 @@ final class IosReading
         if (null === $stream) {
             return null;
         }
-        $bytes = stream_get_contents($stream, self::PREVIEW_LIMIT);
+        $bytes = stream_get_contents($stream, self::PREVIEW_LIMIT + 1);
         fclose($stream);
+        if (false === $bytes || strlen($bytes) > self::PREVIEW_LIMIT) {
+            $this->store->finding('preview_unreadable', (string) $path);
 
-        return false === $bytes || '' === $bytes ? null : $bytes;
+            return null;
+        }
+
+        return $bytes;
     }
 
-    /** @return array<string, scalar|null> what an earlier move put into ZFOREIGN */
-    private static function foreign(?string $list): array
+    private static function time(TolerantRow $row, string $column): ?int
     {
+        return $row->attempt($column, static fn (): ?int => Clock::toMilliseconds($row->nullableFloat($column)));
+    }
+
+    /** @return array<string, scalar> what an earlier move put into ZFOREIGN */
+    private function foreign(TolerantRow $row, string $table): array
+    {
+        $list = $row->nullableText('ZFOREIGN');
         $details = [];
-        foreach (null === $list ? [] : PropertyList::read($list) as $key => $value) {
+        foreach (null === $list ? [] : $row->attempt('ZFOREIGN', static fn (): array => PropertyList::read($list)) ?? [] as $key => $value) {
             if (is_scalar($value)) {
                 $details[(string) $key] = $value;
+            } else {
+                $this->store->finding('value_unreadable', $table.'.ZFOREIGN.'.$key);
             }
         }
 

@@ -51,11 +51,13 @@ final class PropertyList
     }
 
     /**
+     * @param array<string, string> $unreadable values that are none, by where they stand; added to
+     *
      * @return array<array-key, mixed>
      *
      * @throws \UnexpectedValueException when it is no property list
      */
-    public static function read(string $xml): array
+    public static function read(string $xml, array &$unreadable = []): array
     {
         if ('' === $xml) {
             throw new \UnexpectedValueException('A property list is empty.');
@@ -66,14 +68,17 @@ final class PropertyList
         }
         $reader = new \XMLReader();
         $before = libxml_use_internal_errors(true);
+        libxml_clear_errors();
         try {
-            // Entities are never substituted and nothing is fetched: a foreign list is hostile until proven otherwise.
-            if (!$reader->XML($xml, 'UTF-8', \LIBXML_NONET)) {
+            // Entities are never substituted and nothing is fetched: a foreign list is hostile until proven otherwise. A
+            // text may be long; the process that reads has its limits elsewhere.
+            if (!$reader->XML($xml, 'UTF-8', \LIBXML_NONET | \LIBXML_PARSEHUGE)) {
                 throw new \UnexpectedValueException('A property list can\'t be read.');
             }
-            while ($reader->read()) {
+            while (@$reader->read()) {
                 if (\XMLReader::ELEMENT === $reader->nodeType && 'plist' !== $reader->name) {
-                    $value = self::value($reader, 0);
+                    $value = self::value($reader, 0, '', $unreadable);
+                    self::ensureWhole();
                     if (is_array($value)) {
                         return $value;
                     }
@@ -130,12 +135,15 @@ final class PropertyList
                     continue;
                 }
                 if ('real' === $tag || 'integer' === $tag) {
-                    if (!is_numeric($value)) {
+                    if (!is_numeric($value) || ('integer' === $tag && (string) (int) $value !== $value)) {
                         return null;
                     }
                     $value = 'real' === $tag ? (float) $value : (int) $value;
                 } elseif ('data' === $tag) {
-                    $value = (string) base64_decode($value, true);
+                    $value = base64_decode($value, true);
+                    if (false === $value) {
+                        return null;
+                    }
                 }
             } elseif ('dict' === $tag || 'array' === $tag) {
                 if (($isDict && null === $key) || count($outer) > self::DEPTH) {
@@ -185,30 +193,44 @@ final class PropertyList
         };
     }
 
-    private static function value(\XMLReader $reader, int $depth): mixed
+    /**
+     * @param string                $at         where it stands
+     * @param array<string, string> $unreadable
+     *
+     * @return mixed null for a value that is none, which is noted
+     */
+    private static function value(\XMLReader $reader, int $depth, string $at, array &$unreadable): mixed
     {
         if ($depth > self::DEPTH) {
             throw new \UnexpectedValueException('A property list is nested too deeply.');
         }
         $name = $reader->name;
         if ('dict' === $name || 'array' === $name) {
-            return self::container($reader, $depth);
+            return self::container($reader, $depth, $at, $unreadable);
         }
         $text = self::textOf($reader);
-
-        return match ($name) {
+        $isKnown = in_array($name, ['string', 'integer', 'real', 'data', 'true', 'false'], true);
+        $value = null === $text || !$isKnown ? null : match ($name) {
             'string' => $text,
-            'integer' => (int) $text,
-            'real' => (float) $text,
-            'data' => (string) base64_decode($text, true),
+            'integer' => 1 === preg_match('/^\s*[+-]?\d{1,18}\s*$/D', $text) ? (int) $text : null,
+            'real' => is_numeric(trim($text)) ? (float) $text : null,
+            'data' => false === ($bytes = base64_decode((string) preg_replace('/\s+/', '', $text), true)) ? null : $bytes,
             'true' => true,
             'false' => false,
-            default => throw new \UnexpectedValueException(sprintf('A property list holds the unknown element %s.', mb_substr($name, 0, 40))),
         };
+        if (null === $value) {
+            $unreadable['' === $at ? $name : $at] = mb_strcut(mb_scrub($isKnown ? $text ?? 'an entity' : '<'.$name.'>'), 0, 60);
+        }
+
+        return $value;
     }
 
-    /** @return array<array-key, mixed> */
-    private static function container(\XMLReader $reader, int $depth): array
+    /**
+     * @param array<string, string> $unreadable
+     *
+     * @return array<array-key, mixed>
+     */
+    private static function container(\XMLReader $reader, int $depth, string $at, array &$unreadable): array
     {
         $isDict = 'dict' === $reader->name;
         $values = [];
@@ -216,17 +238,27 @@ final class PropertyList
         if ($reader->isEmptyElement) {
             return $values;
         }
+        $into = static fn (string|int $name): string => '' === $at ? (string) $name : $at.'.'.$name;
         while (@$reader->read() && \XMLReader::END_ELEMENT !== $reader->nodeType) {
             if (\XMLReader::ELEMENT !== $reader->nodeType) {
+                if (\XMLReader::ENTITY_REF === $reader->nodeType) {
+                    $unreadable[$into('&'.$reader->name.';')] = 'an entity';
+                }
                 continue;
             }
             if ('key' === $reader->name) {
-                $key = self::textOf($reader);
-            } elseif ($isDict && null !== $key) {
-                $values[$key] = self::value($reader, $depth + 1);
+                $key = self::textOf($reader) ?? 'an entity';
+                continue;
+            }
+            if ($isDict && null === $key) {
+                $unreadable[$into('value without a key')] = $reader->name;
+            }
+            $value = self::value($reader, $depth + 1, $into($key ?? count($values)), $unreadable);
+            if ($isDict && null !== $key) {
+                $values[$key] = $value;
                 $key = null;
-            } else {
-                $values[] = self::value($reader, $depth + 1);
+            } elseif (!$isDict && null !== $value) {
+                $values[] = $value;
             }
         }
         if (\XMLReader::END_ELEMENT !== $reader->nodeType) {
@@ -236,20 +268,48 @@ final class PropertyList
         return $values;
     }
 
-    /** The text of the current element; leaves the reader at its end. */
-    private static function textOf(\XMLReader $reader): string
+    /** @return string|null the text of the current element, and null when something that is none stands in it; leaves the reader at its end */
+    private static function textOf(\XMLReader $reader): ?string
     {
         $text = '';
         if ($reader->isEmptyElement) {
             return $text;
         }
-        while (@$reader->read() && \XMLReader::END_ELEMENT !== $reader->nodeType) {
-            if (\XMLReader::TEXT === $reader->nodeType || \XMLReader::CDATA === $reader->nodeType || \XMLReader::SIGNIFICANT_WHITESPACE === $reader->nodeType || \XMLReader::WHITESPACE === $reader->nodeType) {
-                $text .= $reader->value;
+        $isText = true;
+        $within = 0;
+        while (@$reader->read() && (\XMLReader::END_ELEMENT !== $reader->nodeType || $within > 0)) {
+            switch ($reader->nodeType) {
+                case \XMLReader::TEXT:
+                case \XMLReader::CDATA:
+                case \XMLReader::SIGNIFICANT_WHITESPACE:
+                case \XMLReader::WHITESPACE:
+                    $text .= $reader->value;
+                    break;
+                case \XMLReader::COMMENT:
+                case \XMLReader::PI:
+                    break;
+                case \XMLReader::END_ELEMENT:
+                    --$within;
+                    break;
+                default:
+                    // An entity of its own making, or an element.
+                    $isText = false;
+                    $within += \XMLReader::ELEMENT === $reader->nodeType && !$reader->isEmptyElement ? 1 : 0;
             }
         }
+        self::ensureWhole();
 
-        return $text;
+        return $isText ? $text : null;
+    }
+
+    /** @throws \UnexpectedValueException when the library gave up on the way: what it has read so far is not all */
+    private static function ensureWhole(): void
+    {
+        foreach (libxml_get_errors() as $error) {
+            if (\LIBXML_ERR_FATAL === $error->level) {
+                throw new \UnexpectedValueException('A property list can\'t be read to its end.');
+            }
+        }
     }
 
     private static function escape(string $text): string

@@ -62,7 +62,8 @@ final class BulkTest extends TestCase
             UPDATE room_folk SET since_ms = 'once' WHERE rowid = 1; UPDATE nod SET sign = x'F09F' WHERE rowid = 1; UPDATE mark SET heard_ms = x'00' WHERE rowid = 2; INSERT INTO mark VALUES (999999, 1, 1, 1, 1), ('nowhere', 1, 1, 1, 1)");
         $database->close();
         $store = $this->assertSameEitherWay(new AndroidReader(), new AndroidReader(false), $phone, $this->path());
-        self::assertSame(3, array_sum(array_column($store['conversation'], 'lost')), 'A receipt that is none costs no message.');
+        self::assertSame(0, array_sum(array_column($store['conversation'], 'lost')), 'A value that is none costs no message.');
+        self::assertSame(3, array_column(array_filter($store['finding'], static fn (array $f): bool => 'value_unreadable' === $f['code']), 'count', 'subject')['slip.sent_ms'] ?? 0);
         self::assertNotContains('unknown', array_column($store['conversation'], 'kind'), 'A member who can’t be read costs no settings.');
         $withFiles = array_column(array_filter($store['message'], static fn (array $m): bool => null !== $m['attachments']), 'message_id');
         self::assertGreaterThan(20, count($withFiles));

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
+use Geschenk\Core\Arrival\Comparison;
+use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
@@ -132,46 +134,99 @@ final class DamageTest extends TestCase
                 self::assertLessThanOrEqual($whole[$row['key']], $row['messages']);
             }
         }
-        // The head of the log: nothing of it can be trusted, and that is said too.
-        file_put_contents($folder.'/pouch.db-wal', substr_replace($log, "\0\0", 0, 2));
-        self::assertContains('log_pages_unreadable', array_column($this->read($folder)->findings(), 'code'));
-    }
-
-    public function testARowOfTheWrongTypeCostsThatRowAlone(): void
-    {
-        $path = $this->data('android');
-        $whole = $this->counts($this->read(dirname($path)));
-        $database = new \SQLite3($path);
-        $database->exec("UPDATE slip SET sent_ms = 'yesterday' WHERE slip_id IN (2, 3)");
-        $room = $database->querySingle('SELECT r.handle FROM slip s JOIN room r USING (room_id) WHERE s.slip_id = 2');
-        $database->close();
-        $chats = $this->read(dirname($path));
-        self::assertIsString($room);
-        $row = $chats->conversation(str_replace('~river', '', $room)) ?? self::fail();
-        self::assertSame($whole[$row->conversation->key] - 2, $chats->messageCount($row->id));
-        self::assertSame(2, $chats->summary()['lost']);
-        self::assertSame(2, array_column($chats->findings(), 'count', 'code')['row_unreadable'] ?? 0);
-        $places = [];
-        foreach ($chats->messages($row->id) as $message) {
-            $places[] = $message->place;
+        // The head of the log: its frames still tell what it said.
+        foreach ([0, 10, 16, 21, 24] as $at) {
+            file_put_contents($folder.'/pouch.db-wal', substr_replace($log, "\0\0", $at, 2));
+            $chats = $this->read($folder);
+            self::assertSame($whole, $this->counts($chats), "byte $at");
+            self::assertContains('damage_mended', array_column($chats->findings(), 'code'), "byte $at");
         }
-        self::assertSame(range(1, count($places)), $places);
+        // Heads of frames.
+        foreach ([0, 1, 2] as $frame) {
+            $at = 32 + $frame * (self::PAGE + 24) + 9;
+            file_put_contents($folder.'/pouch.db-wal', substr_replace($log, chr(ord($log[$at]) ^ 0x10), $at, 1));
+            self::assertSame($whole, $this->counts($this->read($folder)), "frame $frame");
+        }
+        // Cut within a frame or a transaction, or full of zeros: said, and not counted by anybody.
+        foreach ([substr($log, 0, strlen($log) - 1_000), substr($log, 0, strlen($log) - self::PAGE - 24), substr($log, 0, -3 * (self::PAGE + 24)).str_repeat("\0", 3 * (self::PAGE + 24))] as $n => $cut) {
+            file_put_contents($folder.'/pouch.db-wal', $cut);
+            self::assertContains('loss_uncounted', array_column($this->read($folder)->findings(), 'code'), "cut $n");
+        }
     }
 
-    public function testARoomOrAPersonOfTheWrongTypeCostsTheirSettingsAndNoMessage(): void
+    /** @return iterable<string, array{string, string, list<string>}> platform, what is changed, what is listed */
+    public static function oddValues(): iterable
     {
-        foreach (['android' => ["UPDATE room SET sort = 'odd' WHERE room_id = 1", "UPDATE folk SET barred = 'perhaps' WHERE folk_id = 1"], 'ios' => ['UPDATE ZROOM SET ZFOUNDED = 9e999 WHERE Z_PK = 1', "UPDATE ZFOLK SET ZNUMBERS = 'no list' WHERE Z_PK = 1"]] as $platform => $changes) {
-            $path = $this->data($platform);
-            $whole = array_sum($this->counts($this->read(dirname($path))));
-            $database = new \SQLite3($path);
-            foreach ($changes as $change) {
-                $database->exec($change);
-            }
-            $database->close();
-            $chats = $this->read(dirname($path));
-            self::assertSame($whole, array_sum($this->counts($chats)), $platform);
-            self::assertArrayHasKey('room-1', $this->counts($chats));
-            self::assertCount(2, array_filter($chats->findings(), static fn (array $f): bool => 'row_unreadable' === $f['code']));
+        $android = [
+            'a time that is a word' => ["UPDATE slip SET sent_ms = 'yesterday' WHERE slip_id IN (2, 3)", ['slip.sent_ms']],
+            'a time beyond all calendars' => ['UPDATE slip SET sent_ms = 9223372036854775807, landed_ms = -9223372036854775808 WHERE slip_id = 2', ['slip.landed_ms', 'slip.sent_ms']],
+            'a real time' => ['UPDATE slip SET landed_ms = 1.5 WHERE slip_id = 2', ['slip.landed_ms']],
+            'a reaction beyond all calendars' => ['UPDATE nod SET given_ms = -9223372036854775808 WHERE rowid = 1', ['nod.given_ms']],
+            'a receipt of words' => ["UPDATE mark SET read_ms = 'soon' WHERE rowid = 1", ['mark.read_ms']],
+            'a label without colour' => ['UPDATE label SET tint = NULL WHERE label_id = 1', ['label.tint']],
+            'a label without name' => ['UPDATE label SET name = NULL WHERE label_id = 1', ['label.name']],
+            'a canned answer without words' => ['UPDATE canned SET body = NULL, shortcut = NULL WHERE canned_id = 1', ['canned.body', 'canned.shortcut']],
+            'a room of an odd founding' => ["UPDATE room SET founded_ms = 'long ago' WHERE room_id = 1", ['room.founded_ms']],
+            'a room of no sort' => ["UPDATE room SET sort = 'odd' WHERE room_id = 1", ['room.sort']],
+            'a person barred perhaps' => ["UPDATE folk SET barred = 'perhaps' WHERE folk_id = 1", ['folk.barred']],
+            'details that are no JSON' => ["UPDATE slip SET foreign_json = 'no JSON' WHERE slip_id = 2; UPDATE room SET foreign_json = '[1' WHERE room_id = 1", ['room.foreign_json', 'slip.foreign_json']],
+            'an attachment without a type' => ['UPDATE parcel SET media_type = NULL WHERE parcel_id = 1', ['parcel.media_type']],
+            'a place that is nowhere' => ['UPDATE spot SET north = 9e999 WHERE rowid = (SELECT MIN(rowid) FROM spot)', ['spot.north']],
+            'an edition that nobody knows' => ["UPDATE holt SET value = 'Something' WHERE name = 'edition'", ['holt.edition']],
+        ];
+        $ios = [
+            'a room of an endless founding' => ['UPDATE ZROOM SET ZFOUNDED = 9e999 WHERE Z_PK = 1', ['ZROOM.ZFOUNDED']],
+            'numbers that are no list' => ["UPDATE ZFOLK SET ZNUMBERS = 'no list' WHERE Z_PK = 1", ['ZFOLK.ZNUMBERS']],
+            'a label without name' => ['UPDATE ZLABEL SET ZNAME = NULL WHERE Z_PK = 1', ['ZLABEL.ZNAME']],
+            'a canned answer without words' => ['UPDATE ZCANNED SET ZBODY = NULL, ZSHORTCUT = NULL WHERE Z_PK = 1', ['ZCANNED.ZBODY', 'ZCANNED.ZSHORTCUT']],
+            'a time beyond all calendars' => ['UPDATE ZSLIP SET ZSENT = 1e300 WHERE Z_PK = 2', ['ZSLIP.ZSENT']],
+            'no time' => ['UPDATE ZSLIP SET ZSENT = NULL WHERE Z_PK = 2', ['ZSLIP.ZSENT']],
+            'a length beyond all films' => ['UPDATE ZPARCEL SET ZSPAN = 1e300 WHERE Z_PK = 1', ['ZPARCEL.ZSPAN']],
+            'nods that are a number' => ["UPDATE ZSLIP SET ZEXTRAS = '<plist><dict><key>nods</key><integer>7</integer></dict></plist>' WHERE Z_PK = 2", ['ZSLIP.ZEXTRAS.nods']],
+            'an endless nod' => ["UPDATE ZSLIP SET ZEXTRAS = '<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<plist version=\"1.0\"><dict><key>nods</key><array><dict><key>sign</key><string>x</string><key>given</key><real>1e300</real></dict></array></dict></plist>' WHERE Z_PK = 2", ['ZSLIP.ZEXTRAS.nods.0.given']],
+            'an edition that is nothing' => ['UPDATE ZHOLT SET ZEDITION = NULL', ['ZHOLT.ZEDITION']],
+        ];
+        foreach ($android as $name => [$change, $listed]) {
+            yield "Android: $name" => ['android', $change, $listed];
+        }
+        foreach ($ios as $name => [$change, $listed]) {
+            yield "iOS: $name" => ['ios', $change, $listed];
+        }
+    }
+
+    /** @param list<string> $listed */
+    #[DataProvider('oddValues')]
+    public function testAnOddValueCostsItselfAndIsListed(string $platform, string $change, array $listed): void
+    {
+        $path = $this->data($platform, 400, 'Otterpost Counter');
+        $database = new \SQLite3($path);
+        // As on a phone whose tables promise less.
+        $database->exec('PRAGMA writable_schema = ON');
+        ini_set('sqlite3.defensive', '0');
+        $loose = new \SQLite3($path);
+        ini_set('sqlite3.defensive', '1');
+        $loose->exec("PRAGMA writable_schema = ON; UPDATE sqlite_schema SET sql = replace(sql, ' NOT NULL', '')");
+        $loose->close();
+        $database->close();
+        $before = $this->read(dirname($path));
+        $whole = $this->counts($before);
+        $known = array_map(static fn (array $f): string => $f['code'].$f['subject'], $before->findings());
+        $database = new \SQLite3($path);
+        $database->enableExceptions(true);
+        $database->exec($change);
+        $database->close();
+        $chats = $this->read(dirname($path), true);
+        self::assertSame($whole, $this->counts($chats), 'No message and no room is lost by it.');
+        self::assertSame(0, $chats->summary()['lost']);
+        $found = array_filter($chats->findings(), static fn (array $f): bool => !in_array($f['code'].$f['subject'], $known, true) && !str_starts_with($f['code'], 'time_'));
+        self::assertSame($listed, array_values(array_unique(array_column($found, 'subject'))));
+        // What was read is written and arrives.
+        foreach (['android', 'ios'] as $n => $to) {
+            Expectation::of(Chats::format($to)->capabilities())->build($chats, $this->path("expected-$n.sqlite"), new NoProgress());
+            $expected = new ChatStore($this->path("expected-$n.sqlite"));
+            $back = Chats::through($expected, dirname($path), Chats::format($to), $this->path("to-$n"), $this->path("back-$n.sqlite"));
+            $result = (new Comparison($expected, $back))->run($this->path("result-$n.sqlite"), new NoProgress());
+            self::assertTrue($result->totals()->complete(), $to.json_encode([$result->totals(), $result->reasons(), $result->accountDifferences()]));
         }
     }
 
@@ -225,10 +280,10 @@ final class DamageTest extends TestCase
         yield 'iOS' => ['ios'];
     }
 
-    private function read(string $folder): ChatStore
+    private function read(string $folder, bool $hash = false): ChatStore
     {
         $this->source = null;
-        $this->source = ChatSource::open($folder, new Formats(), false, new NoProgress());
+        $this->source = ChatSource::open($folder, new Formats(), $hash, new NoProgress());
 
         return $this->source->chats;
     }
@@ -275,9 +330,9 @@ final class DamageTest extends TestCase
     }
 
     /** The database of a small phone, all of it in the main file. */
-    private function data(string $platform, int $slips = 400): string
+    private function data(string $platform, int $slips = 400, string $edition = 'Otterpost'): string
     {
-        $android = Phones::giving($this->path(), [], false, $slips)->data('otterpost');
+        $android = Phones::giving($this->path(), [], false, $slips, $edition)->data('otterpost');
         $path = $android.'/pouch.db';
         if ('ios' === $platform) {
             $source = ChatSource::open($android, new Formats(), true, new NoProgress());

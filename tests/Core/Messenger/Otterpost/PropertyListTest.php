@@ -36,7 +36,6 @@ final class PropertyListTest extends TestCase
         yield 'cut' => [substr(PropertyList::write(['a' => ['b' => 'c']]), 0, -30)];
         yield 'nothing in it' => ['<plist></plist>'];
         yield 'a scalar' => ['<plist><string>x</string></plist>'];
-        yield 'unknown element' => ['<plist><dict><key>a</key><script>x</script></dict></plist>'];
         yield 'too deep' => ['<plist>'.str_repeat('<array>', 40).str_repeat('</array>', 40).'</plist>'];
     }
 
@@ -74,6 +73,37 @@ final class PropertyListTest extends TestCase
     public function testEntitiesAreNotSubstituted(): void
     {
         $xml = '<?xml version="1.0"?><!DOCTYPE p [<!ENTITY e SYSTEM "file:///etc/hostname"><!ENTITY a "xxxxxxxxxx"><!ENTITY b "&a;&a;&a;&a;">]><plist><dict><key>k</key><string>[&e;&b;]</string></dict></plist>';
-        self::assertSame(['k' => '[]'], PropertyList::read($xml));
+        $unreadable = [];
+        self::assertSame(['k' => null], PropertyList::read($xml, $unreadable));
+        self::assertSame(['k'], array_keys($unreadable), 'A text with a hole in it is no text.');
+    }
+
+    /** @return iterable<string, array{string, array<string, mixed>, list<string>}> inside of a dictionary, what is read, and what is listed */
+    public static function oddValues(): iterable
+    {
+        yield 'no Base64' => ['<key>a</key><data>@@@</data><key>b</key><string>x</string>', ['a' => null, 'b' => 'x'], ['a']];
+        yield 'an unknown element' => ['<key>a</key><date>2026-11-26</date><key>b</key><true/>', ['a' => null, 'b' => true], ['a']];
+        yield 'a number that is none' => ['<key>a</key><integer>four</integer><key>b</key><real>1e9999x</real>', ['a' => null, 'b' => null], ['a', 'b']];
+        yield 'deep inside' => ['<key>a</key><array><dict><key>c</key><data>!</data></dict></array>', ['a' => [['c' => null]]], ['a.0.c']];
+        yield 'a value without a key' => ['<string>x</string><key>b</key><true/>', ['b' => true], ['value without a key']];
+    }
+
+    /**
+     * @param array<string, mixed> $read
+     * @param list<string>         $listed
+     */
+    #[DataProvider('oddValues')]
+    public function testAnOddValueCostsItselfAndIsListed(string $inside, array $read, array $listed): void
+    {
+        $unreadable = [];
+        self::assertSame($read, PropertyList::read('<plist><dict>'.$inside.'</dict></plist>', $unreadable));
+        self::assertSame($listed, array_keys($unreadable));
+    }
+
+    public function testADocumentTypeAndALongTextAreReadToo(): void
+    {
+        $long = str_repeat('x', 12_000_000);
+        $xml = '<?xml version="1.0"?><!DOCTYPE plist PUBLIC "-//Nobody//DTD 1.0//EN" "http://example.invalid/p.dtd"><plist version="1.0"><dict><key>a</key><string>'.$long.'</string></dict></plist>';
+        self::assertSame(['a' => $long], PropertyList::read($xml));
     }
 }

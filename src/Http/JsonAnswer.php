@@ -1,0 +1,13 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Http;
+
+use Symfony\Component\HttpFoundation\JsonResponse;
+
+/** An answer in JSON. What a phone brought may hold bytes that are no UTF-8: they cost themselves and not the answer. */
+final class JsonAnswer extends JsonResponse
+{
+    protected int $encodingOptions = self::DEFAULT_ENCODING_OPTIONS | \JSON_INVALID_UTF8_SUBSTITUTE;
+}
