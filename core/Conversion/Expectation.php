@@ -96,8 +96,8 @@ final class Expectation
     /** The edition in which they will be, and the moment that the plan was made by. */
     private function account(ChatStore $chats): void
     {
-        $edition = $chats->source()->edition;
-        $this->database->run("UPDATE about SET value = ? WHERE name = 'edition'", [$this->move->target->editions[$edition] ?? $edition]);
+        $ofBusiness = [] !== $chats->labels() || [] !== $chats->cannedAnswers();
+        $this->database->run("UPDATE about SET value = ? WHERE name = 'edition'", [$this->move->target->editionOf($chats->source()->edition, $ofBusiness)]);
         $this->database->run("INSERT OR REPLACE INTO about VALUES ('judged_at', ?)", [(string) $this->move->moment]);
     }
 

@@ -64,7 +64,15 @@ final class PhoneChats
             for ($attempt = 1; $attempt <= self::ATTEMPTS; ++$attempt) {
                 $startedAt = time();
                 $marks = $this->marks($link, $app, $files);
-                [$hashes, $unreadable] = $this->pullSet($link, $app, $files, $marks, $folder, $onBytes);
+                try {
+                    [$hashes, $unreadable] = $this->pullSet($link, $app, $files, $marks, $folder, $onBytes);
+                } catch (PhoneRefuses $refusal) {
+                    if ($this->marks($link, $app, $files) == $marks) {
+                        throw $refusal;
+                    }
+                    // A log comes and goes with the messenger.
+                    continue;
+                }
                 if ($this->marks($link, $app, $files) != $marks) { // the values of files, not their objects
                     continue;
                 }

@@ -213,7 +213,7 @@ final class ForeignDatabase
                 if (isset($tables[$name])) {
                     $statements[$row] = $found[$name]?->cleanStatement($name) ?? null;
                 }
-            } elseif ('index' === $entry['type'] && isset($ours[$name]) && self::isSame($entry['sql'], $ours[$name])) {
+            } elseif ('index' === $entry['type'] && isset($ours[$name]) && ForeignTable::isSame($entry['sql'], $ours[$name])) {
                 $statements[$row] = $ours[$name];
             }
         }
@@ -238,13 +238,6 @@ final class ForeignDatabase
         return $found;
     }
 
-    private static function isSame(string $one, string $other): bool
-    {
-        $plain = static fn (string $sql): string => strtolower((string) preg_replace('/[\s"`\[\];]+/', '', $sql));
-
-        return $plain($one) === $plain($other);
-    }
-
     /**
      * What is wrong with the structure of a database that was made plain; null when nothing is.
      *
@@ -267,7 +260,7 @@ final class ForeignDatabase
             $unindexed = [];
             foreach ($plain->database->few("SELECT name, rootpage FROM sqlite_schema WHERE type = 'table'") as $row) {
                 $table = $found[$row->text('name')] ?? null;
-                if (null !== $table && !in_array($row->text('name'), $indexed[1], true)) {
+                if (null !== $table && $table->hasRowIds() && !in_array($row->text('name'), $indexed[1], true)) {
                     $unindexed[$row->text('name')] = ['root' => $row->int('rootpage'), 'columns' => $table->columns];
                 }
             }

@@ -13,15 +13,20 @@ final readonly class ForeignTable
     /** What a statement that makes a table asks for; it writes into the list of tables alone, and all there is to read is itself. */
     private const ALLOWED = [\SQLite3::CREATE_TABLE, \SQLite3::INSERT, \SQLite3::UPDATE, \SQLite3::READ, \SQLite3::CREATE_INDEX, \SQLite3::REINDEX, \SQLite3::FUNCTION];
     private const LONGEST = 100_000;
+    private const WITHOUT_ROWID = ' WITHOUT ROWID';
 
     /** @param list<array{name: string, isRowId: bool, type: string}> $columns that are stored, in their order */
-    private function __construct(public array $columns)
+    private function __construct(public array $columns, private ?string $statement = null)
     {
     }
 
     /** @return self|null null when it can't be understood, or keeps its rows in another way than tables do */
     public static function of(string $sql, string $ours): ?self
     {
+        if (str_ends_with($ours, self::WITHOUT_ROWID) && self::isSame($sql, $ours)) {
+            // Ours to the letter: a table of this sort keeps its rows by its key, and has no other list of them.
+            return new self(self::ours($ours)->columns, $ours);
+        }
         if (strlen($sql) > self::LONGEST || 1 !== preg_match('/^\s*CREATE\s+TABLE\b/i', $sql) || 1 === preg_match('/\bWITHOUT\s+ROWID\b[^)]*$/i', $sql)) {
             return null;
         }
@@ -77,7 +82,20 @@ final readonly class ForeignTable
     /** A statement for a table with these columns and nothing that would have to be worked out or kept up. */
     public function cleanStatement(string $name): string
     {
-        return sprintf('CREATE TABLE %s (%s)', self::quoted($name), implode(', ', array_map(static fn (array $c): string => sprintf('%s %s%s', self::quoted($c['name']), $c['type'], $c['isRowId'] ? ' PRIMARY KEY' : ''), $this->columns)));
+        return $this->statement ?? sprintf('CREATE TABLE %s (%s)', self::quoted($name), implode(', ', array_map(static fn (array $c): string => sprintf('%s %s%s', self::quoted($c['name']), $c['type'], $c['isRowId'] ? ' PRIMARY KEY' : ''), $this->columns)));
+    }
+
+    public function hasRowIds(): bool
+    {
+        return null === $this->statement;
+    }
+
+    /** Whether two statements say the same, quotes and spaces aside. */
+    public static function isSame(string $one, string $other): bool
+    {
+        $plain = static fn (string $sql): string => strtolower((string) preg_replace('/[\s"`\[\];]+/', '', $sql));
+
+        return $plain($one) === $plain($other);
     }
 
     /** @return list<string> */

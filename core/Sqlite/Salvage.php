@@ -129,14 +129,18 @@ final class Salvage
     private function run(string $clean, array $tables, string $indexes, LogReading $log): Damage
     {
         $schema = $this->readSchema();
+        $isListDamaged = isset($this->unreadable['sqlite_schema']) || isset($this->holes['sqlite_schema']);
         unset($this->unreadable['sqlite_schema'], $this->holes['sqlite_schema']);
-        if ([] === $schema) {
-            throw new \UnexpectedValueException('the list of its tables is unreadable');
-        }
         $this->clean = Database::createAnew($clean);
         $this->clean->execute('BEGIN; CREATE TEMP TABLE entry (name TEXT, row INTEGER, value, PRIMARY KEY (name, row)) WITHOUT ROWID');
         $this->freelist();
         $this->makeTables($schema, $tables);
+        if ($isListDamaged && ([] !== $schema || $this->hasLeaves())) {
+            $this->makeUnnamedTables($tables);
+        }
+        if ([] === $this->wanted) {
+            throw new \UnexpectedValueException('the list of its tables is unreadable');
+        }
         preg_match_all('/CREATE INDEX (\w+) ON (\w+) \((\w+)/', $indexes, $known, \PREG_SET_ORDER);
         foreach ($known as [, $index, $table, $column]) {
             $this->readIndex($schema, $index, $table, $column);
@@ -212,6 +216,34 @@ final class Salvage
                 $this->clean->execute($table->cleanStatement($entry['name']));
             }
         }
+    }
+
+    /**
+     * Tables that the damaged list does not name any more: where their pages begin nobody knows, but their rows may still
+     * be found by their shape.
+     *
+     * @param array<string, string> $tables
+     */
+    private function makeUnnamedTables(array $tables): void
+    {
+        foreach (array_diff_key($tables, $this->wanted) as $name => $ours) {
+            $table = ForeignTable::ours($ours);
+            $this->wanted[$name] = $table->columns;
+            $this->clean->execute($table->cleanStatement($name));
+            $this->unreadable[$name] = 1;
+            $this->holes[$name][] = [\PHP_INT_MIN, \PHP_INT_MAX];
+        }
+    }
+
+    private function hasLeaves(): bool
+    {
+        for ($number = 2; $number <= $this->pages; ++$number) {
+            if ('0' === $this->seen[$number] && self::TABLE_LEAF === ord($this->page($number)[0] ?? "\0")) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /** @param list<array{type: string, name: string, table: string, root: int, sql: string}> $schema */
@@ -494,15 +526,17 @@ final class Salvage
                 }
             }
         }
+        $homes = [];
         foreach ($this->freelistIsWhole ? $tables : [] as $table) {
             $isIndexed = [] !== array_filter($this->indexes, static fn (array $about): bool => $about['table'] === $table && !$about['isHurt']);
             $fits = static fn (array $hole): bool => $rows[0][0] >= $hole[0] && $rows[count($rows) - 1][0] <= $hole[1];
             if (!$isIndexed && [] !== array_filter($this->holes[$table], $fits) && $this->areShaped($table, $rows)) {
-                return $table;
+                $homes[] = $table;
             }
         }
 
-        return null;
+        // Where two tables look the same, neither gets what may be the other's.
+        return 1 === count($homes) ? $homes[0] : null;
     }
 
     /**

@@ -153,7 +153,9 @@ final class FolderPhoneLink implements PhoneLink
         $this->phone->alone(function () use ($app, $stage, $seen): void {
             $data = $this->phone->data($app);
             $incoming = $this->phone->stage($app, $stage);
-            if ($this->isInPlace($app, $stage)) {
+            $note = $this->readNote($app);
+            if (null !== $note && $this->isInPlace($app, $stage)) {
+                $this->putNote($app, $stage, $note['files'], true);
                 $this->clear($app, $stage);
 
                 return;
@@ -166,13 +168,15 @@ final class FolderPhoneLink implements PhoneLink
             }
             Disk::syncNames($incoming);
             Disk::sync(dirname($incoming));
-            // The folder is known again by its number, whatever its name: so nobody has to guess which of the two it is.
-            Disk::put($this->note($app), json_encode(['stage' => $stage, 'folder' => fileinode($incoming)], \JSON_THROW_ON_ERROR));
+            // What is staged is known again by its files: so nobody has to guess which of the two folders it is.
+            $files = $this->filesOf($incoming);
+            $this->putNote($app, $stage, $files, false);
             $this->cutPowerIfPlanned('power_cut');
             $this->exchange($app, $incoming);
             Disk::sync($this->phone->path.'/data');
             Disk::sync(dirname($incoming));
             $this->cutPowerIfPlanned('power_cut_after');
+            $this->putNote($app, $stage, $files, true);
             $this->clear($app, $stage);
         });
     }
@@ -235,9 +239,30 @@ final class FolderPhoneLink implements PhoneLink
     private function isInPlace(string $app, string $stage): bool
     {
         $note = $this->readNote($app);
-        clearstatcache();
+        if (null === $note || $note['stage'] !== $stage || !is_dir($this->phone->path.'/data/'.$app)) {
+            return false;
+        }
+        $incoming = $this->phone->stage($app, $stage);
 
-        return null !== $note && $note['stage'] === $stage && @fileinode($this->phone->path.'/data/'.$app) === $note['folder'];
+        // Begun and not ended: it was done, unless what is staged still lies there as it was.
+        return $note['done'] || !is_dir($incoming) || $this->filesOf($incoming) !== $note['files'];
+    }
+
+    /** Names and sizes, whenever they were written. */
+    private function filesOf(string $folder): string
+    {
+        $hash = hash_init('xxh128');
+        foreach (Folder::files($folder) as $path) {
+            clearstatcache(true, $folder.'/'.$path);
+            hash_update($hash, $path."\0".filesize($folder.'/'.$path)."\n");
+        }
+
+        return hash_final($hash);
+    }
+
+    private function putNote(string $app, string $stage, string $files, bool $isDone): void
+    {
+        Disk::put($this->note($app), json_encode(['stage' => $stage, 'files' => $files, 'done' => $isDone], \JSON_THROW_ON_ERROR));
     }
 
     private function note(string $app): string
@@ -245,12 +270,12 @@ final class FolderPhoneLink implements PhoneLink
         return $this->phone->path.'/swap-'.$app.'.json';
     }
 
-    /** @return array{stage: string, folder: int}|null null where there is none that can be read: it stops nobody */
+    /** @return array{stage: string, files: string, done: bool}|null null where there is none that can be read: it stops nobody */
     private function readNote(string $app): ?array
     {
         $note = is_file($this->note($app)) ? json_decode((string) @file_get_contents($this->note($app)), true, 4) : null;
 
-        return is_array($note) && is_string($note['stage'] ?? null) && is_int($note['folder'] ?? null) ? ['stage' => $note['stage'], 'folder' => $note['folder']] : null;
+        return is_array($note) && is_string($note['stage'] ?? null) && is_string($note['files'] ?? null) && is_bool($note['done'] ?? null) ? ['stage' => $note['stage'], 'files' => $note['files'], 'done' => $note['done']] : null;
     }
 
     private function markOf(string $root): string

@@ -13,7 +13,10 @@ final class Edition
     public const REBUILD = 'OtterPlus';
 
     public const ALL = [self::ORDINARY, self::COUNTER, self::REBUILD];
-    public const WRITTEN_AS = [self::REBUILD => self::ORDINARY];
+    public const WRITTEN_AS = [self::ORDINARY => self::ORDINARY, self::COUNTER => self::COUNTER, self::REBUILD => self::ORDINARY];
+
+    /** What an edition that nobody knows is written as: without labels and ready-made answers, and with such. */
+    public const OTHERS_WRITTEN_AS = [self::ORDINARY, self::COUNTER];
 
     /** The edition of the official messenger that chats of an edition move into. */
     public static function official(string $edition): string

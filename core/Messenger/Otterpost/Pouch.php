@@ -199,7 +199,7 @@ final class Pouch
     }
 
     /**
-     * The edition that the database names, where it is one that is known.
+     * The edition that the database names; one that nobody knows is listed, and so is none.
      *
      * @param string|null $told  what stands there
      * @param string      $seems what the rest of the database looks like
@@ -211,7 +211,7 @@ final class Pouch
         }
         $this->store->finding(null === $told ? 'value_absent' : 'unknown_edition', $subject, $told);
 
-        return $seems;
+        return $told ?? $seems;
     }
 
     /** Whether the database has a table that not every one of its generation has. */

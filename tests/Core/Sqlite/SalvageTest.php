@@ -94,11 +94,15 @@ final class SalvageTest extends TestCase
         self::assertSame(2_000, count($this->rows('saved.db')) + $damage->rows());
     }
 
-    public function testADatabaseWithoutItsListOfTablesIsRefused(): void
+    public function testWithoutTheListOfTablesRowsAreKnownByTheirShape(): void
     {
-        $this->make([[1, 1, 'a', null, null]]);
+        $this->make([[1, 1, 'a', 0.5, null], [2, 1, 'b', 0.5, null]]);
         $bytes = (string) file_get_contents($this->path('before.db'));
         file_put_contents($this->path('before.db'), substr_replace($bytes, str_repeat("\0", 3_900), 100, 3_900));
+        $damage = $this->salvage();
+        self::assertCount(2, $this->rows('saved.db'));
+        self::assertSame(['note'], $damage->uncounted);
+        file_put_contents($this->path('before.db'), substr($bytes, 0, 100).str_repeat("\0", 3_996));
         $this->expectException(\UnexpectedValueException::class);
         $this->expectExceptionMessage('list of its tables');
         $this->salvage();

@@ -69,7 +69,7 @@ final class AndroidFormat implements Format, SealedBackups
     {
         return new Capabilities(
             broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false,
-            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS,
+            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS,
         );
     }
 

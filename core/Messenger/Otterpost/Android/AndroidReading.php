@@ -157,7 +157,7 @@ class AndroidReading
     private function person(TolerantRow $row, array $numbers): void
     {
         $id = $row->int('folk_id');
-        $key = Handle::toKey($row->nullableText('handle') ?? 'folk-'.$id, Handle::ANDROID_SUFFIX);
+        $key = Handle::toKey($row->nullableText('handle') ?? 'person-'.$id, Handle::ANDROID_SUFFIX);
         if (isset($this->people[$key])) {
             $this->store->finding('person_twice', 'folk', $key);
         }
@@ -172,7 +172,7 @@ class AndroidReading
     /** For messages whose conversation can't be read or is gone. */
     private static function roomOfItsOwn(string $name): Conversation
     {
-        return new Conversation('room-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
+        return new Conversation('conversation-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
     }
 
     /** Labels and canned answers of the business edition. */
@@ -210,7 +210,7 @@ class AndroidReading
         }
 
         return $this->finishConversation($row, new Conversation(
-            Handle::toKey($row->text('handle', 'room-'.$room), Handle::ANDROID_SUFFIX), $kind, $row->nullableText('title'), $row->nullableText('about'), $row->time('founded_ms'),
+            Handle::toKey($row->text('handle', 'conversation-'.$room), Handle::ANDROID_SUFFIX), $kind, $row->nullableText('title'), $row->nullableText('about'), $row->time('founded_ms'),
             $row->bool('shelved'), $row->nullableInt('pin_place'), $row->time('hush_until_ms'), $row->int('unread'), $row->nullableText('wallpaper'), self::usable($members), $opaque,
             $row->nullableInt('fade_s'), $row->nullableText('draft'), $row->bool('marked_unread'), $row->nullableText('picture'), $this->labels($room),
         ));
@@ -567,7 +567,7 @@ class AndroidReading
     private function personOf(int $folkId): string
     {
         if (!isset($this->folk[$folkId])) {
-            $this->folk[$folkId] = 'folk-'.$folkId;
+            $this->folk[$folkId] = 'person-'.$folkId;
             $this->store->person(new Person($this->folk[$folkId], null, null, null));
             $this->store->finding('person_gone', 'folk', (string) $folkId);
         }

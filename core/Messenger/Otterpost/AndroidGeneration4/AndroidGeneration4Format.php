@@ -46,7 +46,7 @@ final class AndroidGeneration4Format implements Format
     {
         return new Capabilities(
             broadcastLists: true, heardTimes: false, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false,
-            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS,
+            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS,
         );
     }
 

@@ -81,7 +81,7 @@ final class AndroidGeneration4Reading
         }
         if (null !== $this->database->one("SELECT 1 AS here FROM slip WHERE typeof(room_handle) <> 'text' LIMIT 1")) {
             $this->store->finding('room_gone', 'slip.room_handle', 'no text');
-            $this->room(null, self::roomOfItsOwn('room-unknown'));
+            $this->room(null, self::roomOfItsOwn('conversation-unknown'));
         }
     }
 

@@ -60,7 +60,7 @@ final class IosFormat implements Format
     {
         return new Capabilities(
             broadcastLists: false, heardTimes: false, wallpapers: false, sendEffects: true, motionParts: true, quotesOfGone: true,
-            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, exactTimes: Clock::EXACT_MS,
+            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS, exactTimes: Clock::EXACT_MS,
         );
     }
 

@@ -119,7 +119,7 @@ final class IosReading
     private function person(TolerantRow $row): void
     {
         $id = $row->int('Z_PK');
-        $key = Handle::toKey($row->text('ZHANDLE', 'folk-'.$id), Handle::IOS_SUFFIX);
+        $key = Handle::toKey($row->text('ZHANDLE', 'person-'.$id), Handle::IOS_SUFFIX);
         if (isset($this->people[$key])) {
             $this->store->finding('person_twice', 'ZFOLK', $key);
         }
@@ -140,7 +140,7 @@ final class IosReading
     /** For messages whose conversation can't be read or is gone. */
     private static function roomOfItsOwn(string $name): Conversation
     {
-        return new Conversation('room-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
+        return new Conversation('conversation-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
     }
 
     /** Labels and canned answers of the business edition. */
@@ -171,7 +171,7 @@ final class IosReading
             $row = $this->pouch->tolerant('ZROOMFOLK', $found);
             $key = $this->folk[$row->nullableInt('ZFOLK') ?? 0] ?? null;
             if (null === $key) {
-                $key = 'folk-'.($row->nullableInt('ZFOLK') ?? 0);
+                $key = 'person-'.($row->nullableInt('ZFOLK') ?? 0);
                 $this->store->person(new Person($key, null, null, null));
                 $this->store->finding('person_gone', 'ZROOMFOLK.ZFOLK', $key);
             }
@@ -223,7 +223,7 @@ final class IosReading
         }
 
         return new Conversation(
-            Handle::toKey($row->text('ZHANDLE', 'room-'.$room), Handle::IOS_SUFFIX), $kind, $row->nullableText('ZTITLE'), $row->nullableText('ZABOUT'), self::time($row, 'ZFOUNDED'),
+            Handle::toKey($row->text('ZHANDLE', 'conversation-'.$room), Handle::IOS_SUFFIX), $kind, $row->nullableText('ZTITLE'), $row->nullableText('ZABOUT'), self::time($row, 'ZFOUNDED'),
             $row->bool('ZSHELVED'), $row->nullableInt('ZPINPLACE'), -1.0 === $hush ? Conversation::MUTED_FOR_GOOD : self::time($row, 'ZHUSHUNTIL'), $row->nullableInt('ZUNREAD') ?? 0, null, $members, $opaque,
             $row->nullableInt('ZFADE'), $row->nullableText('ZDRAFT'), $row->bool('ZMARKEDUNREAD'), $this->smallFile($row->nullableText('ZPICTUREPATH')), $labels,
         );
@@ -423,7 +423,7 @@ final class IosReading
     /** A sender whose row in the room is gone. */
     private function gone(int $roomFolk): string
     {
-        $key = 'folk-'.$roomFolk;
+        $key = 'person-'.$roomFolk;
         $this->store->person(new Person($key, null, null, null));
         $this->store->finding('person_gone', 'ZSLIP.ZROOMFOLK', $key);
 

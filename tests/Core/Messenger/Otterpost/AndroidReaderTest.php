@@ -100,7 +100,7 @@ final class AndroidReaderTest extends TestCase
         $lost = $database->querySingle('SELECT COUNT(*) FROM slip WHERE room_id = 1');
         $database->close();
         $chats = ChatSource::open($folder, new Formats(), false, new NoProgress())->chats;
-        $room = $chats->conversation('room-1');
+        $room = $chats->conversation('conversation-1');
         self::assertSame(ConversationKind::Unknown, $room?->conversation->kind);
         self::assertSame($lost, $chats->messageCount($room->id));
         self::assertContains('room_gone', array_column($chats->findings(), 'code'));

@@ -95,9 +95,9 @@ final class IosReaderTest extends TestCase
     {
         $chats = $this->reading('DELETE FROM ZFOLK WHERE Z_PK = 1');
         self::assertContains('person_gone', array_column($chats->findings(), 'code'));
-        self::assertSame('folk-1', $this->first($chats)->senderKey);
+        self::assertSame('person-1', $this->first($chats)->senderKey);
         $chats = $this->reading('DELETE FROM ZROOM');
-        self::assertSame(3, $chats->messageCount($chats->conversation('room-1')?->id));
+        self::assertSame(3, $chats->messageCount($chats->conversation('conversation-1')?->id));
     }
 
     public function testHandlesKeepWhatTheyDoNotKnow(): void

@@ -1,0 +1,110 @@
+<?php
+
+// The application on a data folder of its own, for tests that cut its power: orders come as lines of JSON.
+
+declare(strict_types=1);
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Kernel;
+use Geschenk\App\Tray\Intake;
+use Geschenk\App\Tray\RunDesk;
+use Geschenk\App\Tray\TrayFiles;
+use Geschenk\App\Work\RunHandler;
+use Geschenk\App\Work\RunKind;
+use Geschenk\App\Work\RunState;
+use Geschenk\App\Work\WorkOnRun;
+use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Arrival\Result;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Tests\Support\Phones;
+use Symfony\Component\DependencyInjection\ContainerInterface;
+
+require dirname(__DIR__, 2).'/vendor/autoload.php';
+
+$_SERVER['APP_ENV'] = $_ENV['APP_ENV'] = 'test';
+$_SERVER['APP_SECRET'] = $_ENV['APP_SECRET'] = 'only-for-the-tests';
+$kernel = new Kernel('test', true);
+$kernel->boot();
+$container = $kernel->getContainer()->get('test.service_container');
+assert($container instanceof ContainerInterface);
+$get = static function (string $class) use ($container): object {
+    return $container->get($class) ?? throw new LogicException($class);
+};
+$entities = $get(EntityManagerInterface::class);
+$desk = $get(RunDesk::class);
+$files = $get(TrayFiles::class);
+$handler = $get(RunHandler::class);
+$intake = $get(Intake::class);
+assert($entities instanceof EntityManagerInterface && $desk instanceof RunDesk && $files instanceof TrayFiles && $handler instanceof RunHandler && $intake instanceof Intake);
+
+$tray = static fn (): Tray => $entities->getRepository(Tray::class)->findOneBy([]) ?? throw new LogicException('No tray.');
+$latest = static function () use ($entities): Run {
+    $entities->clear();
+    $runs = $entities->getRepository(Run::class)->findAll();
+
+    return $runs[count($runs) - 1] ?? throw new LogicException('No run.');
+};
+/** What a worker does with the newest run until it is over, and with what follows it. */
+$work = static function () use ($latest, $handler, $desk): void {
+    for ($n = 0; $n < 8; ++$n) {
+        $run = $latest();
+        if (RunState::Failed === $run->state()) {
+            $desk->goOn($run);
+        } elseif (RunState::Done === $run->state()) {
+            return;
+        }
+        $handler(new WorkOnRun($run->id));
+    }
+};
+$answer = static function (array $order) use ($entities, $intake, $tray, $latest, $desk, $files, $handler, $work): array {
+    $entities->getConnection()->close();
+    $entities->clear();
+    ScratchFolder::sweep();
+    switch ($order['do'] ?? '') {
+        case 'open':
+            $intake->open('Test Person', 'the café', Phones::GIVING, Phones::RECEIVING, 'jette');
+
+            return [];
+        case 'ask':
+            $kind = RunKind::from(is_string($order['kind'] ?? null) ? $order['kind'] : '');
+            $desk->ask($tray(), $kind, 'jette', RunKind::Restore === $kind ? $tray()->number.'-B' : null);
+
+            return [];
+        case 'once':
+            $handler(new WorkOnRun($latest()->id));
+
+            return [];
+        case 'work':
+            $work();
+            $run = $latest();
+            $backup = $files->backupFolder($tray());
+            $about = ['kind' => $run->kind->value, 'state' => $run->state()->value, 'trouble' => $run->trouble()];
+            if (null !== $backup) {
+                Bag::validate($backup);
+                $about['kept'] = (new ChatStore($backup.'/data/chats.sqlite'))->summary();
+            }
+            if ($files->isConverted($tray())) {
+                $files->manifest($tray());
+                $about['rehearsed'] = $files->rehearsed($tray())?->toArray();
+            }
+            if (is_file($files->arrival($tray()))) {
+                $about['arrived'] = (new Result($files->arrival($tray())))->totals()->toArray();
+            }
+
+            return $about;
+        default:
+            throw new LogicException('There is no such order.');
+    }
+};
+while (false !== ($line = fgets(\STDIN))) {
+    $order = json_decode($line, true);
+    try {
+        $told = ['ok' => $answer(is_array($order) ? $order : [])];
+    } catch (Throwable $error) {
+        $told = ['error' => $error::class.': '.$error->getMessage().' at '.$error->getFile().':'.$error->getLine()];
+    }
+    fwrite(\STDOUT, json_encode($told, \JSON_THROW_ON_ERROR | \JSON_INVALID_UTF8_SUBSTITUTE)."\n");
+}
