@@ -110,6 +110,33 @@ final class ComparisonTest extends TestCase
         self::assertSame([1, 1], [$result->totals()->missing, $result->totals()->extra]);
     }
 
+    /** @return iterable<string, array{list<int>, list<int>, list<int>}> */
+    public static function times(): iterable
+    {
+        yield 'all there' => [[5000, 1000, 9000, 4000], [5000, 1000, 9000, 4000], [1000, 9000, 1000, 9000]];
+        yield 'the first and the last gone' => [[5000, 1000, 9000, 4000], [5000, 4000], [1000, 9000, 4000, 5000]];
+        yield 'more than there were' => [[5000, 4000], [5000, 1000, 9000, 4000], [4000, 5000, 1000, 9000]];
+    }
+
+    /**
+     * @param list<int> $expected
+     * @param list<int> $found
+     * @param list<int> $row
+     */
+    #[DataProvider('times')]
+    public function testTheFirstAndTheLastTimeOfBothSidesStandInARow(array $expected, array $found, array $row): void
+    {
+        $fill = static fn (array $times): \Closure => static function (StoreWriter $w) use ($times): void {
+            $id = $w->conversation(Chats::direct());
+            foreach ($times as $time) {
+                assert(is_int($time));
+                $w->message($id, Chats::text('m', $time, 'M'.$time));
+            }
+        };
+        $is = $this->compare($fill($expected), $fill($found))->conversations()[0];
+        self::assertSame($row, [$is['first_expected'], $is['last_expected'], $is['first_found'], $is['last_found']]);
+    }
+
     public function testWhatWasToStayBehindAndIsThereCountsAsExtra(): void
     {
         $list = new Conversation('list', ConversationKind::Broadcast, null, null, null, false, null, null, 0, null, []);

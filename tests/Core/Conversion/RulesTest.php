@@ -73,6 +73,33 @@ final class RulesTest extends TestCase
         @unlink($this->path('e.sqlite'));
     }
 
+    public function testTheWordsOfWhatIsGoneAreKeptWhereTheyCanBe(): void
+    {
+        $answer = Chats::text('words', 1_700_000_000_000, 'W')->with(['replyTo' => 'GONE', 'quote' => new Quote(null, true, Kind::Text, 'gone', 5)]);
+        $chats = Chats::store($this->path('x.sqlite'), static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct()), $answer));
+        self::assertSame([], Expectation::of(Chats::format('ios')->capabilities(), self::NOW)->build($chats, $this->path('e.sqlite'), new NoProgress()));
+        $back = Chats::through(new ChatStore($this->path('e.sqlite')), $this->path(), Chats::format('ios'), $this->path('to'), $this->path('back.sqlite'));
+        self::assertEquals($answer->quote, $this->first($back)[0]->message->quote);
+    }
+
+    public function testATimeFarOffIsRoundedWhereItsNumberEndsAndNowhereElse(): void
+    {
+        $far = 2_000_000_000_000_001;
+        foreach (['ios' => [['far_time', 1, 1]], 'android' => []] as $target => $lost) {
+            $chats = Chats::store($this->path("$target.sqlite"), static function (StoreWriter $w) use ($far): void {
+                $id = $w->conversation(Chats::direct());
+                $w->message($id, Chats::text('far', 1_700_000_000_000, 'F')->with(['editedAt' => $far]));
+                $w->message($id, Chats::text('near', $far - 6, 'N'));
+            });
+            $losses = Expectation::of(Chats::format($target)->capabilities(), self::NOW)->build($chats, $this->path("$target-e.sqlite"), new NoProgress());
+            self::assertSame($lost, array_map(static fn ($l): array => [$l->rule, $l->messages, $l->conversations], $losses));
+            [$first, $second] = $this->first(new ChatStore($this->path("$target-e.sqlite")));
+            self::assertSame([$far - 6, $far - 1], [$second->message->sentAt, $second->message->receivedAt]);
+            self::assertSame('android' === $target, $far === $first->message->editedAt);
+            self::assertEqualsWithDelta($far, $first->message->editedAt, 128_000);
+        }
+    }
+
     public function testAFilmMayGoBesideItsStill(): void
     {
         $touched = self::messages();

@@ -26,6 +26,27 @@ final class BadInputTest extends TestCase
         $this->assertRefused($this->path('holiday'), 'holds no messenger data');
     }
 
+    /** @return iterable<string, array{string}> */
+    public static function otherPeoplesDatabases(): iterable
+    {
+        yield 'no table that is ours' => ['CREATE TABLE recipe (name)'];
+        yield 'only the slips' => ['CREATE TABLE ZSLIP (Z_PK INTEGER PRIMARY KEY)'];
+        yield 'only the head' => ['CREATE TABLE Z_METADATA (Z_VERSION INTEGER); INSERT INTO Z_METADATA VALUES (3)'];
+    }
+
+    #[DataProvider('otherPeoplesDatabases')]
+    public function testADatabaseOfTheSameNameThatIsSomebodyElses(string $sql): void
+    {
+        mkdir($this->path('other'));
+        foreach (['Pouch.sqlite', 'pouch.db'] as $name) {
+            $database = new \SQLite3($this->path('other/'.$name));
+            $database->exec($sql);
+            $database->close();
+            $this->assertRefused($this->path('other'), 'holds no messenger data');
+            unlink($this->path('other/'.$name));
+        }
+    }
+
     public function testAPathThatIsNotThere(): void
     {
         $this->assertRefused($this->path('nowhere'), 'There is nothing at');

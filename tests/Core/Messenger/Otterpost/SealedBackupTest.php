@@ -103,6 +103,19 @@ final class SealedBackupTest extends TestCase
         ChatSource::open($folder, new Formats(), true, new NoProgress());
     }
 
+    public function testNumbersForThePasswordOutOfAllProportionAreRefusedBeforeAnythingIsComputed(): void
+    {
+        file_put_contents($this->path('in'), 'chats');
+        SealedBackup::seal($this->path('in'), $this->path('sealed'), BackupKey::of('nine pale herons'));
+        $good = (string) file_get_contents($this->path('sealed'));
+        ['passes' => $passes, 'memory' => $memory] = (array) unpack('Npasses/Nmemory', $good, 10);
+        foreach ([[$passes, 268_435_457], [$passes, 0xFFFF_FFFF], [$passes, 8191], [0, $memory], [11, $memory]] as $numbers) {
+            $header = substr_replace(substr($good, 0, SealedBackup::HEADER - 32), pack('NN', ...$numbers), 10, 8);
+            file_put_contents($this->path('sealed'), $header.hash('sha256', $header, true).substr($good, SealedBackup::HEADER));
+            $this->assertRefused('bytes of it were changed', BackupKey::of('nine pale herons'));
+        }
+    }
+
     private function assertRefused(string $because, BackupKey $key): string
     {
         @unlink($this->path('out'));
