@@ -30,7 +30,7 @@ final class DemoMaker
 {
     public const SEED = 19_070_412;
     /** Goes up when what is made could no longer be read as it was. */
-    public const VERSION = 3;
+    public const VERSION = 4;
     private const VERSION_FILE = 'demonstration-version';
     /** Opens the sealed backup that the netmaker's phone holds its chats in; its stand-in tells it. */
     public const NETMAKERS_PASSWORD = 'three herrings, no oar';
