@@ -77,16 +77,27 @@ final class Manifest
         return new self($path, $digest, $files, $bytes);
     }
 
-    /** @return \Generator<int, array{path: string, bytes: int, sha256: string}> in the order of the paths */
+    /**
+     * @return \Generator<int, array{path: string, bytes: int, sha256: string}> in the order of the paths
+     *
+     * @throws \UnexpectedValueException when it lists something else than when it was read: it changed, or came short
+     */
     public function entries(): \Generator
     {
         $stream = Disk::open($this->path, 'r');
+        $hash = hash_init('sha256');
+        $files = 0;
         while (false !== ($line = fgets($stream))) {
             if (1 === preg_match(self::LINE, $line, $found)) {
+                hash_update($hash, $line);
+                ++$files;
                 yield ['path' => rawurldecode($found[3]), 'bytes' => (int) $found[2], 'sha256' => $found[1]];
             }
         }
         fclose($stream);
+        if ($files !== $this->files || !hash_equals($this->digest, hash_final($hash))) {
+            throw self::broken($this->path);
+        }
     }
 
     private static function broken(string $path): \UnexpectedValueException
