@@ -37,7 +37,7 @@ const isShown = computed(
       <p class="soft small">You can leave this page; the work goes on and calls when it needs you.</p>
       <p v-if="stop.error.value" class="trouble" role="alert">{{ stop.error.value.message }}</p>
       <div v-if="isGoing && tray.run" class="buttons">
-        <v-btn variant="text" :loading="stop.isPending.value" @click="stop.mutate(tray.run.id)">Stop this run</v-btn>
+        <v-btn :loading="stop.isPending.value" @click="stop.mutate(tray.run.id)">Stop this run</v-btn>
       </div>
     </template>
     <template v-else>
@@ -57,11 +57,7 @@ const isShown = computed(
           @click="goOn.mutate({ id: tray.run.id, ...(needsKey ? { key } : {}) }, { onSuccess: () => (key = '') })"
           >Go on from here</v-btn
         >
-        <v-btn
-          v-else-if="isInterrupted && tray.run"
-          variant="text"
-          :loading="stop.isPending.value"
-          @click="stop.mutate(tray.run.id)"
+        <v-btn v-else-if="isInterrupted && tray.run" :loading="stop.isPending.value" @click="stop.mutate(tray.run.id)"
           >Stop this run</v-btn
         >
         <v-btn v-else-if="!isInterrupted && shown !== tray.stage" :to="`/trays/${tray.number}`" :active="false"
