@@ -10,8 +10,8 @@ use Symfony\Component\Console\Output\NullOutput;
 
 require dirname(__DIR__).'/vendor/autoload.php';
 
-// The tests' own data folder, new for every run.
-$data = dirname(__DIR__).'/var/test-data';
+// The tests' own data folder, new for every run. Runs beside each other name one each.
+$data = getenv('GESCHENK_TEST_DATA') ?: dirname(__DIR__).'/var/test-data';
 Folder::remove($data);
 Folder::make($data);
 foreach (['GESCHENK_DATA' => $data, 'APP_SECRET' => 'only-for-the-tests'] as $name => $value) {

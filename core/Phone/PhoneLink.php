@@ -39,6 +39,7 @@ interface PhoneLink
      *
      * @return array{bytes: int, sha256: string} of what came
      *
+     * @throws PhoneRefuses   when the app has no such file
      * @throws FileUnreadable when the phone can't read it to its end
      */
     public function pull(string $app, string $path, mixed $sink, callable $onBytes): array;

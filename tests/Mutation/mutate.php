@@ -3,10 +3,12 @@
 /*
  * Changes one thing at a time in the rooms that carry the promises, and asks the tests whether they notice.
  *
- *     composer mutate -- [--rooms=Arrival,Restore,Conversion,Archive] [--sample=N] [--seed=S] [--least=90]
+ *     composer mutate -- [--rooms=Arrival,Restore,Conversion,Archive] [--only=FILE] [--sample=N] [--seed=S]
+ *         [--jobs=2] [--least=90]
  *
- * Every change takes a run of tests, so all of them take hours; --sample takes N of each room by seed. Ends with 1 when
- * fewer than --least per cent are noticed. A change that makes a test run for more than two minutes counts as noticed.
+ * Every change takes a run of tests, so all of them take an hour or more; --sample takes N of each room by seed, --only
+ * those of the files whose path holds the word. Ends with 1 when fewer than --least per cent are noticed. A change that
+ * makes a test run for more than two minutes counts as noticed.
  */
 
 declare(strict_types=1);
@@ -23,9 +25,13 @@ const ROOT = __DIR__.'/../..';
 /** Asked in this order, the quick ones first. */
 const TESTS = [
     'Arrival' => ['tests/Core/Arrival/ComparisonTest.php', 'tests/Core/Conversion', 'tests/Core/Arrival/HarmTest.php'],
-    'Restore' => ['tests/Core/Restore', 'tests/Standin/BackupAndRestoreTest.php', 'tests/App/Work'],
-    'Conversion' => ['tests/Core/Conversion', 'tests/Core/Arrival/ComparisonTest.php', 'tests/Core/Messenger/Otterpost/RoundTripTest.php'],
-    'Archive' => ['tests/Core/Archive', 'tests/Standin/BackupAndRestoreTest.php', 'tests/Standin/ReadErrorsTest.php'],
+    'Restore' => ['tests/Core/Restore', 'tests/App/Work', 'tests/Standin/BackupAndRestoreTest.php'],
+    'Conversion' => [
+        'tests/Core/Conversion', 'tests/Core/Arrival/ComparisonTest.php', 'tests/Core/Messenger/Otterpost/RoundTripTest.php',
+    ],
+    'Archive' => [
+        'tests/Core/Archive', 'tests/Standin/ReadErrorsTest.php', 'tests/App/Work', 'tests/Standin/BackupAndRestoreTest.php',
+    ],
 ];
 const OTHER = [
     BinaryOp\Smaller::class => '<=', BinaryOp\SmallerOrEqual::class => '<', BinaryOp\Greater::class => '>=', BinaryOp\GreaterOrEqual::class => '>',
@@ -64,27 +70,75 @@ function changes(string $source): array
     return $changes;
 }
 
-/** @return bool whether a test failed */
-function isNoticed(string $class, string $mutant, string $room): bool
+/**
+ * Starts one run of a test file or folder with a changed class.
+ *
+ * @return resource
+ */
+function start(string $test, string $class, string $mutant, int $job): mixed
 {
-    foreach (TESTS[$room] as $test) {
-        $command = ['timeout', '120', \PHP_BINARY, '-d', 'pcov.enabled=0', '-d', 'memory_limit=512M', '-d', 'auto_prepend_file='.__DIR__.'/mutant.php', 'vendor/bin/phpunit', '--colors=never', '--no-output', '--stop-on-defect', $test];
-        $process = proc_open($command, [1 => ['file', '/dev/null', 'w'], 2 => ['file', '/dev/null', 'w']], $pipes, ROOT, ['GESCHENK_MUTANT' => $class.'='.$mutant, 'GESCHENK_SEEDS' => '20', 'APP_ENV' => 'test'] + getenv());
-        if (false === $process) {
-            throw new RuntimeException('PHPUnit can not be started.');
-        }
-        if (0 !== proc_close($process)) {
-            return true;
-        }
-    }
+    $command = [
+        'timeout', '120', \PHP_BINARY, '-d', 'pcov.enabled=0', '-d', 'memory_limit=512M',
+        '-d', 'auto_prepend_file='.__DIR__.'/mutant.php', 'vendor/bin/phpunit', '--colors=never', '--no-output',
+        '--do-not-cache-result', '--stop-on-defect', $test,
+    ];
+    $environment = [
+        'GESCHENK_MUTANT' => "$class=$mutant", 'GESCHENK_SEEDS' => '20', 'GESCHENK_GROUNDS' => '1',
+        'GESCHENK_TEST_DATA' => ROOT."/var/mutation/data-$job", 'APP_ENV' => 'test',
+    ];
+    $null = ['file', '/dev/null', 'w'];
+    $process = proc_open($command, [1 => $null, 2 => $null], $pipes, ROOT, $environment + getenv());
 
-    return false;
+    return false === $process ? throw new RuntimeException('PHPUnit can not be started.') : $process;
 }
 
-$options = getopt('', ['rooms:', 'sample:', 'seed:', 'least:']);
-$option = static fn (string $name, string $else): string => is_array($options) && is_string($options[$name] ?? null) ? $options[$name] : $else;
+/**
+ * Asks a room's tests about changes, some at a time, and tells each answer as it comes.
+ *
+ * @param list<array{class: string, source: string}>                     $changes
+ * @param callable(int, string|null): void $told which change it was, and the test that noticed it
+ */
+function ask(array $changes, string $room, int $jobs, callable $told): void
+{
+    /** @var array<int, array{process: resource, change: int, test: int, mutant: string}> $running */
+    $running = [];
+    $next = 0;
+    while ([] !== $running || $next < count($changes)) {
+        for ($job = 0; $job < $jobs && $next < count($changes); ++$job) {
+            if (!isset($running[$job])) {
+                $mutant = ROOT."/var/mutation/mutant-$job.php";
+                file_put_contents($mutant, $changes[$next]['source']);
+                $process = start(TESTS[$room][0], $changes[$next]['class'], $mutant, $job);
+                $running[$job] = ['process' => $process, 'change' => $next++, 'test' => 0, 'mutant' => $mutant];
+            }
+        }
+        usleep(20_000);
+        foreach ($running as $job => $run) {
+            $status = proc_get_status($run['process']);
+            if ($status['running']) {
+                continue;
+            }
+            proc_close($run['process']);
+            if (0 === $status['exitcode'] && isset(TESTS[$room][$run['test'] + 1])) {
+                $running[$job]['test'] = ++$run['test'];
+                $class = $changes[$run['change']]['class'];
+                $running[$job]['process'] = start(TESTS[$room][$run['test']], $class, $run['mutant'], $job);
+                continue;
+            }
+            $told($run['change'], 0 === $status['exitcode'] ? null : TESTS[$room][$run['test']]);
+            unset($running[$job]);
+        }
+    }
+}
+
+$options = getopt('', ['rooms:', 'sample:', 'seed:', 'least:', 'jobs:', 'only:']);
+$option = static fn (string $name, string $else): string => is_array($options) && is_string($options[$name] ?? null)
+    ? $options[$name] : $else;
 $chance = new Random\Randomizer(new Random\Engine\Mt19937((int) $option('seed', '1')));
-$mutant = ROOT.'/var/mutant.php';
+if (!is_dir(ROOT.'/var/mutation')) {
+    mkdir(ROOT.'/var/mutation', 0o700, true);
+}
+$jobs = max(1, (int) $option('jobs', '2'));
 $all = $noticed = 0;
 foreach (explode(',', $option('rooms', implode(',', array_keys(TESTS)))) as $room) {
     if (!isset(TESTS[$room])) {
@@ -92,34 +146,39 @@ foreach (explode(',', $option('rooms', implode(',', array_keys(TESTS)))) as $roo
         exit(2);
     }
     // Tests that fail by themselves would notice everything.
-    file_put_contents($mutant, "<?php\n");
-    if (isNoticed('', $mutant, $room)) {
-        fwrite(\STDERR, "The tests of $room fail without any change.\n");
-        exit(2);
-    }
+    ask([['class' => '', 'source' => "<?php\n"]], $room, 1, static function (int $change, ?string $test): void {
+        if (null !== $test) {
+            fwrite(\STDERR, "$test fails without any change.\n");
+            exit(2);
+        }
+    });
     $found = [];
     foreach ([...(glob(ROOT."/core/$room/*.php") ?: []), ...(glob(ROOT."/core/$room/*/*.php") ?: [])] as $file) {
-        foreach (changes((string) file_get_contents($file)) as $change) {
-            $found[] = ['file' => $file] + $change;
+        if (!str_contains($file, $option('only', '/'))) {
+            continue;
+        }
+        $source = (string) file_get_contents($file);
+        $name = substr($file, strlen(ROOT.'/core/'), -4);
+        foreach (changes($source) as $change) {
+            $before = (string) preg_replace('/\s+/', ' ', substr($source, $change['from'], min(100, $change['length'])));
+            $after = (string) preg_replace('/\s+/', ' ', substr($change['text'], 0, 100));
+            $found[] = [
+                'class' => 'Geschenk\Core\\'.strtr($name, '/', '\\'),
+                'source' => substr_replace($source, $change['text'], $change['from'], $change['length']),
+                'words' => "core/$name.php:{$change['line']}  $before  ->  $after",
+            ];
         }
     }
     $sample = (int) $option('sample', (string) count($found));
-    $kept = 0;
     $taken = array_slice($chance->shuffleArray($found), 0, max(1, $sample));
-    foreach ($taken as $change) {
-        $source = (string) file_get_contents($change['file']);
-        file_put_contents($mutant, substr_replace($source, $change['text'], $change['from'], $change['length']));
-        $name = substr($change['file'], strlen(ROOT.'/core/'), -4);
-        if (isNoticed('Geschenk\Core\\'.strtr($name, '/', '\\'), $mutant, $room)) {
-            ++$kept;
-        } else {
-            printf("not noticed: core/%s.php:%d  %s  ->  %s\n", $name, $change['line'], preg_replace('/\s+/', ' ', substr($source, $change['from'], min(100, $change['length']))), preg_replace('/\s+/', ' ', substr($change['text'], 0, 100)));
-        }
-    }
+    $kept = 0;
+    ask($taken, $room, $jobs, static function (int $change, ?string $test) use ($taken, &$kept): void {
+        $kept += null === $test ? 0 : 1;
+        echo null === $test ? "not noticed: {$taken[$change]['words']}\n" : '';
+    });
     printf("%s: %d of %d noticed (there are %d)\n", $room, $kept, count($taken), count($found));
     $all += count($taken);
     $noticed += $kept;
 }
-unlink($mutant);
 printf("Together: %.0f %%\n", 100 * $noticed / max(1, $all));
 exit(100 * $noticed >= (int) $option('least', '90') * $all ? 0 : 1);

@@ -63,8 +63,8 @@ final class ReadErrorsTest extends TestCase
             $said['faults'] += count($link->log);
             ++$said['whole'];
         }
-        self::assertGreaterThan(20, $said['unreadable']);
-        self::assertGreaterThan(50, $said['faults']);
+        self::assertGreaterThan($seed / 10, $said['unreadable']);
+        self::assertGreaterThan($seed / 4, $said['faults']);
     }
 
     public function testADatabaseThatCanNotBeReadToItsEndIsTakenAsFarAsItCanAndSaysSo(): void

@@ -47,7 +47,7 @@ final class Phones
         return new FolderPhoneLink($phone);
     }
 
-    /** @param array{on: string, do: string, after_bytes?: int, largest?: int, from?: float, to?: float} $fault */
+    /** @param array{on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float} $fault */
     public static function plan(PhoneFolder $phone, array $fault): void
     {
         $phone->change(static fn (array $s): array => ['faults' => [...$s['faults'], $fault]] + $s);

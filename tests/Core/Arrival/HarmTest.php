@@ -100,7 +100,7 @@ final class HarmTest extends TestCase
     {
         $found = 0;
         foreach (self::SEEDS as $seed) {
-            if ($found >= self::GROUNDS) {
+            if ($found >= (int) (getenv('GESCHENK_GROUNDS') ?: self::GROUNDS)) {
                 break;
             }
             [$folder, $expected, $back] = self::ground($platform, $seed);
