@@ -325,7 +325,12 @@ final class ChatStore
                    (SELECT MAX(sent_at) FROM message m WHERE m.message_id >= c.first_message_id AND m.message_id < c.first_message_id + c.messages) AS last_at,
                    a.n AS attachments, a.bytes, a.absent
             FROM conversation c
-            LEFT JOIN (SELECT m.conversation_id, COUNT(*) AS n, SUM(a.bytes) AS bytes, SUM(a.presence NOT IN ('present', 'wrong_type')) AS absent FROM attachment a JOIN message m USING (message_id) GROUP BY m.conversation_id) a USING (conversation_id)
+            LEFT JOIN (
+                -- Only of files that are there: what a missing one's row claims is anything at all.
+                SELECT m.conversation_id, COUNT(*) AS n, SUM(a.presence NOT IN ('present', 'wrong_type')) AS absent,
+                       SUM(CASE WHEN a.presence IN ('present', 'wrong_type') THEN a.bytes END) AS bytes
+                FROM attachment a JOIN message m USING (message_id) GROUP BY m.conversation_id
+            ) a USING (conversation_id)
             ORDER BY last_at DESC NULLS LAST, c.conversation_id
             SQL;
         foreach ($this->database->few($sql) as $row) {

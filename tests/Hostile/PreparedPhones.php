@@ -4,7 +4,17 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Hostile;
 
+use Geschenk\Core\Archive\BackupMaker;
+use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Conversion\Expectation;
+use Geschenk\Core\Messenger\BackupKey;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\ReadingApart;
+use Geschenk\Core\Messenger\ReadingLimits;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Store\ChatStore;
 use Geschenk\Standin\Phone\PhoneFolder;
+use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;
 
 /** Makers of phones that were prepared to do harm: each takes an honest phone and spoils its data. */
@@ -33,9 +43,11 @@ final class PreparedPhones
             'names that are no UTF-8' => ['answer' => 'whole', 'make' => static fn (PhoneFolder $phone) => self::change($phone, "CREATE TABLE \"n\xff\xfet\" (a); ALTER TABLE slip ADD COLUMN \"\xc3\x28\" TEXT; UPDATE slip SET \"\xc3\x28\" = 'x' WHERE slip_id % 7 = 0")],
             'a media type that is no UTF-8' => ['answer' => 'whole', 'make' => static fn (PhoneFolder $phone) => self::change($phone, "UPDATE parcel SET media_type = CAST(x'fffe2f80' AS TEXT), shown_name = CAST(x'ff00ff' AS TEXT)")],
             'a text of twelve megabytes with a mention' => ['answer' => 'whole', 'make' => static fn (PhoneFolder $phone) => self::change($phone, "UPDATE slip SET body = replace(hex(zeroblob(6000000)), '00', 'é ') WHERE slip_id = (SELECT MIN(slip_id) FROM slip WHERE body IS NOT NULL); INSERT INTO mention SELECT MIN(slip_id), (SELECT MIN(folk_id) FROM folk), 9000000, 2 FROM slip WHERE body IS NOT NULL")],
+            'a text of a hundred and forty megabytes with a mention' => ['answer' => 'whole', 'make' => self::hugeText(...)],
             'hostile in every text' => ['answer' => 'whole', 'make' => static fn (PhoneFolder $phone) => self::everyValue($phone, 'TEXT', self::HARSH_TEXT)],
             'the largest number everywhere' => ['answer' => 'either', 'make' => static fn (PhoneFolder $phone) => self::everyValue($phone, 'INTEGER', \PHP_INT_MAX)],
             'no number where one must be' => ['answer' => 'either', 'make' => static fn (PhoneFolder $phone) => self::everyValue($phone, 'INTEGER', 'nine')],
+            'hostile in every value' => ['answer' => 'whole', 'make' => self::everyTextAndNumber(...)],
             'a folder that is a link' => ['answer' => 'whole', 'make' => self::linkedFolder(...)],
             'a database that is a link' => ['answer' => 'said', 'make' => self::linkedDatabase(...)],
             'a sealed backup that is a bomb' => ['answer' => 'said', 'make' => self::bomb(...)],
@@ -44,6 +56,27 @@ final class PreparedPhones
                 file_put_contents($log, str_repeat(is_file($log) ? (string) file_get_contents($log) : random_bytes(4096), 20));
             }],
         ];
+    }
+
+    /**
+     * Backs a phone up as the shop does, within narrow limits, and plans its conversion.
+     *
+     * @return int messages that were read, and those that were told as lost
+     */
+    public static function serve(PhoneFolder $phone, string $bag): int
+    {
+        $formats = new Formats();
+        $limits = static fn (int $bytes): ReadingLimits => new ReadingLimits(20, 90, 402_653_184, 200_000_000);
+        $maker = new BackupMaker($formats, new ReadingApart(dirname(__DIR__, 2).'/bin/read-chats', $formats, $limits));
+        $maker->make(Phones::link($phone), 'otterpost', $bag, [], new NoProgress(), BackupKey::of(self::PASSWORD));
+        Bag::validate($bag);
+        $chats = new ChatStore($bag.'/data/chats.sqlite', true);
+        // What was read can be shown and converted.
+        $shown = [iterator_to_array($chats->people(), false), $chats->overview(), $chats->findings()];
+        json_encode($shown, \JSON_THROW_ON_ERROR | \JSON_INVALID_UTF8_SUBSTITUTE);
+        Expectation::of(Chats::format('ios')->capabilities())->build($chats, $bag.'-expected.sqlite', new NoProgress());
+
+        return $chats->messageCount() + $chats->summary()['lost'];
     }
 
     private static function database(PhoneFolder $phone): string
@@ -79,9 +112,43 @@ final class PreparedPhones
         self::change($phone, $views);
     }
 
-    private static function everyValue(PhoneFolder $phone, string $type, string|int $value): void
+    public static function hugeText(PhoneFolder $phone): void
+    {
+        self::change($phone, <<<'SQL'
+            UPDATE slip SET body = replace(hex(zeroblob(46000000)), '00', 'é ')
+            WHERE slip_id = (SELECT MIN(slip_id) FROM slip WHERE body IS NOT NULL);
+            INSERT INTO mention
+            SELECT MIN(slip_id), (SELECT MIN(folk_id) FROM folk), 9000000, 2 FROM slip WHERE body IS NOT NULL
+            SQL);
+    }
+
+    public static function bomb(PhoneFolder $phone): void
+    {
+        self::change($phone, 'PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode = DELETE');
+        $file = fopen(self::database($phone), 'r+');
+        assert(false !== $file);
+        ftruncate($file, 700_000_000);
+        fclose($file);
+        Phones::seal($phone, self::PASSWORD);
+    }
+
+    /** Its texts, its numbers, and what the phone says of itself. */
+    public static function everyTextAndNumber(PhoneFolder $phone): void
+    {
+        self::everyValue($phone, 'TEXT', self::HARSH_TEXT);
+        self::everyValue($phone, 'BLOB', self::HARSH_TEXT);
+        foreach ([\PHP_INT_MAX, \PHP_INT_MIN, 'nine', -1, 1.5, "\xff\xfe", 4_294_967_296] as $n => $value) {
+            self::everyValue($phone, 'INTEGER', $value, $n);
+        }
+        $names = array_fill_keys(['maker', 'model', 'os_version', 'owner'], self::HARSH_TEXT);
+        $phone->change(static fn (array $state): array => [...$state, ...$names]);
+    }
+
+    /** @param int|null $seventh changes only each seventh row, another one in each column; null: all */
+    private static function everyValue(PhoneFolder $phone, string $type, string|int|float $value, ?int $seventh = null): void
     {
         $database = new \SQLite3(self::database($phone));
+        $nth = 0;
         $tables = $database->query("SELECT m.name AS t, c.name AS c FROM sqlite_schema m, pragma_table_info(m.name) c WHERE m.type = 'table' AND c.type = '$type' AND NOT c.pk AND m.name <> 'holt'");
         while ($tables && is_array($row = $tables->fetchArray(\SQLITE3_ASSOC))) {
             ['t' => $table, 'c' => $column] = array_map(static fn (mixed $v): string => is_string($v) ? $v : '', $row);
@@ -89,7 +156,8 @@ final class PreparedPhones
             if (str_ends_with($column, '_id') || 'handle' === $column || ('slip' === $table && 'wire_id' === $column)) {
                 continue;
             }
-            $update = $database->prepare("UPDATE $table SET $column = :value");
+            $rows = null === $seventh ? '1' : sprintf('(rowid + %d) %% 7 = %d', ++$nth, $seventh);
+            $update = $database->prepare("UPDATE $table SET $column = :value WHERE $rows");
             if ($update) {
                 $update->bindValue(':value', $value);
                 $update->execute();
@@ -112,15 +180,5 @@ final class PreparedPhones
         rename(self::database($phone), $elsewhere);
         array_map('unlink', glob(self::database($phone).'-*') ?: []);
         symlink($elsewhere, self::database($phone));
-    }
-
-    private static function bomb(PhoneFolder $phone): void
-    {
-        self::change($phone, 'PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode = DELETE');
-        $file = fopen(self::database($phone), 'r+');
-        assert(false !== $file);
-        ftruncate($file, 700_000_000);
-        fclose($file);
-        Phones::seal($phone, self::PASSWORD);
     }
 }

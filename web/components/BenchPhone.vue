@@ -20,7 +20,7 @@ const name = computed(() => `${props.live.maker} ${props.live.model}`)
     <div class="name">
       <b>{{ name }}</b>
       <span class="soft small"
-        >{{ live.platform === 'ios' ? 'iOS' : 'Android' }} {{ live.os_version }} · {{ live.serial }}</span
+        >{{ live.platform === 'ios' ? 'iOS' : 'Android' }} <bdi>{{ live.os_version }}</bdi> · {{ live.serial }}</span
       >
     </div>
     <div class="holds">

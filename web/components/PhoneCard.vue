@@ -29,8 +29,11 @@ const facts = computed(() => [
     <div class="name">
       <b>{{ live.maker }} {{ live.model }}</b>
       <span class="soft small"
-        >{{ live.platform === 'ios' ? 'iOS' : 'Android' }} {{ live.os_version
-        }}<template v-if="live.battery !== null"> · {{ live.battery }} %</template></span
+        >{{ live.platform === 'ios' ? 'iOS' : 'Android' }} <bdi>{{ live.os_version }}</bdi><template
+          v-if="live.battery !== null"
+        >
+          · {{ live.battery }} %</template
+        ></span
       >
     </div>
     <ul class="facts">

@@ -63,8 +63,8 @@ function press(name: string): void {
       <p>
         <b>{{ phone.maker }} {{ phone.model }}</b
         ><br /><span class="soft small"
-          >{{ phone.platform === 'ios' ? 'iOS' : 'Android' }} {{ phone.os_version }} · {{ phone.battery }} % · cable
-          {{ phone.plugged ? 'in' : 'out' }}</span
+          >{{ phone.platform === 'ios' ? 'iOS' : 'Android' }} <bdi>{{ phone.os_version }}</bdi> · {{ phone.battery }} %
+          · cable {{ phone.plugged ? 'in' : 'out' }}</span
         >
       </p>
       <p v-if="phone.backup_password" class="small">
