@@ -165,15 +165,15 @@ final class Comparison
         $byPlace = "FROM e.message e LEFT JOIN f.message f ON f.message_id = e.message_id - $first + $firstFound AND f.message_id < ".($firstFound + $countFound).' AND '.self::SAME_IDENTITY.' AND f.occurrence = e.occurrence';
         $byIdentity = sprintf('FROM e.message e LEFT JOIN f.message f ON %s AND f.conversation_id = %d AND f.occurrence = e.occurrence', self::SAME_IDENTITY, $found->id ?? -1);
         $range = sprintf('e.message_id >= %d AND e.message_id < %d', $first, $first + $count);
-        $this->database->execute('DELETE FROM temp.moved');
         $tally = $this->tally($id, $byPlace, $range);
         $join = $byPlace;
-        if ($tally['unlike'] > 0 || $tally['matched'] !== $countFound || $count !== $countFound) {
+        $isAlike = $tally['alike'] === $count && $count === $countFound;
+        if (!$isAlike) {
             $join = $byIdentity;
             $this->findMoved($join, $range);
             $tally = $this->tally($id, $byIdentity, $range);
         }
-        $accounts = ['arrived' => $tally['arrived'], 'changed' => $tally['changed'], 'left_out' => $tally['left_out'], 'missing' => $tally['missing']];
+        $accounts = array_intersect_key($tally, array_flip(['arrived', 'changed', 'left_out', 'missing', 'added', 'added_missing']));
         if ($tally['missing'] + $tally['added_missing'] > 0) {
             $this->differences($id, $join, $range);
         }
@@ -195,13 +195,13 @@ final class Comparison
             $accounts['changed'] > 0 || $accounts['left_out'] > 0 || Fate::Whole !== $expected->fate => Verdict::Changed,
             default => Verdict::Arrived,
         };
-        $rules = array_fill_keys($expected->rules, 0);
+        $rules = $expected->rules;
         foreach ($tally['arrived'] === $count ? [] : $this->database->rows("SELECT DISTINCT rules FROM e.message e WHERE $range AND rules IS NOT NULL") as $row) {
             foreach (SafeJson::decode($row->text('rules')) as $rule) {
-                $rules[is_string($rule) ? $rule : ''] = 0;
+                $rules[] = is_string($rule) ? $rule : '';
             }
         }
-        $this->fill($id, $verdict, $accounts, $extra, $tally, $expected->id, $found?->id, $settings, array_keys($rules));
+        $this->fill($id, $verdict, $accounts, $extra, $expected->id, $found?->id, $isAlike ? [$tally['first'], $tally['last']] : null, $settings, array_unique($rules));
         $progress->advance($count);
     }
 
@@ -237,12 +237,12 @@ final class Comparison
     /**
      * Counts what became of a conversation's messages, and notes it by month.
      *
-     * @return array{arrived: int, changed: int, left_out: int, spread: int, missing: int, added: int, added_missing: int, matched: int, unlike: int, first: int|null, last: int|null}
-     *               matched: messages on the other side that were expected; unlike: expected ones without the same there; first, last: times of the expected ones
+     * @return array{arrived: int, changed: int, left_out: int, spread: int, missing: int, added: int, added_missing: int, matched: int, alike: int, first: int|null, last: int|null}
+     *               matched: messages on the other side that were meant to be there; alike: those of all that are the same there; first, last: times of the expected ones
      */
     private function tally(int $id, string $join, string $range): array
     {
-        $tally = ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'spread' => 0, 'missing' => 0, 'added' => 0, 'added_missing' => 0, 'matched' => 0, 'unlike' => 0, 'first' => null, 'last' => null];
+        $tally = ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'spread' => 0, 'missing' => 0, 'added' => 0, 'added_missing' => 0, 'matched' => 0, 'alike' => 0, 'first' => null, 'last' => null];
         $months = [];
         $same = self::isSame();
         // One number to group by is much quicker than three columns.
@@ -260,7 +260,7 @@ final class Comparison
             $fate = $fates[($row->int('account') - $day * 32) >> 2];
             $there = $row->int('account') & 3;
             $isThere = 2 === $there;
-            $tally['unlike'] += $isThere ? 0 : $n;
+            $tally['alike'] += $isThere ? $n : 0;
             if ($fate->isWritten()) {
                 $tally['matched'] += $there > 0 ? $n : 0;
             }
@@ -356,7 +356,7 @@ final class Comparison
         $id = $this->database->insert('conversation', self::emptyRow($key, $titles[$key] ?? null, $found->conversation->kind->value));
         [$first, $count] = $this->found->range($found->id);
         $extra = $this->extras($id, -1, $found->id, $first, $count);
-        $this->fill($id, Verdict::Extra, ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'missing' => 0], $extra, ['added' => 0, 'added_missing' => 0], null, $found->id, [], []);
+        $this->fill($id, Verdict::Extra, [], $extra, null, $found->id, null, [], []);
     }
 
     /** @param list<string> $aspects */
@@ -398,22 +398,17 @@ final class Comparison
     }
 
     /**
-     * @param array{arrived: int, changed: int, left_out: int, missing: int} $accounts
-     * @param array{added: int, added_missing: int, unlike?: int, first?: int|null, last?: int|null, ...} $tally
-     * @param list<string>                                                   $settings
-     * @param list<string>                                                   $rules
+     * @param array<string, int>           $accounts columns that are not 0
+     * @param array{int|null, int|null}|null $times  first and last of both sides, where each message has its like
+     * @param list<string>                 $settings
+     * @param array<string>                $rules
      */
-    private function fill(int $id, Verdict $verdict, array $accounts, int $extra, array $tally, ?int $expectedId, ?int $foundId, array $settings, array $rules): void
+    private function fill(int $id, Verdict $verdict, array $accounts, int $extra, ?int $expectedId, ?int $foundId, ?array $times, array $settings, array $rules): void
     {
         $sides = [];
-        [$earliest, $latest] = [$tally['first'] ?? null, $tally['last'] ?? null];
         foreach (['e' => ['expected', $expectedId, $this->expected], 'f' => ['found', $foundId, $this->found]] as $schema => [$side, $conversationId, $store]) {
             [$first, $count] = null === $conversationId ? [0, 0] : $store->range($conversationId);
-            // Where each message has its like on the other side, so have the first and the last.
-            if ('f' === $schema && (0 !== ($tally['unlike'] ?? 1) || $extra > 0)) {
-                $times = $this->database->one('SELECT MIN(sent_at) AS first, MAX(sent_at) AS last FROM f.message WHERE message_id >= ? AND message_id < ?', [$first, $first + $count]);
-                [$earliest, $latest] = [$times?->nullableInt('first'), $times?->nullableInt('last')];
-            }
+            [$earliest, $latest] = $times ?? $this->times($schema, $first, $count);
             $attachments = $this->database->one("SELECT COUNT(*) AS n FROM $schema.attachment a WHERE a.message_id >= ? AND a.message_id < ? AND a.presence IN ('present', 'wrong_type')", [$first, $first + $count]);
             $people = $this->database->one("SELECT COUNT(*) AS n FROM $schema.member WHERE conversation_id = ?", [$conversationId]);
             $sides += [
@@ -421,17 +416,23 @@ final class Comparison
                 "attachments_$side" => $attachments?->int('n'), "people_$side" => $people?->int('n'),
             ];
         }
-        $values = ['verdict' => $verdict->value, ...$accounts, 'extra' => $extra, 'added' => $tally['added'], 'added_missing' => $tally['added_missing'], ...$sides, 'settings' => implode(',', $settings), 'rules' => implode(',', $rules)];
+        $values = ['verdict' => $verdict->value, ...$accounts, 'extra' => $extra, ...$sides, 'settings' => implode(',', $settings), 'rules' => implode(',', $rules)];
         $this->database->run('UPDATE conversation SET '.implode(', ', array_map(static fn (string $c): string => "$c = :$c", array_keys($values))).' WHERE conversation_id = :id', [...$values, 'id' => $id]);
+    }
+
+    /** @return array{int|null, int|null} times of the first and the last of a side's messages */
+    private function times(string $schema, int $first, int $count): array
+    {
+        $sql = "SELECT MIN(sent_at) AS first, MAX(sent_at) AS last FROM $schema.message WHERE message_id >= ? AND message_id < ?";
+        $times = $this->database->one($sql, [$first, $first + $count]);
+
+        return [$times?->nullableInt('first'), $times?->nullableInt('last')];
     }
 
     /** @return array<string, scalar|null> */
     private static function emptyRow(string $key, ?string $title, string $kind): array
     {
-        return [
-            'key' => $key, 'title' => $title, 'kind' => $kind, 'verdict' => '', 'arrived' => 0, 'changed' => 0, 'left_out' => 0, 'missing' => 0, 'extra' => 0, 'added' => 0, 'added_missing' => 0,
-            'messages_expected' => 0, 'messages_found' => 0, 'attachments_expected' => 0, 'attachments_found' => 0, 'people_expected' => 0, 'people_found' => 0, 'settings' => '', 'rules' => '',
-        ];
+        return ['key' => $key, 'title' => $title, 'kind' => $kind];
     }
 
     /** @return list<string> names of the aspects that differ */
@@ -441,18 +442,18 @@ final class Comparison
         [$here, $there] = [array_combine(MessageRow::COLUMNS, MessageRow::values($expected)), array_combine(MessageRow::COLUMNS, MessageRow::values($found))];
         foreach (self::ASPECTS as $column => $aspect) {
             if ($here[$column] !== $there[$column]) {
-                $differing[$aspect] = true;
+                $differing[] = $aspect;
             }
         }
         // Details have names of their own: notice, content, edited_at and so on.
         [$here, $there] = [SafeJson::decode((string) $here['details']), SafeJson::decode((string) $there['details'])];
         foreach (array_keys($here + $there) as $name) {
             if (($here[$name] ?? null) !== ($there[$name] ?? null)) {
-                $differing[(string) $name] = true;
+                $differing[] = (string) $name;
             }
         }
 
-        return array_map(strval(...), array_keys($differing));
+        return array_values(array_unique($differing));
     }
 
     /** @param list<string> $aspects */

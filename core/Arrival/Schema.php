@@ -9,11 +9,17 @@ final class Schema
 {
     public const TABLES = <<<'SQL'
         CREATE TABLE conversation (
-            conversation_id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE, title TEXT, kind TEXT NOT NULL, verdict TEXT NOT NULL,
-            arrived INTEGER NOT NULL, changed INTEGER NOT NULL, left_out INTEGER NOT NULL, missing INTEGER NOT NULL, extra INTEGER NOT NULL, added INTEGER NOT NULL, added_missing INTEGER NOT NULL,
-            messages_expected INTEGER NOT NULL, messages_found INTEGER NOT NULL, attachments_expected INTEGER NOT NULL, attachments_found INTEGER NOT NULL,
-            people_expected INTEGER NOT NULL, people_found INTEGER NOT NULL, first_expected INTEGER, first_found INTEGER, last_expected INTEGER, last_found INTEGER,
-            settings TEXT NOT NULL, rules TEXT NOT NULL
+            conversation_id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE, title TEXT, kind TEXT NOT NULL,
+            verdict TEXT NOT NULL DEFAULT '',
+            arrived INTEGER NOT NULL DEFAULT 0, changed INTEGER NOT NULL DEFAULT 0,
+            left_out INTEGER NOT NULL DEFAULT 0, missing INTEGER NOT NULL DEFAULT 0,
+            extra INTEGER NOT NULL DEFAULT 0, added INTEGER NOT NULL DEFAULT 0,
+            added_missing INTEGER NOT NULL DEFAULT 0, messages_expected INTEGER NOT NULL DEFAULT 0,
+            messages_found INTEGER NOT NULL DEFAULT 0, attachments_expected INTEGER NOT NULL DEFAULT 0,
+            attachments_found INTEGER NOT NULL DEFAULT 0, people_expected INTEGER NOT NULL DEFAULT 0,
+            people_found INTEGER NOT NULL DEFAULT 0,
+            first_expected INTEGER, first_found INTEGER, last_expected INTEGER, last_found INTEGER,
+            settings TEXT NOT NULL DEFAULT '', rules TEXT NOT NULL DEFAULT ''
         );
         CREATE TABLE month (conversation_id INTEGER NOT NULL, month TEXT NOT NULL, expected INTEGER NOT NULL, there INTEGER NOT NULL, PRIMARY KEY (conversation_id, month)) WITHOUT ROWID;
         CREATE TABLE finding (

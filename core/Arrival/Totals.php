@@ -22,10 +22,10 @@ final readonly class Totals
         public int $missing,
         public int $extra,
         public int $settingsDiffering,
-        public int $added = 0,
-        public int $addedMissing = 0,
-        public int $accountDiffering = 0,
-        public int $conversationsExtra = 0,
+        public int $added,
+        public int $addedMissing,
+        public int $accountDiffering,
+        public int $conversationsExtra,
     ) {
         if ($arrived + $changed + $leftOut + $missing !== $messages) {
             throw new \LogicException(sprintf('The accounts do not add up: %d + %d + %d + %d is not %d.', $arrived, $changed, $leftOut, $missing, $messages));

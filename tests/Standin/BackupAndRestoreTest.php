@@ -268,7 +268,7 @@ final class BackupAndRestoreTest extends TestCase
 
     private function permit(PhoneLink $link): RestorePermit
     {
-        return RestorePermit::grant('T', 'T', new Totals(0, 0, 0, 0, 0, 0, 0, 0), ['conversations' => 0, 'messages' => 0], $link->mark('otterpost'));
+        return RestorePermit::grant('T', 'T', new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0), ['conversations' => 0, 'messages' => 0], $link->mark('otterpost'));
     }
 
     private function check(PhoneFolder $phone, ChatStore $expected): Totals

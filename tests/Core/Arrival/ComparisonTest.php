@@ -21,10 +21,12 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Fate;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Tests\Support\Chats;
+use Geschenk\Tests\Support\RecordedProgress;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -176,19 +178,34 @@ final class ComparisonTest extends TestCase
     public function testTotalsThatDoNotAddUpAreImpossible(): void
     {
         $this->expectException(\LogicException::class);
-        new Totals(1, 10, 5, 2, 1, 1, 0, 0);
+        new Totals(1, 10, 5, 2, 1, 1, 0, 0, 0, 0, 0, 0);
+    }
+
+    public function testNothingOfTheTotalsMakesUpForAnother(): void
+    {
+        self::assertTrue((new Totals(1, 3, 1, 1, 1, 0, 0, 0, 5, 0, 0, 0))->complete());
+        // Missing, extra, settings, added missing, account, conversations more: each alone, and each pair of them.
+        foreach ([[6], [7], [8], [9], [10], [11], [6, 9], [6, 11], [7, 10]] as $places) {
+            $numbers = [1, 2, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0];
+            foreach ($places as $place) {
+                $numbers[$place] = 8 === $place ? 0 : 1;
+            }
+            self::assertSame([8] === $places, (new Totals(...$numbers))->complete(), implode(', ', $places));
+        }
+        self::assertFalse((new Totals(1, 1, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0))->complete());
+        self::assertFalse((new Totals(1, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0))->complete());
     }
 
     /**
      * @param callable(StoreWriter): mixed $expected
      * @param callable(StoreWriter): mixed $found
      */
-    private function compare(callable $expected, callable $found): Result
+    private function compare(callable $expected, callable $found, Progress $progress = new NoProgress()): Result
     {
         return (new Comparison(
             Chats::store($this->path('expected.sqlite'), static function (StoreWriter $w) use ($expected): void { $expected($w); }),
             Chats::store($this->path('found.sqlite'), static function (StoreWriter $w) use ($found): void { $found($w); }),
-        ))->run($this->path('result.sqlite'), new NoProgress());
+        ))->run($this->path('result.sqlite'), $progress);
     }
 
     public function testPeopleLabelsAndCannedAnswersAreComparedToo(): void
@@ -299,5 +316,169 @@ final class ComparisonTest extends TestCase
         $with = static fn (array $mentions): callable => static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct()), Chats::text('a b', wireId: 'X')->with(['mentions' => $mentions]));
         $mentions = [new Mention('p', 0, 1), new Mention('q', 2, 1)];
         self::assertTrue($this->compare($with($mentions), $with(array_reverse($mentions)))->totals()->complete());
+    }
+
+    /** What is missing does not hide what came on top. */
+    public function testOneMissingAndOneMoreAreBothSeen(): void
+    {
+        $of = static fn (string ...$ids): callable => static function (StoreWriter $w) use ($ids): void {
+            $id = $w->conversation(Chats::direct());
+            foreach ($ids as $wireId) {
+                $w->message($id, Chats::text($wireId, ord($wireId), $wireId));
+            }
+        };
+        $row = $this->compare($of('a', 'b', 'c'), $of('a', 'c', 'd'))->conversations()[0];
+        self::assertSame([2, 1, 1], [$row['arrived'], $row['missing'], $row['extra']]);
+    }
+
+    public function testAMessageThatMovedAndChangedSaysBoth(): void
+    {
+        $fill = static fn (array $texts): callable => static function (StoreWriter $w) use ($texts): void {
+            $id = $w->conversation(Chats::direct());
+            foreach ($texts as $wireId => $text) {
+                self::assertIsString($text);
+                $w->message($id, Chats::text($text, 5_000, (string) $wireId)->with(['editedAt' => 7_000]));
+            }
+        };
+        $result = $this->compare(
+            $fill(['a' => 'one', 'b' => 'two', 'c' => 'three', 'd' => 'four']),
+            $fill(['b' => 'two', 'c' => 'three', 'd' => 'four', 'a' => 'other']),
+        );
+        $findings = $result->findings($result->conversations()[0]['id']);
+        self::assertSame([['different', ['text', 'order']]], array_map(static fn (array $f): array => [$f['reason'], $f['aspects']], $findings));
+    }
+
+    public function testEachAspectIsNamedOnceAndNoOther(): void
+    {
+        $one = new Message('W', 'p', false, Kind::Text, 'x', 5_000, 6_000, DeliveryState::Sent, editedAt: 7_000);
+        $other = $one->with(['senderKey' => null, 'fromOwner' => true, 'replyTo' => 'V', 'expiresAt' => 9_000]);
+        $result = $this->compare(
+            static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct()), $one),
+            static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct()), $other),
+        );
+        self::assertSame(['sender', 'reply', 'expires_at'], $result->findings($result->conversations()[0]['id'])[0]['aspects']);
+    }
+
+    /** @return iterable<string, array{Fate, Fate, string}> of the conversation and of its one message, and the verdict */
+    public static function fates(): iterable
+    {
+        yield 'as it was' => [Fate::Whole, Fate::Whole, 'arrived'];
+        yield 'one message changed' => [Fate::Whole, Fate::Changed, 'changed'];
+        yield 'one message left out' => [Fate::Whole, Fate::LeftOut, 'changed'];
+        yield 'the conversation changed' => [Fate::Changed, Fate::Whole, 'changed'];
+        yield 'all left out' => [Fate::LeftOut, Fate::LeftOut, 'left_out'];
+    }
+
+    #[DataProvider('fates')]
+    public function testTheVerdictTellsOfTheSmallestChange(Fate $conversation, Fate $message, string $verdict): void
+    {
+        $result = $this->compare(
+            static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct(), $conversation), Chats::text('x', wireId: 'X'), $message),
+            static function (StoreWriter $w) use ($conversation, $message): void {
+                $id = $conversation->isWritten() ? $w->conversation(Chats::direct()) : 0;
+                if ($message->isWritten()) {
+                    $w->message($id, Chats::text('x', wireId: 'X'));
+                }
+            },
+        );
+        self::assertSame([$verdict], array_column($result->conversations(), 'verdict'));
+        self::assertTrue($result->totals()->complete());
+    }
+
+    public function testARowSaysWhatBothSidesHold(): void
+    {
+        $named = static function (StoreWriter $w, string $key): int {
+            $w->person(new Person($key, $key, "Name of $key", null));
+
+            return $w->conversation(Chats::direct($key)->with(['members' => [new Member($key, MemberRole::Member, null, null)]]));
+        };
+        $result = $this->compare(
+            static fn (StoreWriter $w) => $w->message($named($w, '+447700900010'), Chats::text('x', 4_000, 'X')),
+            static fn (StoreWriter $w) => $w->message($named($w, '+447700900012'), Chats::text('y', 6_000, 'Y')),
+        );
+        $columns = ['title', 'messages_expected', 'messages_found', 'people_expected', 'people_found', 'missing', 'extra', 'first_expected', 'last_found'];
+        $rows = array_map(static fn (array $row): array => array_map(static fn (string $c): mixed => $row[$c], $columns), $result->conversations());
+        self::assertSame([
+            ['Name of +447700900010', 1, 0, 1, 0, 1, 0, 4_000, null], ['Name of +447700900012', 0, 1, 0, 1, 0, 1, null, 6_000],
+        ], $rows);
+        foreach (['arrived', 'changed', 'left_out', 'added', 'added_missing', 'attachments_expected', 'attachments_found'] as $column) {
+            self::assertSame([0, 0], array_column($result->conversations(), $column), $column);
+        }
+        self::assertSame([[], []], array_column($result->conversations(), 'rules'));
+        self::assertSame([[], []], array_column($result->conversations(), 'settings'));
+    }
+
+    public function testMonthsCountEachDayAndOnlyWhatIsMeantToArrive(): void
+    {
+        $day = static fn (string $day): int => (int) strtotime("$day UTC") * 1000;
+        $times = [
+            -1, 0, $day('1970-01-31'), $day('2024-05-01'), $day('2024-05-01 23:59'), $day('2024-05-02'), $day('2024-05-31 23:59:59'),
+            $day('2099-12-31 23:59:59'), $day('2100-01-01'),
+        ];
+        $fill = static fn (bool $withLeftOut): callable => static function (StoreWriter $w) use ($times, $day, $withLeftOut): void {
+            $id = $w->conversation(Chats::direct());
+            foreach ($times as $n => $time) {
+                $w->message($id, Chats::text('m', $time, 'M'.$n));
+            }
+            if ($withLeftOut) {
+                $w->message($id, Chats::text('m', $day('2024-05-03'), 'L'), Fate::LeftOut);
+                $w->message($id, Chats::text('m', $day('2024-06-03'), 'L2'), Fate::LeftOut);
+            }
+        };
+        $months = array_values($this->compare($fill(true), $fill(false))->months())[0];
+        self::assertSame([
+            ['0000-00', 1, 1], ['1970-01', 2, 2], ['2024-05', 4, 4], ['2024-06', 0, 0], ['2099-12', 1, 1], ['9999-99', 1, 1],
+        ], array_map(array_values(...), $months));
+    }
+
+    public function testDetailsNobodyKnowsHaveNoOrder(): void
+    {
+        $with = static fn (array $opaque): callable => static fn (StoreWriter $w) => $w->conversation(Chats::direct()->with(['opaque' => $opaque]));
+        $one = $with(['x:a' => 1, 'x:c' => 3, 'x:b' => 2]);
+        self::assertTrue($this->compare($one, $with(['x:b' => 2, 'x:a' => 1, 'x:c' => 3]))->totals()->complete());
+    }
+
+    public function testAPersonWhoseKeyIsAPartOfAnothersIsStillOneMore(): void
+    {
+        $fill = static fn (string ...$people): callable => static function (StoreWriter $w) use ($people): void {
+            $w->message($w->conversation(Chats::direct()), Chats::text('x', wireId: 'X')->with(['reactions' => [new Reaction('raft-22', '!', null)]]));
+            foreach ($people as $key) {
+                $w->person(new Person($key, null, null, null));
+            }
+        };
+        $differences = $this->compare($fill(), $fill('raft-2', 'aft-22', 'raft-22'))->accountDifferences();
+        self::assertSame(['aft-22', 'raft-2'], array_column($differences, 'subject'));
+    }
+
+    public function testLongListsAreGivenInPieces(): void
+    {
+        $result = $this->compare(static function (StoreWriter $w): void {
+            $id = $w->conversation(Chats::direct());
+            for ($n = 0; $n < 203; ++$n) {
+                $w->message($id, Chats::text('m', 1_000 + $n, "M$n"));
+                $w->person(new Person("p$n", null, "N$n", null));
+            }
+        }, static fn (StoreWriter $w) => $w->conversation(Chats::direct()));
+        $id = $result->conversations()[0]['id'];
+        self::assertCount(200, $result->findings($id));
+        self::assertSame([1_200, 1_201, 1_202], array_column($result->findings($id, 200), 'sent_at'));
+        self::assertSame([1_003, 1_004], array_column($result->findings($id, 3, 2), 'sent_at'));
+        self::assertCount(200, $result->accountDifferences());
+        self::assertCount(203, $result->accountDifferences(300));
+    }
+
+    public function testProgressIsToldMessageByMessageOfWhatWasExpected(): void
+    {
+        $fill = static function (StoreWriter $w): void {
+            foreach (['+447700900010' => 3, '+447700900011' => 0, '+447700900012' => 2] as $key => $count) {
+                $id = $w->conversation(Chats::direct((string) $key));
+                for ($n = 0; $n < $count; ++$n) {
+                    $w->message($id, Chats::text('m', 1_000 + $n, "M$n"));
+                }
+            }
+        };
+        $progress = new RecordedProgress();
+        $this->compare($fill, $fill, $progress);
+        self::assertSame(['comparing' => [5, 0, 5, 0]], $progress->phases);
     }
 }

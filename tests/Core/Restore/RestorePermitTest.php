@@ -38,6 +38,6 @@ final class RestorePermitTest extends TestCase
 
     private function tally(int $missing): Totals
     {
-        return new Totals(1, 10, 10 - $missing, 0, 0, $missing, 0, 0);
+        return new Totals(1, 10, 10 - $missing, 0, 0, $missing, 0, 0, 0, 0, 0, 0);
     }
 }
