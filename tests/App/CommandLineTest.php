@@ -6,6 +6,7 @@ namespace Geschenk\Tests\App;
 
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
+use Geschenk\Standin\Disk\UnsyncedDisk;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use Symfony\Bundle\FrameworkBundle\Console\Application;
@@ -111,6 +112,17 @@ final class CommandLineTest extends KernelTestCase
             self::assertGreaterThan(0, $figures[$key], $key);
         }
         self::assertSame(2, $this->execute('bench:convert', ['--messages' => 'many'])[0]);
+    }
+
+    public function testWhatWaitingForTheDiskCostsIsMeasuredAndNothingIsLeft(): void
+    {
+        [$code, $figures] = $this->json('bench:backup', ['--files' => '5', '--kilobytes' => '2', '--rounds' => '1']);
+        self::assertSame(0, $code);
+        self::assertSame(['files', 'kilobytes', 'with_s', 'without_s', 'ratio'], array_keys($figures));
+        self::assertGreaterThan(0, $figures['ratio']);
+        self::assertTrue(UnsyncedDisk::$isWaitedFor);
+        self::assertSame([], glob(getenv('GESCHENK_DATA').'/bench-*'));
+        self::assertSame(2, $this->execute('bench:backup', ['--files' => '0'])[0]);
     }
 
     public function testInputOfNoUseIsOneLineAndTwo(): void
