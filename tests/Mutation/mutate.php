@@ -21,7 +21,7 @@ use PhpParser\ParserFactory;
 
 require dirname(__DIR__, 2).'/vendor/autoload.php';
 
-const ROOT = __DIR__.'/../..';
+define('ROOT', dirname(__DIR__, 2));
 /** Asked in this order, the quick ones first. */
 const TESTS = [
     'Arrival' => [
@@ -29,9 +29,7 @@ const TESTS = [
         'tests/Core/Arrival/HarmTest.php',
     ],
     'Restore' => ['tests/Core/Restore', 'tests/App/Work', 'tests/Standin/BackupAndRestoreTest.php'],
-    'Conversion' => [
-        'tests/Core/Conversion', 'tests/Core/Arrival/ComparisonTest.php', 'tests/Core/Messenger/Otterpost/RoundTripTest.php',
-    ],
+    'Conversion' => ['tests/Core/Conversion', 'tests/Core/Arrival/ComparisonTest.php'],
     'Archive' => [
         'tests/Core/Archive', 'tests/Standin/ReadErrorsTest.php', 'tests/App/Work', 'tests/Standin/BackupAndRestoreTest.php',
     ],

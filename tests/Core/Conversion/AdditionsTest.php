@@ -23,6 +23,7 @@ use Geschenk\Core\Store\Fate;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
 /** A broadcast list that goes to everybody who was on it, or leaves a notice. */
@@ -89,6 +90,88 @@ final class AdditionsTest extends TestCase
         $totals = $this->check($expected, static fn (Message $m): bool => true)->totals();
         self::assertSame([5, 3, 2, 1], [$totals->messages, $totals->arrived, $totals->leftOut, $totals->added]);
         self::assertTrue($totals->complete());
+    }
+
+    public function testTwoListsGoTheSameWayInTheOrderOfTime(): void
+    {
+        $list = static fn (string $key): Conversation => Chats::direct($key)->with([
+            'kind' => ConversationKind::Broadcast, 'archived' => true, 'unread' => 5,
+            'members' => [new Member(self::ADA, MemberRole::Member, null, null)],
+        ]);
+        $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w) use ($list): void {
+            $one = $w->conversation($list('one'));
+            $w->message($one, Chats::text('first', 100, 'A')->with(['effect' => 'fireflies', 'replyTo' => 'Z']));
+            $w->message($one, Chats::text('third', 300, 'C'));
+            $w->message($w->conversation($list('two')), Chats::text('second', 200, 'B'));
+        });
+        $this->build($chats, 'as_conversations');
+        $expected = new ChatStore($this->path('e.sqlite'));
+        self::assertSame(['first', 'second', 'third'], $this->texts($expected, self::ADA));
+        $made = $expected->conversation(self::ADA) ?? self::fail();
+        self::assertSame([Fate::Added, false, 0], [$made->fate, $made->conversation->archived, $made->conversation->unread]);
+        self::assertEquals([new Member(self::ADA, MemberRole::Member, null, null)], $made->conversation->members);
+        $copy = iterator_to_array($expected->messages($made->id), false)[0]->message;
+        self::assertSame(['fireflies', null], [$copy->effect, $copy->replyTo], 'What the receiving format can hold stays.');
+    }
+
+    public function testACopyOfTheSameMomentComesAfterwards(): void
+    {
+        $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w): void {
+            $w->message($w->conversation(Chats::direct(self::ADA)), Chats::text('own', 100, 'O'));
+            $list = Chats::direct('list')->with(['kind' => ConversationKind::Broadcast, 'members' => [new Member(self::ADA, MemberRole::Member, null, null)]]);
+            $w->message($w->conversation($list), Chats::text('copy', 100, 'C'));
+        });
+        $this->build($chats, 'as_conversations');
+        self::assertSame(['own', 'copy'], $this->texts(new ChatStore($this->path('e.sqlite')), self::ADA));
+    }
+
+    /** @return iterable<string, array{int|null, list<int>, int}> when the list was founded, its messages' times, and the notice's */
+    public static function noticeTimes(): iterable
+    {
+        yield 'the newest message' => [50, [100, 900, 300], 900];
+        yield 'nothing was ever sent' => [50, [], 50];
+        yield 'nobody knows anything' => [null, [], 1];
+    }
+
+    /** @param list<int> $times */
+    #[DataProvider('noticeTimes')]
+    public function testTheNoticeStandsWhereTheListEnded(?int $createdAt, array $times, int $stands): void
+    {
+        $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w) use ($createdAt, $times): void {
+            $id = $w->conversation(Chats::direct('list')->with(['kind' => ConversationKind::Broadcast, 'createdAt' => $createdAt]));
+            foreach ($times as $time) {
+                $w->message($id, Chats::text('m', $time, "M$time"));
+            }
+            $w->message($w->conversation(Chats::direct()), Chats::text('later', 5_000, 'L'));
+        });
+        $this->build($chats, 'as_notice');
+        $expected = new ChatStore($this->path('e.sqlite'));
+        $self = $expected->conversation(Chats::OWNER) ?? self::fail();
+        self::assertSame([Fate::Added, false, 0], [$self->fate, $self->conversation->archived, $self->conversation->unread]);
+        $notice = iterator_to_array($expected->messages($self->id), false)[0]->message;
+        self::assertSame([$stands, false, null, 'list · 0 people · '.count($times).' messages'], [$notice->sentAt, $notice->fromOwner, $notice->senderKey, $notice->notice?->text]);
+    }
+
+    /** A conversation that the customer leaves behind still takes the copies, and nothing else of its own. */
+    public function testWhatStaysBehindStillTakesACopy(): void
+    {
+        $hidden = Chats::direct(self::ADA)->with(['hidden' => true, 'archived' => true, 'unread' => 3, 'pinPlace' => 1]);
+        $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w) use ($hidden): void {
+            $w->message($w->conversation($hidden), Chats::text('own', 50, 'O'));
+            $list = Chats::direct('list')->with(['kind' => ConversationKind::Broadcast, 'members' => [new Member(self::ADA, MemberRole::Member, null, null)]]);
+            $w->message($w->conversation($list), Chats::text('copy', 100, 'C'));
+        });
+        $this->build($chats, 'as_conversations', ['hidden_conversation' => 'left_out']);
+        $stored = (new ChatStore($this->path('e.sqlite')))->conversation(self::ADA) ?? self::fail();
+        $conversation = $stored->conversation;
+        self::assertSame([Fate::Changed, false, 0, null], [$stored->fate, $conversation->archived, $conversation->unread, $conversation->pinPlace]);
+    }
+
+    /** @param array<string, string> $more choices */
+    private function build(ChatStore $chats, string $choice, array $more = []): void
+    {
+        $choices = ['broadcast_list' => $choice, ...$more];
+        Expectation::of(Chats::format('ios')->capabilities(), 1_795_192_800_000, $choices)->build($chats, $this->path('e.sqlite'), new NoProgress());
     }
 
     private function plan(string $choice): ChatStore

@@ -4,20 +4,27 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Conversion;
 
+use Geschenk\Core\Chat\CannedAnswer;
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\ConversationKind;
 use Geschenk\Core\Chat\DeliveryState;
 use Geschenk\Core\Chat\Kind;
+use Geschenk\Core\Chat\Label;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Receipt;
+use Geschenk\Core\Conversion\Choice;
 use Geschenk\Core\Conversion\Expectation;
+use Geschenk\Core\Conversion\Loss;
 use Geschenk\Core\Conversion\LossRules;
+use Geschenk\Core\Conversion\Outcome;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Fate;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Tests\Support\Chats;
+use Geschenk\Tests\Support\RecordedProgress;
 use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
 final class ExpectationTest extends TestCase
@@ -71,5 +78,84 @@ final class ExpectationTest extends TestCase
             self::assertMatchesRegularExpression('/^[a-z_]+$/', $rule->name());
             self::assertStringEndsWith('.', $rule->sentence());
         }
+    }
+
+    /** @return iterable<string, array{string, bool, bool, string}> edition, with labels, with answers, and what it becomes */
+    public static function editions(): iterable
+    {
+        yield 'the ordinary one' => ['Otterpost', false, false, 'Otterpost'];
+        yield 'the business one' => ['Otterpost Counter', false, false, 'Otterpost Counter'];
+        yield 'nobody knows it' => ['Heronpost', false, false, 'Otterpost'];
+        yield 'nobody knows it, and it has labels' => ['Heronpost', true, false, 'Otterpost Counter'];
+        yield 'nobody knows it, and it has answers' => ['Heronpost', false, true, 'Otterpost Counter'];
+        yield 'nobody knows it, and it has both' => ['Heronpost', true, true, 'Otterpost Counter'];
+    }
+
+    #[DataProvider('editions')]
+    public function testThePlanNamesTheEditionAndItsMoment(string $edition, bool $labels, bool $answers, string $becomes): void
+    {
+        $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w) use ($labels, $answers): void {
+            $labels && $w->label(new Label('Paid', 1));
+            $answers && $w->cannedAnswer(new CannedAnswer('/y', 'Yes.'));
+            $w->conversation(new Conversation('l', ConversationKind::Broadcast, 'L', null, 77, false, null, null, 0, null, []));
+        }, 'android', $edition);
+        foreach (['left_out', 'as_notice'] as $choice) {
+            $path = $this->path($choice.'.sqlite');
+            Expectation::of(Chats::format('ios')->capabilities(), 1_795_192_800_123, ['broadcast_list' => $choice])->build($chats, $path, new NoProgress());
+            $plan = new ChatStore($path);
+            self::assertSame([$becomes, 1_795_192_800_123], [$plan->source()->edition, $plan->judgedAt()]);
+            self::assertFileDoesNotExist($path.'.plan');
+        }
+    }
+
+    public function testProgressIsToldByMessages(): void
+    {
+        $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w): void {
+            $id = $w->conversation(Chats::direct());
+            foreach (['a', 'b', 'c'] as $text) {
+                $w->message($id, Chats::text($text));
+            }
+        });
+        $progress = new RecordedProgress();
+        Expectation::of(Chats::format('ios')->capabilities())->build($chats, $this->path('e.sqlite'), $progress);
+        self::assertSame(['planning' => [3, 0, 3, 0]], $progress->phases);
+    }
+
+    public function testNothingIsPutWhereSomethingIs(): void
+    {
+        $chats = Chats::store($this->path('x.sqlite'), static fn (StoreWriter $w) => $w->conversation(Chats::direct()));
+        file_put_contents($this->path('e.sqlite'), 'somebody else’s');
+        try {
+            Expectation::of(Chats::format('ios')->capabilities())->build($chats, $this->path('e.sqlite'), new NoProgress());
+            self::fail('It was written over.');
+        } catch (\RuntimeException) {
+            self::assertSame('somebody else’s', file_get_contents($this->path('e.sqlite')));
+        }
+    }
+
+    /** The first message is the example, or the first conversation where no message is touched. */
+    public function testAMessageIsABetterExampleThanAConversation(): void
+    {
+        $detail = ['elsewhere:x' => 1];
+        $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w) use ($detail): void {
+            $w->conversation(Chats::direct('a')->with(['opaque' => $detail, 'wallpaper' => 'comb']));
+            $w->conversation(Chats::direct('b')->with(['opaque' => $detail, 'wallpaper' => 'dusk']));
+            foreach (['c' => 5_000, 'd' => 6_000] as $key => $time) {
+                $id = $w->conversation(Chats::direct($key));
+                $w->message($id, Chats::text('free', $time, 'F'.$key));
+                $w->message($id, Chats::text('touched', $time + 1, 'T'.$key)->with(['opaque' => $detail]));
+                $w->message($id, Chats::text('touched', $time + 2, 'U'.$key)->with(['opaque' => $detail]));
+            }
+        });
+        $losses = [];
+        foreach (Expectation::of(Chats::format('ios')->capabilities())->build($chats, $this->path('e.sqlite'), new NoProgress()) as $loss) {
+            $losses[$loss->rule] = $loss->toArray();
+        }
+        self::assertSame(['wallpaper', 'unknown_detail'], array_keys($losses));
+        self::assertSame(['conversation' => 'a', 'kind' => null, 'sent_at' => null], $losses['wallpaper']['example']);
+        self::assertSame(['conversation' => 'c', 'kind' => 'text', 'sent_at' => 5_001], $losses['unknown_detail']['example']);
+        self::assertSame([4, 4], [$losses['unknown_detail']['messages'], $losses['unknown_detail']['conversations']]);
+        $loss = new Loss('r', 's', new Choice('k', 'w', Outcome::Changed), [], 0, 0, null, null, null);
+        self::assertNull($loss->toArray()['example']);
     }
 }

@@ -5,14 +5,21 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Core\Conversion;
 
 use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Chat\Content\Call;
+use Geschenk\Core\Chat\Content\CallOutcome;
 use Geschenk\Core\Chat\Content\Deletion;
+use Geschenk\Core\Chat\Content\Place;
+use Geschenk\Core\Chat\Content\Poll;
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\ConversationKind;
 use Geschenk\Core\Chat\DeliveryState;
 use Geschenk\Core\Chat\Kind;
+use Geschenk\Core\Chat\Member;
+use Geschenk\Core\Chat\MemberRole;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Quote;
+use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Conversion\LossRules;
@@ -97,6 +104,43 @@ final class RulesTest extends TestCase
             self::assertSame([$far - 6, $far - 1], [$second->message->sentAt, $second->message->receivedAt]);
             self::assertSame('android' === $target, $far === $first->message->editedAt);
             self::assertEqualsWithDelta($far, $first->message->editedAt, 128_000);
+        }
+    }
+
+    /** Each place in which a time can stand, far in the future and far in the past. */
+    public function testEveryFarTimeGoesToItsStepAndEveryNearOneStays(): void
+    {
+        $exact = Chats::format('ios')->capabilities()->exactTimes ?? self::fail();
+        foreach ([[9_000_000_000_000_001, 9_000_000_000_000_000], [-9_000_000_000_000_001, -9_000_000_000_000_000], [$exact, $exact]] as $n => [$time, $near]) {
+            $chats = Chats::store($this->path("$n.sqlite"), static fn (StoreWriter $w) => self::timesEverywhere($w, $time));
+            $losses = Expectation::of(Chats::format('ios')->capabilities(), self::NOW)->build($chats, $this->path("$n-e.sqlite"), new NoProgress());
+            self::assertSame($time === $near ? [] : [['far_time', 12, 1]], array_map(static fn ($l): array => [$l->rule, $l->messages, $l->conversations], $losses));
+            $meant = Chats::store($this->path("$n-m.sqlite"), static fn (StoreWriter $w) => self::timesEverywhere($w, $near));
+            $plan = new ChatStore($this->path("$n-e.sqlite"));
+            self::assertEquals($meant->conversation('+447700900002')?->conversation, $plan->conversation('+447700900002')?->conversation);
+            foreach ($this->first($plan) as $place => $stored) {
+                self::assertEquals($this->first($meant)[$place]->message, $stored->message, "message $place");
+            }
+        }
+    }
+
+    private static function timesEverywhere(StoreWriter $w, int $time): void
+    {
+        $member = new Member('p', MemberRole::Member, $time, $time);
+        $id = $w->conversation(Chats::direct()->with(['createdAt' => $time, 'mutedUntil' => $time, 'members' => [$member]]));
+        $film = new Attachment('a', null, 'video/mp4', 5, str_repeat('a', 64), Presence::Present, $time);
+        $votes = [['who' => 'p', 'at' => $time], ['who' => null, 'at' => null]];
+        $messages = [
+            ['sentAt' => $time], ['receivedAt' => $time], ['editedAt' => $time], ['expiresAt' => abs($time)],
+            ['reactions' => [new Reaction('p', '!', $time)]], ['receipts' => [new Receipt('p', $time, $time, null)]],
+            ['replyTo' => 'GONE', 'quote' => new Quote('p', false, Kind::Text, 'x', $time)], ['attachments' => [$film]],
+            ['kind' => Kind::LivePlace, 'content' => new Place(1.5, 2.5, 'n', 'a', $time)],
+            ['kind' => Kind::Deleted, 'text' => null, 'content' => new Deletion('p', $time)],
+            ['kind' => Kind::Call, 'content' => new Call(true, CallOutcome::cases()[0], $time)],
+            ['kind' => Kind::Poll, 'content' => new Poll(true, $time, [['text' => 'a', 'votes' => $votes]])],
+        ];
+        foreach ($messages as $n => $with) {
+            $w->message($id, Chats::text('words', 1_700_000_000_000, "W$n")->with($with));
         }
     }
 
