@@ -41,7 +41,7 @@ final class RoundTripTest extends TestCase
     #[DataProvider('platforms')]
     public function testWhatAFormatCannotHoldIsListedAndTheRestArrives(string $platform): void
     {
-        $this->limitTo(40)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
+        $this->limitTo(100)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
             $here = $this->here();
             $chats = Chats::random($seed, $here.'/x.sqlite', $here.'/files', null);
             // Every choice there is comes up.

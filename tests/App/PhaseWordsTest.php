@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Geschenk\Core\Files\Folder;
+use PHPUnit\Framework\TestCase;
+
+final class PhaseWordsTest extends TestCase
+{
+    /** Each phase that work tells has its words on the page and in the interface, and no others have. */
+    public function testEachPhaseHasItsWords(): void
+    {
+        $root = dirname(__DIR__, 2);
+        $told = [];
+        foreach (['core', 'src'] as $room) {
+            foreach (Folder::files($root.'/'.$room) as $file) {
+                preg_match_all('/->phase\(\'(\w+)\'/', (string) file_get_contents("$root/$room/$file"), $found);
+                $told = [...$told, ...$found[1]];
+            }
+        }
+        $told = array_values(array_unique($told));
+        sort($told);
+        preg_match('/PHASES: Record<string, string> = \{(.*?)\n\}/s', (string) file_get_contents($root.'/web/lib/words.ts'), $words);
+        preg_match_all("/^  (\\w+): '(.+)',$/m", $words[1] ?? '', $shown);
+        preg_match('/## Phases\n(.*?)\n## /s', (string) file_get_contents($root.'/docs/interface.md'), $page);
+        preg_match_all('/^\| `(\w+)` \| (.+?) \|/m', $page[1] ?? '', $listed);
+        $shown = array_combine($shown[1], $shown[2]);
+        $listed = array_combine($listed[1], $listed[2]);
+        self::assertSame($shown, $listed);
+        ksort($listed);
+        self::assertSame($told, array_keys($listed));
+    }
+}
