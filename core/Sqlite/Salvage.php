@@ -164,12 +164,20 @@ final class Salvage
         }
         foreach ($this->indexes as $index => ['table' => $table, 'isHurt' => $isHurt]) {
             // An index that is right knows more: the tree is cut off somewhere, or another page stands in its place.
-            if (!$isHurt && [] !== $this->lostBy($index)) {
+            if (!$isHurt && $this->isOfItsTable($index) && [] !== $this->lostBy($index)) {
                 $this->holes[$table][] = [\PHP_INT_MIN, \PHP_INT_MAX];
                 $this->unreadable[$table] ??= 0;
             }
         }
         $this->saveOrphans();
+        foreach (array_keys($this->indexes) as $index) {
+            if (!$this->isOfItsTable($index)) {
+                unset($this->indexes[$index]);
+            } elseif ($this->unnamedBy($index)['unnamed'] > 0) {
+                // One that does not name what is there does not know all that is lost either.
+                $this->indexes[$index]['isHurt'] = true;
+            }
+        }
         $damage = $this->damage($log);
         foreach (explode("\n", $indexes) as $statement) {
             if (1 === preg_match('/^\s*CREATE INDEX \w+ ON (\w+) \((.+)\)/', $statement, $on) && [] === array_diff(explode(', ', $on[2]), array_column($this->wanted[$on[1]] ?? [], 'name'))) {
@@ -418,19 +426,25 @@ final class Salvage
         if (!isset($this->wanted[$owner]) || [] === $rows) {
             return false;
         }
+        $isNamed = false;
+        $isAnothers = null;
         foreach ($this->indexes as $index => $about) {
-            if ($about['table'] === $owner && $this->known($index, $rows) * 2 > count($rows)) {
-                return false;
+            if ($about['table'] === $owner) {
+                $isNamed = $isNamed || $this->known($index, $rows) * 2 > count($rows);
+            } elseif ($this->known($index, $rows) === count($rows) && $this->areShaped($about['table'], $rows)) {
+                $isAnothers = true;
             }
         }
-        foreach ($this->indexes as $index => $about) {
-            if ($about['table'] !== $owner && $this->known($index, $rows) === count($rows) && $this->areShaped($about['table'], $rows)) {
-                return true;
-            }
+        $most = static fn (callable $isSo): bool => count(array_filter($rows, $isSo)) * 2 > count($rows);
+        if ($most(fn (array $row): bool => $this->hasWholeShape($owner, $row[1]))) {
+            return !$isNamed && null !== $isAnothers;
         }
-        // Rows from before a column was added are short; those of another table are as long as that one's.
-        if ([] !== array_filter($rows, fn (array $row): bool => count($row[1]) === count($this->wanted[$owner]))) {
+        // Small numbers are the same in many tables: what an index names is still another's where its values are no column's.
+        if ($isNamed && $most(fn (array $row): bool => $this->fits($owner, $row[1]))) {
             return false;
+        }
+        if (null !== $isAnothers) {
+            return true;
         }
         foreach (array_keys($this->wanted) as $table) {
             if ($table !== $owner && $this->areShaped($table, $rows)) {
@@ -473,12 +487,16 @@ final class Salvage
         }
         $has = $fits = 0;
         foreach ($values as $place => $value) {
+            if (null !== $value && $columns[$place]['isRowId']) {
+                // Such a column is the row id itself and never stands in the record: file format, 2.3.
+                return false;
+            }
             if (null === $value || '' === $columns[$place]['type']) {
                 continue;
             }
             ++$has;
             $fits += match ($columns[$place]['type']) {
-                'INTEGER' => is_int($value) && !$columns[$place]['isRowId'],
+                'INTEGER' => is_int($value),
                 'TEXT' => is_string($value),
                 'REAL' => is_float($value) || is_int($value),
                 default => $value instanceof Blob || is_string($value),
@@ -552,19 +570,25 @@ final class Salvage
     /** @param Values $values */
     private function hasWholeShape(string $table, array $values): bool
     {
-        $columns = $this->wanted[$table];
-        if (count($values) !== count($columns)) {
-            return false;
-        }
-        foreach ($columns as $place => $column) {
-            $value = $values[$place];
-            $fits = match ($column['type']) {
-                'INTEGER' => null === $value || is_int($value),
-                'TEXT' => null === $value || is_string($value),
-                'REAL' => null === $value || is_float($value) || is_int($value),
-                default => true,
-            };
-            if (!$fits || ($column['isRowId'] && null !== $value)) {
+        return count($values) === count($this->wanted[$table]) && $this->fits($table, $values);
+    }
+
+    /**
+     * Whether each value is of its column's type; rows from before a column was added are short.
+     *
+     * @param Values $values
+     */
+    private function fits(string $table, array $values): bool
+    {
+        foreach ($values as $place => $value) {
+            $column = $this->wanted[$table][$place] ?? null;
+            $fits = null !== $column && (null === $value || match ($column['type']) {
+                'INTEGER' => is_int($value) && !$column['isRowId'],
+                'TEXT' => is_string($value),
+                'REAL' => is_float($value) || is_int($value),
+                default => !$column['isRowId'],
+            });
+            if (!$fits) {
                 return false;
             }
         }
@@ -588,6 +612,30 @@ final class Salvage
         }
 
         return new Damage($this->unreadable, $lost, $log, $uncounted);
+    }
+
+    /** Whether an index names what its table holds: one that does not got its pages from another. */
+    private function isOfItsTable(string $index): bool
+    {
+        ['rows' => $rows, 'unnamed' => $unnamed] = $this->unnamedBy($index);
+
+        return $unnamed * 2 <= $rows;
+    }
+
+    /** @return array{rows: int, unnamed: int} rows of its table that an index should name, and those it does not, with their value */
+    private function unnamedBy(string $index): array
+    {
+        ['table' => $table, 'column' => $column] = $this->indexes[$index];
+        [$there, $value] = [ForeignTable::quoted($table), ForeignTable::quoted($this->wanted[$table][$column]['name'])];
+        $sql = <<<SQL
+            SELECT COUNT(*) AS rows, COALESCE(SUM(NOT EXISTS (
+                SELECT 1 FROM temp.entry e WHERE e.name = ? AND e.row = t.rowid AND e.value IS t.$value
+            )), 0) AS unnamed
+            FROM main.$there t WHERE typeof(t.$value) IN ('integer', 'text')
+            SQL;
+        $row = $this->clean->one($sql, [$index]) ?? new Row([]);
+
+        return ['rows' => $row->int('rows'), 'unnamed' => $row->int('unnamed')];
     }
 
     /**

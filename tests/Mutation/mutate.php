@@ -13,6 +13,7 @@
 
 declare(strict_types=1);
 
+use Geschenk\Core\Files\Folder;
 use PhpParser\Node;
 use PhpParser\Node\Expr;
 use PhpParser\Node\Expr\BinaryOp;
@@ -22,6 +23,8 @@ use PhpParser\ParserFactory;
 require dirname(__DIR__, 2).'/vendor/autoload.php';
 
 define('ROOT', dirname(__DIR__, 2));
+/** Of this search alone: others may run beside it. */
+define('HERE', ROOT.'/var/mutation-'.getmypid());
 /** Asked in this order, the quick ones first. */
 const TESTS = [
     'Arrival' => [
@@ -85,7 +88,7 @@ function start(string $test, string $class, string $mutant, int $job): mixed
     ];
     $environment = [
         'GESCHENK_MUTANT' => "$class=$mutant", 'GESCHENK_SEEDS' => '20', 'GESCHENK_GROUNDS' => '1',
-        'GESCHENK_TEST_DATA' => ROOT."/var/mutation/data-$job", 'APP_ENV' => 'test',
+        'GESCHENK_TEST_DATA' => HERE."/data-$job", 'APP_ENV' => 'test',
     ];
     $null = ['file', '/dev/null', 'w'];
     $process = proc_open($command, [1 => $null, 2 => $null], $pipes, ROOT, $environment + getenv());
@@ -107,7 +110,7 @@ function ask(array $changes, string $room, int $jobs, callable $told): void
     while ([] !== $running || $next < count($changes)) {
         for ($job = 0; $job < $jobs && $next < count($changes); ++$job) {
             if (!isset($running[$job])) {
-                $mutant = ROOT."/var/mutation/mutant-$job.php";
+                $mutant = HERE."/mutant-$job.php";
                 file_put_contents($mutant, $changes[$next]['source']);
                 $process = start(TESTS[$room][0], $changes[$next]['class'], $mutant, $job);
                 $running[$job] = ['process' => $process, 'change' => $next++, 'test' => 0, 'mutant' => $mutant];
@@ -136,9 +139,8 @@ $options = getopt('', ['rooms:', 'sample:', 'seed:', 'least:', 'jobs:', 'only:']
 $option = static fn (string $name, string $else): string => is_array($options) && is_string($options[$name] ?? null)
     ? $options[$name] : $else;
 $chance = new Random\Randomizer(new Random\Engine\Mt19937((int) $option('seed', '1')));
-if (!is_dir(ROOT.'/var/mutation')) {
-    mkdir(ROOT.'/var/mutation', 0o700, true);
-}
+mkdir(HERE, 0o700, true);
+register_shutdown_function(static fn () => Folder::remove(HERE));
 $jobs = max(1, (int) $option('jobs', '2'));
 $all = $noticed = 0;
 foreach (explode(',', $option('rooms', implode(',', array_keys(TESTS)))) as $room) {
