@@ -427,7 +427,7 @@ final class Salvage
             return false;
         }
         $isNamed = false;
-        $isAnothers = null;
+        $isAnothers = false;
         foreach ($this->indexes as $index => $about) {
             if ($about['table'] === $owner) {
                 $isNamed = $isNamed || $this->known($index, $rows) * 2 > count($rows);
@@ -435,15 +435,19 @@ final class Salvage
                 $isAnothers = true;
             }
         }
-        $most = static fn (callable $isSo): bool => count(array_filter($rows, $isSo)) * 2 > count($rows);
-        if ($most(fn (array $row): bool => $this->hasWholeShape($owner, $row[1]))) {
-            return !$isNamed && null !== $isAnothers;
+        $whole = $fitting = 0;
+        foreach ($rows as [, $values]) {
+            $whole += $this->hasWholeShape($owner, $values) ? 1 : 0;
+            $fitting += $this->fits($owner, $values) ? 1 : 0;
+        }
+        if ($whole * 2 > count($rows)) {
+            return !$isNamed && $isAnothers;
         }
         // Small numbers are the same in many tables: what an index names is still another's where its values are no column's.
-        if ($isNamed && $most(fn (array $row): bool => $this->fits($owner, $row[1]))) {
+        if ($isNamed && $fitting * 2 > count($rows)) {
             return false;
         }
-        if (null !== $isAnothers) {
+        if ($isAnothers) {
             return true;
         }
         foreach (array_keys($this->wanted) as $table) {

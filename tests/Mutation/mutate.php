@@ -31,10 +31,10 @@ const TESTS = [
         'tests/Core/Arrival/ComparisonTest.php', 'tests/Core/Arrival/LongestOrderTest.php', 'tests/Core/Conversion',
         'tests/Core/Arrival/HarmTest.php',
     ],
-    'Restore' => ['tests/Core/Restore', 'tests/App/Work', 'tests/Standin/BackupAndRestoreTest.php'],
+    'Restore' => ['tests/Core/Restore', 'tests/Standin/RestorerTest.php', 'tests/App/Work'],
     'Conversion' => ['tests/Core/Conversion', 'tests/Core/Arrival/ComparisonTest.php'],
     'Archive' => [
-        'tests/Core/Archive', 'tests/Standin/ReadErrorsTest.php', 'tests/App/Work', 'tests/Standin/BackupAndRestoreTest.php',
+        'tests/Core/Archive', 'tests/Standin/BackupMakerTest.php', 'tests/Standin/BackupAndRestoreTest.php',
     ],
 ];
 const OTHER = [

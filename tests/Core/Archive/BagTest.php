@@ -34,6 +34,12 @@ final class BagTest extends TestCase
         yield 'a path that leads out' => [static function (string $bag): void {
             file_put_contents($bag.'/tagmanifest-sha256.txt', str_repeat('0', 64)."  ../outside.txt\n");
         }, 'is not a hash and a path inside the backup'];
+        yield 'no list of its lists' => [static fn (string $bag) => unlink($bag.'/tagmanifest-sha256.txt'), 'tagmanifest-sha256.txt is missing'];
+        yield 'another sum in its label' => [static function (string $bag): void {
+            file_put_contents($bag.'/bag-info.txt', "Payload-Oxum: 18.3\n");
+            $hash = static fn (string $name): string => hash_file('sha256', "$bag/$name")."  $name\n";
+            file_put_contents($bag.'/tagmanifest-sha256.txt', implode('', array_map($hash, ['bag-info.txt', 'bagit.txt', 'manifest-sha256.txt'])));
+        }, '17 bytes in 3 files and its bag-info.txt tells of 18 in 3'];
         yield 'another version' => [static fn (string $bag) => file_put_contents($bag.'/bagit.txt', "BagIt-Version: 0.97\n"), 'not of version 1.0'];
     }
 
@@ -46,6 +52,21 @@ final class BagTest extends TestCase
         $this->expectException(UnusableInput::class);
         $this->expectExceptionMessageMatches('/'.preg_quote($message, '/').'/');
         Bag::validate($bag);
+    }
+
+    public function testHashesThatAreKnownAreNotWorkedOutAgainAndEachFileIsTold(): void
+    {
+        mkdir($this->path('bag/data'), 0o700, true);
+        file_put_contents($this->path('bag/data/a'), 'aaa');
+        file_put_contents($this->path('bag/data/b'), 'bbbbb');
+        $told = [];
+        $known = static fn (string $path): ?string => 'data/a' === $path ? str_repeat('7', 64) : null;
+        Bag::pack($this->path('bag'), [], $known, static function (int $bytes) use (&$told): void {
+            $told[] = $bytes;
+        });
+        $manifest = str_repeat('7', 64)."  data/a\n".hash('sha256', 'bbbbb')."  data/b\n";
+        self::assertSame($manifest, file_get_contents($this->path('bag/manifest-sha256.txt')));
+        self::assertSame([3, 5], $told);
     }
 
     private function bag(): string

@@ -84,6 +84,16 @@ final class PullJournalTest extends TestCase
         self::assertSame([], $journal->waiting());
     }
 
+    public function testWhatWaitsIsGivenInPortions(): void
+    {
+        $journal = new PullJournal($this->path('many.sqlite'));
+        for ($n = 100; $n < 203; ++$n) {
+            $journal->listed("file $n", 1, 'm');
+        }
+        self::assertCount(100, $journal->waiting());
+        self::assertSame(['file 100', 'file 101'], array_column($journal->waiting(2), 'path'));
+    }
+
     private function journal(): PullJournal
     {
         $journal = new PullJournal($this->path('pull.sqlite'));

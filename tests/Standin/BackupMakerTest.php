@@ -1,0 +1,136 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Standin;
+
+use Geschenk\Core\Archive\BackupMaker;
+use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\ReadingHere;
+use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Progress;
+use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Standin\Phone\PhoneFolder;
+use Geschenk\Tests\Support\Phones;
+use Geschenk\Tests\Support\ProgressWithHands;
+use Geschenk\Tests\Support\RecordedProgress;
+use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\TestCase;
+
+/** What a backup tells while it goes on, and what it does when the phone changes under its hands. */
+final class BackupMakerTest extends TestCase
+{
+    use Scratch;
+
+    private const APP = 'otterpost';
+    private PhoneFolder $phone;
+
+    protected function setUp(): void
+    {
+        $this->phone = Phones::giving($this->path('phones'), [], false, 40);
+        DemoMaker::rest($this->phone->data(self::APP));
+    }
+
+    public function testProgressComesToExactlyWhatWasTold(): void
+    {
+        $progress = new RecordedProgress();
+        $this->make($progress);
+        $attachments = $bytes = 0;
+        foreach (Folder::files($this->phone->data(self::APP)) as $path) {
+            if (!str_starts_with($path, 'pouch.')) {
+                ++$attachments;
+                $bytes += (int) filesize($this->phone->data(self::APP).'/'.$path);
+            }
+        }
+        self::assertGreaterThan(5, $attachments);
+        self::assertSame([0, 0, $attachments, 0], $progress->phases['listing']);
+        self::assertSame([$attachments, $bytes, $attachments, $bytes], $progress->phases['pulling']);
+        [$items, $packed, $itemsDone, $packedDone] = $progress->phases['packing'];
+        self::assertSame([$items, $packed], [$itemsDone, $packedDone]);
+        self::assertCount($items, iterator_to_array(Folder::files($this->path('bag'), 'data'), false));
+        self::assertSame(['listing', 'pulling', 'reading', 'packing'], array_keys($progress->phases));
+    }
+
+    public function testAnInterruptedOneGoesOnFromWhatIsReallyThere(): void
+    {
+        $database = array_sum(array_map(filesize(...), glob($this->phone->data(self::APP).'/pouch.db*') ?: []));
+        Phones::plan($this->phone, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => $database + 60_000]);
+        try {
+            $this->make(new NoProgress());
+            self::fail('The cable was not pulled.');
+        } catch (PhoneUnplugged) {
+            Phones::plug($this->phone);
+        }
+        // As after a power cut, one of those that are noted as pulled has no bytes any more.
+        $pulled = iterator_to_array(Folder::files($this->path('bag.part/data/raw/parcels')), false);
+        self::assertGreaterThan(1, count($pulled));
+        file_put_contents($this->path('bag.part/data/raw/parcels/'.$pulled[0]), '');
+        $progress = new RecordedProgress();
+        $this->make($progress);
+        [$items, $bytes, $itemsDone, $bytesDone] = $progress->phases['pulling'];
+        self::assertSame([$items, $bytes], [$itemsDone, $bytesDone]);
+        foreach ($pulled as $path) {
+            self::assertFileEquals($this->phone->data(self::APP).'/parcels/'.$path, $this->path('bag/data/raw/parcels/'.$path));
+        }
+        self::assertSame([], [...(glob($this->path('bag/pull.sqlite*')) ?: []), ...(glob($this->path('bag/piece')) ?: [])]);
+    }
+
+    public function testItIsTakenAgainUntilNothingChangesAndNotForEver(): void
+    {
+        foreach ([4 => true, 5 => false] as $changes => $isTaken) {
+            Folder::remove($this->path('bag'));
+            Folder::remove($this->path('bag.part'));
+            $left = $changes;
+            $progress = new ProgressWithHands(function (string $phase, int $items) use (&$left, $changes): void {
+                if ('pulling' === $phase && 0 === $items && $left-- > 0) {
+                    file_put_contents($this->phone->data(self::APP)."/parcels/late-$changes-$left.txt", "late $left");
+                    touch($this->phone->data(self::APP)."/parcels/late-$changes-$left.txt", time() - 500);
+                }
+            });
+            try {
+                $this->make($progress);
+                self::assertTrue($isTaken);
+                self::assertFileExists($this->path('bag/data/raw/parcels/late-4-0.txt'));
+            } catch (PhoneRefuses $refusal) {
+                self::assertFalse($isTaken, $refusal->getMessage());
+                self::assertStringContainsString('keeps writing', $refusal->getMessage());
+                self::assertDirectoryDoesNotExist($this->path('bag'));
+            }
+            self::assertCount(5, array_keys($progress->phases, 'listing', true));
+        }
+    }
+
+    public function testWhatIsDeletedMeanwhileIsNotMissed(): void
+    {
+        $paths = iterator_to_array(Folder::files($this->phone->data(self::APP), 'parcels'), false);
+        $gone = $paths[count($paths) - 1];
+        $progress = new ProgressWithHands(function (string $phase, int $items) use ($gone): void {
+            if ('pulling' === $phase && $items > 0 && is_file($this->phone->data(self::APP).'/'.$gone)) {
+                unlink($this->phone->data(self::APP).'/'.$gone);
+            }
+        });
+        $this->make($progress);
+        Bag::validate($this->path('bag'));
+        self::assertFileDoesNotExist($this->path('bag/data/raw/'.$gone));
+        self::assertFileExists($this->path('bag/data/raw/'.$paths[0]));
+    }
+
+    public function testOneThatIsThereAlreadyIsBelievedOnlyWhenItIsWhole(): void
+    {
+        $this->make(new NoProgress());
+        $this->make(new NoProgress());
+        file_put_contents($this->path('bag/data/chats.sqlite'), 'x', \FILE_APPEND);
+        $this->expectException(UnusableInput::class);
+        $this->make(new NoProgress());
+    }
+
+    private function make(Progress $progress): void
+    {
+        (new BackupMaker(new Formats(), new ReadingHere()))->make(Phones::link($this->phone), self::APP, $this->path('bag'), [], $progress);
+    }
+}

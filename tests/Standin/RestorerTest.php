@@ -1,0 +1,203 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Standin;
+
+use Geschenk\Core\Arrival\Totals;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\Readiness;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Restore\RestorePermit;
+use Geschenk\Core\Restore\Restorer;
+use Geschenk\Core\Restore\RestoreRefused;
+use Geschenk\Core\Restore\StagedRestore;
+use Geschenk\Standin\Phone\PhoneFolder;
+use Geschenk\Tests\Support\Phones;
+use Geschenk\Tests\Support\RecordedProgress;
+use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+/** What reaches the phone is what was rehearsed, whatever became of the folder since. */
+final class RestorerTest extends TestCase
+{
+    use Scratch;
+
+    private const APP = 'otterpost';
+    private const FILES = ['a.txt' => 'hello', 'sub/b.txt' => 'everybody', 'sub/empty' => ''];
+    private const BYTES = 14;
+
+    private PhoneFolder $phone;
+    private Manifest $manifest;
+
+    protected function setUp(): void
+    {
+        $this->phone = Phones::receiving($this->path('phones'));
+        foreach (self::FILES as $path => $text) {
+            Folder::make(dirname($this->path('out/'.$path)));
+            file_put_contents($this->path('out/'.$path), $text);
+        }
+        $this->manifest = Manifest::make($this->path('out'), $this->path('manifest'), static fn (int $bytes) => null);
+    }
+
+    public function testItIsStagedVerifiedAndSwappedInAndThePhoneRestarts(): void
+    {
+        $progress = new RecordedProgress();
+        $staged = $this->stage($progress);
+        self::assertSame([self::APP, 'job'], [$staged->app, $staged->stage]);
+        self::assertSame(['staging' => [3, self::BYTES, 3, self::BYTES], 'verifying' => [3, 0, 3, 0]], $progress->phases);
+        Phones::plan($this->phone, ['on' => 'first_open', 'do' => 'lose_files', 'largest' => 0]);
+        (new Restorer())->swapIn($this->permit(), $staged, $this->link(), $progress);
+        self::assertSame(['staging', 'verifying', 'swapping'], array_keys($progress->phases));
+        foreach (self::FILES as $path => $text) {
+            self::assertSame($text, file_get_contents($this->phone->data(self::APP).'/'.$path));
+        }
+        self::assertSame([], $this->phone->state()['faults'], 'The messenger was opened.');
+    }
+
+    public function testWhatIsStagedAlreadyDoesNotGoOverTheCableAgain(): void
+    {
+        $this->stage(new NoProgress());
+        $link = $this->link();
+        $before = Phones::fingerprint($this->phone->path.'/incoming');
+        // Would be seen if it were asked for.
+        unlink($this->path('out/a.txt'));
+        $progress = new RecordedProgress();
+        (new Restorer())->stage($this->permit(), $link, self::APP, $this->path('out'), $this->manifest, 'job', $progress);
+        self::assertSame([3, self::BYTES, 3, self::BYTES], $progress->phases['staging']);
+        self::assertSame($before, Phones::fingerprint($this->phone->path.'/incoming'));
+    }
+
+    /** @return iterable<string, array{callable(string): mixed}> what becomes of the folder after the rehearsal */
+    public static function changes(): iterable
+    {
+        yield 'another letter' => [static fn (string $out) => file_put_contents($out.'/a.txt', 'hallo')];
+        yield 'longer' => [static fn (string $out) => file_put_contents($out.'/a.txt', 'hello!')];
+        yield 'gone' => [static fn (string $out) => unlink($out.'/a.txt')];
+        yield 'a link to the same' => [static fn (string $out) => rename($out.'/a.txt', dirname($out).'/a') && symlink(dirname($out).'/a', $out.'/a.txt')];
+        yield 'a folder that is a link' => [static fn (string $out) => rename($out.'/sub', dirname($out).'/sub') && symlink(dirname($out).'/sub', $out.'/sub')];
+        yield 'a folder' => [static fn (string $out) => unlink($out.'/a.txt') && mkdir($out.'/a.txt')];
+    }
+
+    /** @param callable(string): mixed $change */
+    #[DataProvider('changes')]
+    public function testWhatIsNoLongerWhatWasRehearsedDoesNotReachThePhone(callable $change): void
+    {
+        $change($this->path('out'));
+        $before = Phones::fingerprint($this->phone->data(self::APP));
+        try {
+            $this->stage(new NoProgress());
+            self::fail('It was staged.');
+        } catch (RestoreRefused $refused) {
+            self::assertStringContainsString('no longer what was rehearsed', $refused->getMessage());
+            self::assertSame($before, Phones::fingerprint($this->phone->data(self::APP)));
+        }
+    }
+
+    public function testWhatCameIntoTheFolderSinceStaysThere(): void
+    {
+        file_put_contents($this->path('out/new.txt'), 'new');
+        $this->stage(new NoProgress());
+        self::assertNull($this->link()->stagedHash(self::APP, 'job', 'new.txt'));
+    }
+
+    public function testNothingRehearsedIsNothingToRestore(): void
+    {
+        mkdir($this->path('none'));
+        $none = Manifest::make($this->path('none'), $this->path('no-manifest'), static fn (int $bytes) => null);
+        $restorer = new Restorer();
+        $calls = [
+            fn () => $restorer->stage($this->permit(), $this->link(), self::APP, $this->path('none'), $none, 'job', new NoProgress()),
+            fn () => $restorer->verify($this->link(), self::APP, $none, 'job', new NoProgress()),
+        ];
+        foreach ($calls as $call) {
+            try {
+                $call();
+                self::fail('There was nothing.');
+            } catch (RestoreRefused $refused) {
+                self::assertStringContainsString('has no files', $refused->getMessage());
+            }
+        }
+    }
+
+    /** @return iterable<string, array{callable(string): mixed, string}> what becomes of the stage, and what is said */
+    public static function stageHarms(): iterable
+    {
+        yield 'another letter' => [static fn (string $stage) => file_put_contents($stage.'/sub/b.txt', 'everyb0dy'), 'sub/b.txt did not reach the phone whole'];
+        yield 'gone' => [static fn (string $stage) => unlink($stage.'/a.txt'), 'a.txt did not reach the phone whole'];
+        yield 'one more' => [static fn (string $stage) => file_put_contents($stage.'/more', 'x'), '4 files are staged on the phone where 3 belong'];
+    }
+
+    /** @param callable(string): mixed $harm */
+    #[DataProvider('stageHarms')]
+    public function testWhatIsStagedIsHeldAgainstWhatWasRehearsed(callable $harm, string $because): void
+    {
+        $this->stage(new NoProgress());
+        $harm($this->phone->stage(self::APP, 'job'));
+        $this->expectException(RestoreRefused::class);
+        $this->expectExceptionMessage($because);
+        (new Restorer())->verify($this->link(), self::APP, $this->manifest, 'job', new NoProgress());
+    }
+
+    /** Only what is still to come needs room. */
+    public function testThereMustBeRoomForWhatIsStillToComeAndNoMore(): void
+    {
+        $needed = Readiness::spaceNeeded(self::BYTES);
+        $this->leave($needed - 1);
+        try {
+            $this->stage(new NoProgress());
+            self::fail('There was no room.');
+        } catch (PhoneRefuses $refusal) {
+            self::assertStringContainsString('not enough space', $refusal->getMessage());
+            self::assertDirectoryDoesNotExist($this->phone->path.'/incoming');
+        }
+        $this->leave($needed);
+        $this->stage(new NoProgress());
+        $this->leave(0);
+        $this->stage(new NoProgress());
+        $this->addToAssertionCount(1);
+    }
+
+    public function testThePermitMustBeOfWhatThePhoneHoldsNow(): void
+    {
+        $staged = $this->stage(new NoProgress());
+        $permit = $this->permit();
+        file_put_contents($this->phone->data(self::APP).'/since.txt', 'a message that came since');
+        try {
+            (new Restorer())->swapIn($permit, $staged, $this->link(), new NoProgress());
+            self::fail('What came since was wiped.');
+        } catch (PhoneRefuses) {
+            self::assertFileExists($this->phone->data(self::APP).'/since.txt');
+        }
+        (new Restorer())->swapIn($this->permit(), $staged, $this->link(), new NoProgress());
+        self::assertFileDoesNotExist($this->phone->data(self::APP).'/since.txt');
+    }
+
+    private function stage(Progress $progress): StagedRestore
+    {
+        return (new Restorer())->stage($this->permit(), $this->link(), self::APP, $this->path('out'), $this->manifest, 'job', $progress);
+    }
+
+    /** Fills the phone up to so many bytes. */
+    private function leave(int $bytes): void
+    {
+        $this->phone->change(fn (array $s): array => ['storage_other' => $s['storage_total'] - $this->phone->used() - $bytes] + $s);
+    }
+
+    private function link(): PhoneLink
+    {
+        return Phones::link($this->phone);
+    }
+
+    private function permit(): RestorePermit
+    {
+        $all = new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0);
+
+        return RestorePermit::grant('T', 'T', $all, ['conversations' => 0, 'messages' => 0], $this->link()->mark(self::APP));
+    }
+}
