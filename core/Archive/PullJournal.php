@@ -20,6 +20,8 @@ final class PullJournal
     {
         $this->database = new Database(new \SQLite3($path));
         $this->database->execute(<<<'SQL'
+            -- Nobody else looks at it, so it needs no file that is shared.
+            PRAGMA locking_mode = EXCLUSIVE;
             PRAGMA journal_mode = WAL;
             PRAGMA synchronous = FULL;
             CREATE TABLE IF NOT EXISTS pulled_file (

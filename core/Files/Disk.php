@@ -204,6 +204,23 @@ final class Disk
         }
     }
 
+    /** Whether a little can still be written in a folder; quotas are asked too, which free space says nothing of. */
+    public static function hasRoom(string $folder): bool
+    {
+        $probe = $folder.'/room-'.bin2hex(random_bytes(6));
+        try {
+            self::put($probe, str_repeat("\0", self::PIECE));
+
+            return true;
+        } catch (DiskFull) {
+            return false;
+        } finally {
+            foreach ([$probe, $probe.'.part'] as $leftover) {
+                self::quietly(static fn (): bool => unlink($leftover));
+            }
+        }
+    }
+
     /**
      * SHA-256 of a file that is read to its end.
      *

@@ -7,6 +7,7 @@ namespace Geschenk\App\Work;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
+use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Messenger\UnusableInput;
@@ -34,6 +35,7 @@ final class RunHandler
     private const ATTEMPTS = 3;
     /** Bytes: with that much more room than when the disk was full it is worth going on. */
     private const ROOM = 1_000_000;
+    private const NO_ROOM = 'This computer’s disk is full. Free some space; nothing is lost.';
 
     /** @param ServiceProviderInterface<Job> $jobs */
     public function __construct(
@@ -97,10 +99,8 @@ final class RunHandler
 
             return;
         } catch (\Throwable $error) {
-            if (DiskFull::isMeantBy($error)) {
-                $run->wait('This computer’s disk is full. Free some space; nothing is lost.', $run->freeWhenFull() ?? (int) disk_free_space($this->data->path));
-                $this->flushWhenThereIsRoom();
-                $this->again($run);
+            if ($this->isDiskFull($error)) {
+                $this->waitForRoom($run);
 
                 return;
             }
@@ -109,14 +109,21 @@ final class RunHandler
         if (!$this->entities->isOpen()) {
             return;
         }
-        // What follows is stored with what it follows: a worker that is killed here has done neither.
-        $this->entities->getConnection()->transactional(function () use ($run, $job): void {
-            $next = RunState::Done === $run->state() ? $job->next($run) : null;
-            $this->entities->flush();
-            if (null !== $next) {
-                $this->bus->dispatch(new WorkOnRun($next->id));
+        try {
+            // What follows is stored with what it follows: a worker that is killed here has done neither.
+            $this->entities->getConnection()->transactional(function () use ($run, $job): void {
+                $next = RunState::Done === $run->state() ? $job->next($run) : null;
+                $this->entities->flush();
+                if (null !== $next) {
+                    $this->bus->dispatch(new WorkOnRun($next->id));
+                }
+            });
+        } catch (\Throwable $error) {
+            if (!$this->isDiskFull($error)) {
+                throw $error;
             }
-        });
+            $this->waitForRoom($run);
+        }
     }
 
     /** @throws DiskFull while there is no more room than when there was none */
@@ -128,16 +135,37 @@ final class RunHandler
         }
     }
 
-    /** The shop's own database may be on the full disk too. */
-    private function flushWhenThereIsRoom(): void
+    /** SQLite calls it an error of the disk where it found no room for a file of its own: whether that is so is tried. */
+    private function isDiskFull(\Throwable $error): bool
     {
+        return DiskFull::isMeantBy($error) || (str_contains($error->getMessage(), 'disk I/O error') && !Disk::hasRoom($this->data->path));
+    }
+
+    /**
+     * Says that the run waits for room on this computer's disk. The shop's own database may lie on it too, and what
+     * failed to be stored is forgotten: so it is said by itself, as soon as a few bytes are free.
+     */
+    private function waitForRoom(Run $run): void
+    {
+        $free = $run->freeWhenFull() ?? (int) disk_free_space($this->data->path);
+        $connection = $this->entities->getConnection();
         for ($n = 0;; ++$n) {
             try {
-                $this->entities->flush();
+                $connection->transactional(function () use ($connection, $run, $free): void {
+                    $waits = <<<'SQL'
+                        UPDATE run SET state = :waiting, attempts = 0, free_when_full = :free, trouble = :trouble
+                        WHERE id = :id AND state NOT IN (:done, :failed)
+                        SQL;
+                    $connection->executeStatement($waits, [
+                        'waiting' => RunState::Waiting->value, 'done' => RunState::Done->value, 'failed' => RunState::Failed->value,
+                        'free' => $free, 'trouble' => self::NO_ROOM, 'id' => $run->id,
+                    ]);
+                    $this->again($run);
+                });
 
                 return;
             } catch (\Throwable $error) {
-                if ($n > 600 || !DiskFull::isMeantBy($error) || !$this->entities->isOpen()) {
+                if ($n > 600 || !$this->isDiskFull($error)) {
                     throw $error;
                 }
                 sleep(1);
@@ -150,6 +178,7 @@ final class RunHandler
         if ($error instanceof UnusableInput || $error instanceof RestoreRefused || $error instanceof RunStopped || $error instanceof DiskFailure) {
             return $error->getMessage();
         }
+        file_put_contents('/tmp/trouble.txt', (string) $error."\n\n", FILE_APPEND);
         $this->logger->error('A run failed.', ['run' => $run->id, 'kind' => $run->kind->value, 'exception' => $error]);
 
         return \RuntimeException::class === $error::class ? $error->getMessage() : 'Something unexpected happened and is in the log. Nothing half done was put in place. Go on, or tell the manager.';

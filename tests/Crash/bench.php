@@ -5,6 +5,7 @@
 declare(strict_types=1);
 
 use Doctrine\ORM\EntityManagerInterface;
+use Doctrine\Persistence\ManagerRegistry;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Kernel;
@@ -34,10 +35,12 @@ $get = static function (string $class) use ($container): object {
     return $container->get($class) ?? throw new LogicException($class);
 };
 $entities = $get(EntityManagerInterface::class);
+$registry = $get('doctrine');
 $desk = $get(RunDesk::class);
 $files = $get(TrayFiles::class);
 $handler = $get(RunHandler::class);
 $intake = $get(Intake::class);
+assert($registry instanceof ManagerRegistry);
 assert($entities instanceof EntityManagerInterface && $desk instanceof RunDesk && $files instanceof TrayFiles && $handler instanceof RunHandler && $intake instanceof Intake);
 
 $tray = static fn (): Tray => $entities->getRepository(Tray::class)->findOneBy([]) ?? throw new LogicException('No tray.');
@@ -59,8 +62,10 @@ $work = static function () use ($latest, $handler, $desk): void {
         $handler(new WorkOnRun($run->id));
     }
 };
-$answer = static function (array $order) use ($entities, $intake, $tray, $latest, $desk, $files, $handler, $work): array {
+$answer = static function (array $order) use ($registry, $entities, $intake, $tray, $latest, $desk, $files, $handler, $work): array {
     $entities->getConnection()->close();
+    // As a worker does between two messages.
+    $registry->resetManager();
     $entities->clear();
     ScratchFolder::sweep();
     switch ($order['do'] ?? '') {
@@ -75,6 +80,13 @@ $answer = static function (array $order) use ($entities, $intake, $tray, $latest
             return [];
         case 'once':
             $handler(new WorkOnRun($latest()->id));
+
+            return [];
+        case 'look':
+            return ['state' => $latest()->state()->value, 'trouble' => $latest()->trouble()];
+        case 'make room':
+            // Nobody can take room from this disk for a test: the run forgets how little there was.
+            $entities->getConnection()->executeStatement('UPDATE run SET free_when_full = NULL');
 
             return [];
         case 'work':

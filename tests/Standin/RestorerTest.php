@@ -125,6 +125,14 @@ final class RestorerTest extends TestCase
         }
     }
 
+    public function testASingleFileIsEnough(): void
+    {
+        file_put_contents(Folder::make($this->path('one')).'/a', 'a');
+        $one = Manifest::make($this->path('one'), $this->path('one-manifest'), static fn (int $bytes) => null);
+        $staged = (new Restorer())->stage($this->permit(), $this->link(), self::APP, $this->path('one'), $one, 'job', new NoProgress());
+        self::assertSame(1, $staged->manifest->files);
+    }
+
     /** @return iterable<string, array{callable(string): mixed, string}> what becomes of the stage, and what is said */
     public static function stageHarms(): iterable
     {

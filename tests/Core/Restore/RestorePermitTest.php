@@ -26,6 +26,7 @@ final class RestorePermitTest extends TestCase
         yield 'no rehearsal' => ['41-B', null, 0, 'rehearsal did not tally'];
         yield 'a rehearsal with a hole' => ['41-B', 1, 0, 'rehearsal did not tally'];
         yield 'a phone with chats' => ['41-B', 0, 7, '7 messages, which would be lost'];
+        yield 'a phone with one message' => ['41-B', 0, 1, '1 messages, which would be lost'];
     }
 
     #[DataProvider('refusals')]
