@@ -6,6 +6,7 @@ namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Archive\BackupMaker;
 use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\ReadingHere;
@@ -14,6 +15,7 @@ use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Store\ChatStore;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Phones;
@@ -118,6 +120,42 @@ final class BackupMakerTest extends TestCase
         Bag::validate($this->path('bag'));
         self::assertFileDoesNotExist($this->path('bag/data/raw/'.$gone));
         self::assertFileExists($this->path('bag/data/raw/'.$paths[0]));
+    }
+
+    public function testWhatThePhoneCanNotReadIsNamedAndNotKeptInPart(): void
+    {
+        $paths = iterator_to_array(Folder::files($this->phone->data(self::APP), 'parcels'), false);
+        $bad = $paths[1];
+        Phones::plan($this->phone, ['on' => 'read', 'do' => 'error', 'path' => $bad, 'after_bytes' => 10]);
+        $this->make(new NoProgress());
+        self::assertFileDoesNotExist($this->path('bag/data/raw/'.$bad));
+        $chats = new ChatStore($this->path('bag/data/chats.sqlite'));
+        $size = filesize($this->phone->data(self::APP).'/'.$bad);
+        $findings = array_column(array_filter($chats->findings(), static fn (array $f): bool => 'file_unreadable' === $f['code']), 'example', 'subject');
+        self::assertSame([$bad => "10 of $size bytes"], $findings);
+        $presences = [];
+        foreach ($chats->conversations() as $conversation) {
+            foreach ($chats->messages($conversation->id) as $stored) {
+                foreach ($stored->message->attachments as $attachment) {
+                    $presences[$attachment->path] = $attachment->presence;
+                }
+            }
+        }
+        self::assertSame([Presence::Unreadable, Presence::Present], [$presences[$bad], $presences[$paths[0]]]);
+    }
+
+    public function testOfManyUnreadableFilesTwentyAreNamedAndTheRestCounted(): void
+    {
+        for ($n = 10; $n < 35; ++$n) {
+            $path = $this->phone->data(self::APP)."/parcels/photo/more-$n.jpg";
+            file_put_contents($path, str_repeat('x', 100));
+            Phones::plan($this->phone, ['on' => 'read', 'do' => 'error', 'path' => "parcels/photo/more-$n.jpg", 'after_bytes' => 1]);
+        }
+        DemoMaker::rest($this->phone->data(self::APP));
+        $this->make(new NoProgress());
+        $counts = array_column((new ChatStore($this->path('bag/data/chats.sqlite')))->findings(), 'count', 'subject');
+        self::assertSame(5, $counts['further files'] ?? null);
+        self::assertCount(20, array_filter(array_keys($counts), static fn (string $s): bool => str_contains($s, '/more-')));
     }
 
     public function testOneThatIsThereAlreadyIsBelievedOnlyWhenItIsWhole(): void
