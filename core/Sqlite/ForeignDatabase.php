@@ -48,7 +48,7 @@ final class ForeignDatabase
         $copy = $scratch->path.'/foreign.db';
         try {
             $found = self::makePlain($copy, $tables, $indexes);
-            if (null !== $found && null === self::complaint($scratch, $copy, $path, $found, $tables, $indexes)) {
+            if (null !== $found && self::haveRowIds($found, $tables) && null === self::complaint($scratch, $copy, $path, $found, $tables, $indexes)) {
                 $damage = $log->isShort() || $log->mended > 0 ? new Damage([], [], $log, []) : null;
 
                 return self::connect($scratch, $copy, $path, $damage, self::columns($found), $behind)->locked();
@@ -236,6 +236,21 @@ final class ForeignDatabase
         $database->close();
 
         return $found;
+    }
+
+    /**
+     * @param array<string, ForeignTable|null> $found
+     * @param array<string, string>            $tables
+     */
+    private static function haveRowIds(array $found, array $tables): bool
+    {
+        foreach ($found as $name => $table) {
+            if (null !== $table && !$table->hasRowIdOf($tables[$name])) {
+                return false;
+            }
+        }
+
+        return true;
     }
 
     /**

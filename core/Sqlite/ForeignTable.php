@@ -68,6 +68,30 @@ final readonly class ForeignTable
         return [] === $columns ? null : new self($columns);
     }
 
+    /**
+     * Whether what is the row id in the format's own table is the row id here. A single wrong letter in a type makes of
+     * it a column that nothing stands in.
+     *
+     * @param string $ours the statement that makes the format's own
+     */
+    public function hasRowIdOf(string $ours): bool
+    {
+        return [] === array_diff(self::ours($ours)->rowIds(), $this->rowIds());
+    }
+
+    /** @return list<string> */
+    private function rowIds(): array
+    {
+        $names = [];
+        foreach ($this->columns as $column) {
+            if ($column['isRowId']) {
+                $names[] = $column['name'];
+            }
+        }
+
+        return $names;
+    }
+
     /** The columns that our own statement names, for a table whose statement is damaged. */
     public static function ours(string $ours): self
     {

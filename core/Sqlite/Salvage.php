@@ -216,7 +216,7 @@ final class Salvage
             $ours = 'table' === $entry['type'] ? $tables[$entry['name']] ?? null : null;
             if (null !== $ours && !isset($this->wanted[$entry['name']])) {
                 $table = ForeignTable::of($entry['sql'], $ours);
-                if (null === $table || [] !== array_diff(ForeignTable::ours($ours)->names(), $table->names())) {
+                if (null === $table || !$table->hasRowIdOf($ours) || [] !== array_diff(ForeignTable::ours($ours)->names(), $table->names())) {
                     // Its statement is damaged too.
                     $table = ForeignTable::ours($ours);
                 }
@@ -263,16 +263,19 @@ final class Salvage
                 continue;
             }
             $this->indexes[$index] = ['table' => $table, 'column' => $place, 'isHurt' => false];
+            $isTwice = false;
             foreach ($this->indexPages($entry['root'], $index) as $entries) {
                 foreach ($entries as $values) {
                     $value = $values[0] ?? null;
                     $rowId = $values[count($values) - 1] ?? null;
                     if (is_int($rowId) && (is_int($value) || is_string($value))) {
                         $this->clean->run('INSERT OR IGNORE INTO temp.entry VALUES (?, ?, ?)', [$index, $rowId, $value]);
+                        // A row that is named twice was another one once.
+                        $isTwice = $isTwice || 0 === $this->clean->changes();
                     }
                 }
             }
-            $this->indexes[$index]['isHurt'] = isset($this->unreadable[$index]);
+            $this->indexes[$index]['isHurt'] = $isTwice || isset($this->unreadable[$index]);
         }
     }
 
