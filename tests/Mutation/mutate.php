@@ -35,6 +35,7 @@ const TESTS = [
     'Conversion' => ['tests/Core/Conversion', 'tests/Core/Arrival/ComparisonTest.php'],
     'Archive' => [
         'tests/Core/Archive', 'tests/Standin/BackupMakerTest.php', 'tests/Standin/BackupAndRestoreTest.php',
+        'tests/Crash/PowerCutTest.php',
     ],
 ];
 const OTHER = [
@@ -87,7 +88,7 @@ function start(string $test, string $class, string $mutant, int $job): mixed
         '--do-not-cache-result', '--stop-on-defect', $test,
     ];
     $environment = [
-        'GESCHENK_MUTANT' => "$class=$mutant", 'GESCHENK_SEEDS' => '20', 'GESCHENK_GROUNDS' => '1',
+        'GESCHENK_MUTANT' => "$class=$mutant", 'GESCHENK_SEEDS' => '20', 'GESCHENK_GROUNDS' => '1', 'GESCHENK_POWER_CUTS' => '45',
         'GESCHENK_TEST_DATA' => HERE."/data-$job", 'APP_ENV' => 'test',
     ];
     $null = ['file', '/dev/null', 'w'];

@@ -72,6 +72,9 @@ final class BackupMakerTest extends TestCase
         $pulled = iterator_to_array(Folder::files($this->path('bag.part/data/raw/parcels')), false);
         self::assertGreaterThan(1, count($pulled));
         file_put_contents($this->path('bag.part/data/raw/parcels/'.$pulled[0]), '');
+        // And a store of chats that was begun.
+        file_put_contents($this->path('bag.part/data/chats.sqlite'), 'half');
+        file_put_contents($this->path('bag.part/data/chats.sqlite.part'), 'half');
         $progress = new RecordedProgress();
         $this->make($progress);
         [$items, $bytes, $itemsDone, $bytesDone] = $progress->phases['pulling'];
@@ -133,15 +136,18 @@ final class BackupMakerTest extends TestCase
         $size = filesize($this->phone->data(self::APP).'/'.$bad);
         $findings = array_column(array_filter($chats->findings(), static fn (array $f): bool => 'file_unreadable' === $f['code']), 'example', 'subject');
         self::assertSame([$bad => "10 of $size bytes"], $findings);
-        $presences = [];
+        $presences = $hashes = [];
         foreach ($chats->conversations() as $conversation) {
             foreach ($chats->messages($conversation->id) as $stored) {
                 foreach ($stored->message->attachments as $attachment) {
                     $presences[$attachment->path] = $attachment->presence;
+                    $hashes[$attachment->path] = $attachment->sha256;
                 }
             }
         }
         self::assertSame([Presence::Unreadable, Presence::Present], [$presences[$bad], $presences[$paths[0]]]);
+        $whole = $this->path('bag/data/raw/'.$paths[0]);
+        self::assertSame([null, hash_file('sha256', $whole)], [$hashes[$bad], $hashes[$paths[0]]]);
     }
 
     public function testOfManyUnreadableFilesTwentyAreNamedAndTheRestCounted(): void

@@ -33,7 +33,7 @@ final class BagTest extends TestCase
         yield 'no manifest' => [static fn (string $bag) => unlink($bag.'/manifest-sha256.txt'), 'manifest-sha256.txt is missing'];
         yield 'a path that leads out' => [static function (string $bag): void {
             file_put_contents($bag.'/tagmanifest-sha256.txt', str_repeat('0', 64)."  ../outside.txt\n");
-        }, 'is not a hash and a path inside the backup'];
+        }, 'line 1 of tagmanifest-sha256.txt is not a hash and a path inside the backup'];
         yield 'no list of its lists' => [static fn (string $bag) => unlink($bag.'/tagmanifest-sha256.txt'), 'tagmanifest-sha256.txt is missing'];
         yield 'another sum in its label' => [static function (string $bag): void {
             file_put_contents($bag.'/bag-info.txt', "Payload-Oxum: 18.3\n");
@@ -52,6 +52,17 @@ final class BagTest extends TestCase
         $this->expectException(UnusableInput::class);
         $this->expectExceptionMessageMatches('/'.preg_quote($message, '/').'/');
         Bag::validate($bag);
+    }
+
+    public function testABackupIsKnownByItsDeclarationAndItsPayload(): void
+    {
+        $bag = $this->bag();
+        self::assertTrue(Bag::recognises($bag));
+        rename($bag.'/data', $bag.'/payload');
+        self::assertFalse(Bag::recognises($bag));
+        rename($bag.'/payload', $bag.'/data');
+        unlink($bag.'/bagit.txt');
+        self::assertFalse(Bag::recognises($bag));
     }
 
     public function testHashesThatAreKnownAreNotWorkedOutAgainAndEachFileIsTold(): void

@@ -59,6 +59,11 @@ final class PullJournalTest extends TestCase
         file_put_contents($this->path('b'), str_repeat('y', 20));
         $journal->believeOnlyWhatIsIn($this->path());
         self::assertSame(['a', 'b'], array_column($journal->waiting(), 'path'));
+        // Somebody put a link in the place of the last one.
+        rename($this->path('c'), $this->path('elsewhere'));
+        symlink($this->path('elsewhere'), $this->path('c'));
+        $journal->believeOnlyWhatIsIn($this->path());
+        self::assertSame(['a', 'b', 'c'], array_column($journal->waiting(), 'path'));
     }
 
     public function testWhatThePhoneCanNotReadIsKeptApart(): void
