@@ -112,12 +112,14 @@ final class ComparisonTest extends TestCase
         self::assertSame([1, 1], [$result->totals()->missing, $result->totals()->extra]);
     }
 
-    /** @return iterable<string, array{list<int>, list<int>, list<int>}> */
+    /** @return iterable<string, array{list<int>, list<int>, list<int>}> days; first and last that are expected and found */
     public static function times(): iterable
     {
-        yield 'all there' => [[5000, 1000, 9000, 4000], [5000, 1000, 9000, 4000], [1000, 9000, 1000, 9000]];
-        yield 'the first and the last gone' => [[5000, 1000, 9000, 4000], [5000, 4000], [1000, 9000, 4000, 5000]];
-        yield 'more than there were' => [[5000, 4000], [5000, 1000, 9000, 4000], [4000, 5000, 1000, 9000]];
+        yield 'all there' => [[50, 10, 90, 40], [50, 10, 90, 40], [10, 90, 10, 90]];
+        yield 'the first and the last gone' => [[50, 10, 90, 40], [50, 40], [10, 90, 40, 50]];
+        yield 'more than there were' => [[50, 40], [50, 10, 90, 40], [40, 50, 10, 90]];
+        yield 'only one day' => [[7, 7], [7, 7], [7, 7, 7, 7]];
+        yield 'only before 1970' => [[-50, -10], [-50, -10], [-50, -10, -50, -10]];
     }
 
     /**
@@ -128,13 +130,14 @@ final class ComparisonTest extends TestCase
     #[DataProvider('times')]
     public function testTheFirstAndTheLastTimeOfBothSidesStandInARow(array $expected, array $found, array $row): void
     {
-        $fill = static fn (array $times): \Closure => static function (StoreWriter $w) use ($times): void {
+        $fill = static fn (array $days): \Closure => static function (StoreWriter $w) use ($days): void {
             $id = $w->conversation(Chats::direct());
-            foreach ($times as $time) {
-                assert(is_int($time));
-                $w->message($id, Chats::text('m', $time, 'M'.$time));
+            foreach ($days as $day) {
+                assert(is_int($day));
+                $w->message($id, Chats::text('m', $day * 86_400_000, 'M'.$day));
             }
         };
+        $row = array_map(static fn (int $day): int => $day * 86_400_000, $row);
         $is = $this->compare($fill($expected), $fill($found))->conversations()[0];
         self::assertSame($row, [$is['first_expected'], $is['last_expected'], $is['first_found'], $is['last_found']]);
     }
