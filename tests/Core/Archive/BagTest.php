@@ -5,10 +5,13 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Core\Archive;
 
 use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
 
 final class BagTest extends TestCase
 {
@@ -52,6 +55,35 @@ final class BagTest extends TestCase
         $this->expectException(UnusableInput::class);
         $this->expectExceptionMessageMatches('/'.preg_quote($message, '/').'/');
         Bag::validate($bag);
+    }
+
+    /** Whatever happens to whichever file of it: cut, longer, gone, one bit. GESCHENK_SEEDS=1000 searches longer. */
+    public function testNoDamageAnywhereInItGoesUnseen(): void
+    {
+        $good = $this->bag();
+        $files = iterator_to_array(Folder::files($good), false);
+        for ($seed = 0; $seed < (int) (getenv('GESCHENK_SEEDS') ?: 200); ++$seed) {
+            $chance = new Randomizer(new Mt19937($seed));
+            $bag = $this->path('harmed');
+            Folder::remove($bag);
+            exec(sprintf('cp -a %s %s', escapeshellarg($good), escapeshellarg($bag)));
+            $path = $files[$chance->getInt(0, count($files) - 1)];
+            $bytes = (string) file_get_contents("$bag/$path");
+            $at = $chance->getInt(0, strlen($bytes) - 1);
+            $harmed = match ($chance->getInt(0, 3)) {
+                0 => substr($bytes, 0, $at),
+                1 => $bytes.$chance->getBytes($chance->getInt(1, 9)),
+                2 => substr_replace($bytes, chr(ord($bytes[$at]) ^ (1 << $chance->getInt(0, 7))), $at, 1),
+                default => null,
+            };
+            null === $harmed ? unlink("$bag/$path") : file_put_contents("$bag/$path", $harmed);
+            try {
+                Bag::validate($bag);
+                self::fail("seed $seed: $path is damaged and was believed");
+            } catch (UnusableInput $refused) {
+                self::assertNotSame('', $refused->getMessage());
+            }
+        }
     }
 
     public function testABackupIsKnownByItsDeclarationAndItsPayload(): void
