@@ -713,7 +713,7 @@ final class Salvage
         $at = 1 === $number ? DatabaseHeader::BYTES : 0;
         $rows = [];
         $isBroken = false;
-        $broken = 0;
+        $broken = $bytes = 0;
         $offsets = $this->cells($page, $at, 8);
         foreach ($offsets as $offset) {
             $mark = count($this->taken);
@@ -722,6 +722,8 @@ final class Salvage
                 [$rowId, $after] = self::varint($page, $after);
                 $rows[] = [$rowId, self::record($this->payload($page, $after, $size, $this->usable - 35)), $isBroken];
                 $isBroken = false;
+                $local = $this->local($size, $this->usable - 35);
+                $bytes += max(4, $after - $offset + $local + ($local < $size ? 4 : 0));
             } catch (\UnexpectedValueException) {
                 $this->giveBack($mark);
                 $isBroken = true;
@@ -729,6 +731,10 @@ final class Salvage
             }
         }
         $promised = self::short($page, $at + 3);
+        if (0 === $broken && !$this->isAccounted($page, $at, $bytes)) {
+            // Its number of cells is too small: there are more than it tells.
+            $broken = 1;
+        }
 
         return ['rows' => $rows, 'cells' => max(count($offsets), min($promised, $this->usable >> 2)), 'broken' => $broken + max(0, $promised - count($offsets))];
     }
@@ -827,18 +833,38 @@ final class Salvage
         }
     }
 
+    /** Whether what a page's cells take, with what is told to be free between them, is all there is: file format, 1.6. */
+    private function isAccounted(string $page, int $at, int $bytes): bool
+    {
+        $begin = self::short($page, $at + 5) ?: 65_536;
+        $free = ord($page[$at + 7] ?? "\0");
+        for ($block = self::short($page, $at + 1), $last = 0; $block > $last && $block + 4 <= $this->usable; $block = self::short($page, $block)) {
+            $free += self::short($page, $block + 2);
+            $last = $block;
+        }
+
+        return $bytes + $free >= $this->usable - $begin;
+    }
+
+    /** Bytes of a record that stand in its own page. */
+    private function local(int $size, int $most): int
+    {
+        if ($size <= $most) {
+            return $size;
+        }
+        $least = intdiv(($this->usable - 12) * 32, 255) - 23;
+        $local = $least + ($size - $least) % ($this->usable - 4);
+
+        return $local <= $most ? $local : $least;
+    }
+
     /** @throws \UnexpectedValueException when a part of it can't be found */
     private function payload(string $page, int $at, int $size, int $most): string
     {
         if ($size < 0 || $size > self::MAX_ROW_BYTES) {
             throw new \UnexpectedValueException('A row is too long to be true.');
         }
-        $local = $size;
-        if ($size > $most) {
-            $least = intdiv(($this->usable - 12) * 32, 255) - 23;
-            $local = $least + ($size - $least) % ($this->usable - 4);
-            $local = $local <= $most ? $local : $least;
-        }
+        $local = $this->local($size, $most);
         if ($at + $local > $this->usable) {
             throw new \UnexpectedValueException('A row leaves its page.');
         }
