@@ -118,6 +118,8 @@ final class ComparisonTest extends TestCase
         yield 'all there' => [[50, 10, 90, 40], [50, 10, 90, 40], [10, 90, 10, 90]];
         yield 'the first and the last gone' => [[50, 10, 90, 40], [50, 40], [10, 90, 40, 50]];
         yield 'more than there were' => [[50, 40], [50, 10, 90, 40], [40, 50, 10, 90]];
+        yield 'one more at the end' => [[50, 40], [50, 40, 90], [40, 50, 40, 90]];
+        yield 'another in the place of one' => [[10, 50], [10, 90], [10, 50, 10, 90]];
         yield 'only one day' => [[7, 7], [7, 7], [7, 7, 7, 7]];
         yield 'only before 1970' => [[-50, -10], [-50, -10], [-50, -10, -50, -10]];
     }
