@@ -162,10 +162,10 @@ final class BackupMaker
         $folders = [];
         foreach ($rows as $row) {
             for ($folder = dirname($row['path']); !isset($folders[$folder]) && '.' !== $folder; $folder = dirname($folder)) {
-                $folders[$folder] = true;
+                $folders[$folder] = $folder;
             }
         }
-        foreach (array_keys($folders) as $folder) {
+        foreach ($folders as $folder) {
             if (is_dir($work.'/'.self::RAW.'/'.$folder)) {
                 Disk::sync($work.'/'.self::RAW.'/'.$folder);
             }

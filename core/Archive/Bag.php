@@ -86,7 +86,7 @@ final class Bag
         }
     }
 
-    /** @return array{files: int, bytes: int, paths: array<string, true>} what it lists; of the payload no paths */
+    /** @return array{files: int, bytes: int, paths: array<string, string>} what it lists; of the payload no paths */
     private static function checkManifest(string $folder, string $manifest): array
     {
         $lines = @fopen($folder.'/'.$manifest, 'r');
@@ -113,7 +113,7 @@ final class Bag
             }
             $bytes += (int) filesize($folder.'/'.$path);
             if (!str_starts_with($path, self::PAYLOAD.'/')) {
-                $paths[$path] = true;
+                $paths[$path] = $path;
             }
         }
         fclose($lines);

@@ -22,6 +22,7 @@ use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\ProgressWithHands;
 use Geschenk\Tests\Support\RecordedProgress;
 use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
 /** What a backup tells while it goes on, and what it does when the phone changes under its hands. */
@@ -122,6 +123,8 @@ final class BackupMakerTest extends TestCase
         $this->make($progress);
         Bag::validate($this->path('bag'));
         self::assertFileDoesNotExist($this->path('bag/data/raw/'.$gone));
+        $codes = array_column((new ChatStore($this->path('bag/data/chats.sqlite')))->findings(), 'code');
+        self::assertNotContains('file_unreadable', $codes, 'It is gone, which is something else.');
         self::assertFileExists($this->path('bag/data/raw/'.$paths[0]));
     }
 
@@ -150,9 +153,17 @@ final class BackupMakerTest extends TestCase
         self::assertSame([null, hash_file('sha256', $whole)], [$hashes[$bad], $hashes[$paths[0]]]);
     }
 
-    public function testOfManyUnreadableFilesTwentyAreNamedAndTheRestCounted(): void
+    /** @return iterable<string, array{int, int|null}> how many files can't be read, and how many of them are only counted */
+    public static function unreadable(): iterable
     {
-        for ($n = 10; $n < 35; ++$n) {
+        yield 'as many as are named' => [20, null];
+        yield 'five more' => [25, 5];
+    }
+
+    #[DataProvider('unreadable')]
+    public function testOfManyUnreadableFilesTwentyAreNamedAndTheRestCounted(int $files, ?int $counted): void
+    {
+        for ($n = 0; $n < $files; ++$n) {
             $path = $this->phone->data(self::APP)."/parcels/photo/more-$n.jpg";
             file_put_contents($path, str_repeat('x', 100));
             Phones::plan($this->phone, ['on' => 'read', 'do' => 'error', 'path' => "parcels/photo/more-$n.jpg", 'after_bytes' => 1]);
@@ -160,8 +171,26 @@ final class BackupMakerTest extends TestCase
         DemoMaker::rest($this->phone->data(self::APP));
         $this->make(new NoProgress());
         $counts = array_column((new ChatStore($this->path('bag/data/chats.sqlite')))->findings(), 'count', 'subject');
-        self::assertSame(5, $counts['further files'] ?? null);
+        self::assertSame($counted, $counts['further files'] ?? null);
         self::assertCount(20, array_filter(array_keys($counts), static fn (string $s): bool => str_contains($s, '/more-')));
+    }
+
+    /** What is packed is read back from the disk, and held against what came over the cable. */
+    public function testWhatTurnsIntoSomethingElseOnOurDiskIsNoBackup(): void
+    {
+        $paths = iterator_to_array(Folder::files($this->phone->data(self::APP), 'parcels'), false);
+        $progress = new ProgressWithHands(function (string $phase) use ($paths): void {
+            if ('packing' === $phase) {
+                file_put_contents($this->path('bag.part/data/raw/'.$paths[0]), 'something else');
+            }
+        });
+        try {
+            $this->make($progress);
+            self::fail('It was believed.');
+        } catch (UnusableInput $refused) {
+            self::assertStringContainsString('is not what it was', $refused->getMessage());
+            self::assertDirectoryDoesNotExist($this->path('bag'));
+        }
     }
 
     public function testOneThatIsThereAlreadyIsBelievedOnlyWhenItIsWhole(): void
