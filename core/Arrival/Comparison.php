@@ -177,11 +177,9 @@ final class Comparison
         if ($tally['missing'] + $tally['added_missing'] > 0) {
             $this->differences($id, $join, $range);
         }
-        if ($tally['spread'] > 0) {
-            $lost = $this->spread($id, $range);
-            $accounts['missing'] += $lost;
-            $accounts['changed'] += $tally['spread'] - $lost;
-        }
+        $lost = $this->spread($id, $range);
+        $accounts['missing'] += $lost;
+        $accounts['changed'] += $tally['spread'] - $lost;
         $extra = 0;
         if ($countFound > $tally['matched']) {
             $extra = $this->extras($id, $expected->id, $found->id ?? -1, $firstFound, $countFound);
@@ -248,10 +246,11 @@ final class Comparison
         // One number to group by is much quicker than three columns.
         $fates = Fate::cases();
         $fate = 'CASE e.fate '.implode(' ', array_map(static fn (int $n, Fate $f): string => "WHEN '$f->value' THEN $n", array_keys($fates), $fates)).' END';
-        $day = sprintf('((e.sent_at - (e.sent_at < 0) * %d) / %d)', self::DAY_MS - 1, self::DAY_MS);
+        // All before 1970 share one month, and so one day.
+        $day = sprintf('CASE WHEN e.sent_at < 0 THEN -1 ELSE e.sent_at / %d END', self::DAY_MS);
         // Its LIMIT keeps the inner query apart; else SQLite sorts whole messages to count them.
         $sql = "SELECT account, COUNT(*) AS n, MIN(sent_at) AS first, MAX(sent_at) AS last
-            FROM (SELECT $day * 32 + $fate * 4 + CASE WHEN f.message_id IS NULL THEN 0 WHEN $same THEN 2 ELSE 1 END AS account, e.sent_at $join WHERE $range LIMIT -1) GROUP BY account";
+            FROM (SELECT ($day) * 32 + $fate * 4 + CASE WHEN f.message_id IS NULL THEN 0 WHEN $same THEN 2 ELSE 1 END AS account, e.sent_at $join WHERE $range LIMIT -1) GROUP BY account";
         foreach ($this->database->rows($sql) as $row) {
             $n = $row->int('n');
             $tally['first'] = min($tally['first'] ?? \PHP_INT_MAX, $row->int('first'));
