@@ -16,7 +16,7 @@ final class LongestOrder
     private array $places = [];
     /** @var array<int, int> for each length the message that ends the best stretch of that length */
     private array $ends = [];
-    /** @var list<int> the message before each in its stretch; -1 for none */
+    /** @var list<int|null> the message before each in its stretch */
     private array $before = [];
 
     /**
@@ -37,7 +37,7 @@ final class LongestOrder
                 $high = $middle;
             }
         }
-        $this->before[] = $low > 0 ? $this->ends[$low - 1] : -1;
+        $this->before[] = $this->ends[$low - 1] ?? null;
         $this->ends[$low] = $n;
     }
 
@@ -45,8 +45,8 @@ final class LongestOrder
     public function outside(): array
     {
         $inside = [];
-        for ($n = [] === $this->ends ? -1 : $this->ends[count($this->ends) - 1]; $n >= 0; $n = $this->before[$n]) {
-            $inside[$n] = true;
+        for ($n = $this->ends[count($this->ends) - 1] ?? null; null !== $n; $n = $this->before[$n]) {
+            $inside[$n] = $n;
         }
 
         return array_values(array_filter($this->ids, static fn (int $n): bool => !isset($inside[$n]), \ARRAY_FILTER_USE_KEY));
