@@ -178,7 +178,6 @@ final class RunHandler
         if ($error instanceof UnusableInput || $error instanceof RestoreRefused || $error instanceof RunStopped || $error instanceof DiskFailure) {
             return $error->getMessage();
         }
-        file_put_contents('/tmp/trouble.txt', (string) $error."\n\n", FILE_APPEND);
         $this->logger->error('A run failed.', ['run' => $run->id, 'kind' => $run->kind->value, 'exception' => $error]);
 
         return \RuntimeException::class === $error::class ? $error->getMessage() : 'Something unexpected happened and is in the log. Nothing half done was put in place. Go on, or tell the manager.';
