@@ -164,16 +164,17 @@ final class Salvage
         }
         foreach ($this->indexes as $index => ['table' => $table, 'isHurt' => $isHurt]) {
             // An index that is right knows more: the tree is cut off somewhere, or another page stands in its place.
-            if (!$isHurt && $this->isOfItsTable($index) && [] !== $this->lostBy($index)) {
+            if (!$isHurt && $this->trustIn($index)['isOfItsTable'] && [] !== $this->lostBy($index)) {
                 $this->holes[$table][] = [\PHP_INT_MIN, \PHP_INT_MAX];
                 $this->unreadable[$table] ??= 0;
             }
         }
         $this->saveOrphans();
         foreach (array_keys($this->indexes) as $index) {
-            if (!$this->isOfItsTable($index)) {
+            ['isOfItsTable' => $isOfItsTable, 'namesAll' => $namesAll] = $this->trustIn($index);
+            if (!$isOfItsTable) {
                 unset($this->indexes[$index]);
-            } elseif ($this->unnamedBy($index)['unnamed'] > 0) {
+            } elseif (!$namesAll) {
                 // One that does not name what is there does not know all that is lost either.
                 $this->indexes[$index]['isHurt'] = true;
             }
@@ -621,16 +622,13 @@ final class Salvage
         return new Damage($this->unreadable, $lost, $log, $uncounted);
     }
 
-    /** Whether an index names what its table holds: one that does not got its pages from another. */
-    private function isOfItsTable(string $index): bool
-    {
-        ['rows' => $rows, 'unnamed' => $unnamed] = $this->unnamedBy($index);
-
-        return $unnamed * 2 <= $rows;
-    }
-
-    /** @return array{rows: int, unnamed: int} rows of its table that an index should name, and those it does not, with their value */
-    private function unnamedBy(string $index): array
+    /**
+     * Whether an index names what its table holds, each row with its value. One that names less than half of it got its
+     * pages from another table.
+     *
+     * @return array{isOfItsTable: bool, namesAll: bool}
+     */
+    private function trustIn(string $index): array
     {
         ['table' => $table, 'column' => $column] = $this->indexes[$index];
         [$there, $value] = [ForeignTable::quoted($table), ForeignTable::quoted($this->wanted[$table][$column]['name'])];
@@ -642,7 +640,7 @@ final class Salvage
             SQL;
         $row = $this->clean->one($sql, [$index]) ?? new Row([]);
 
-        return ['rows' => $row->int('rows'), 'unnamed' => $row->int('unnamed')];
+        return ['isOfItsTable' => $row->int('unnamed') * 2 <= $row->int('rows'), 'namesAll' => 0 === $row->int('unnamed')];
     }
 
     /**

@@ -22,45 +22,49 @@ final class Directions
             return $json;
         }
 
-        return (string) preg_replace_callback(
-            '/"[^"\\\\]*+(?:\\\\.[^"\\\\]*+)*+"/',
-            static fn (array $string): string => '"'.self::closed(substr($string[0], 1, -1)).'"',
-            $json,
-        );
-    }
-
-    private static function closed(string $text): string
-    {
-        /** @var list<string> $open what closes each that is open, the innermost last */
+        /** @var list<string> $open what closes each that is open in this string, the innermost last */
         $open = [];
-        $closed = (string) preg_replace_callback(
-            // Every escape is taken, so that a backslash of the text itself is not read as the beginning of one.
-            '/\\\\(?:u(20(?:2[a-e]|6[6-9]))|.)/',
-            static function (array $escape) use (&$open): string {
-                $mark = $escape[1] ?? '';
-                if (in_array($mark, ['202a', '202b', '202d', '202e'], true)) {
-                    $open[] = self::END_OF_EMBEDDING;
-                } elseif (in_array($mark, ['2066', '2067', '2068'], true)) {
-                    $open[] = self::END_OF_ISOLATE;
-                } elseif (self::END_OF_EMBEDDING === $mark) {
-                    if ($mark !== end($open)) {
-                        return '';
-                    }
-                    array_pop($open);
-                } elseif (self::END_OF_ISOLATE === $mark) {
-                    if (!in_array($mark, $open, true)) {
-                        return '';
-                    }
-                    // The end of an isolate also ends what was opened within it.
-                    while ($mark !== array_pop($open)) {
-                    }
+        $closed = preg_replace_callback(
+            // Every escape is taken, so that neither its backslash nor its quote is read as the beginning of something.
+            '/\\\\(?:u(20(?:2[a-e]|6[6-9]))|.)|"/',
+            static function (array $found) use (&$open): string {
+                if ('"' === $found[0]) {
+                    $ends = implode('', array_map(static fn (string $end): string => '\u'.$end, array_reverse($open)));
+                    $open = [];
+
+                    return $ends.'"';
                 }
 
-                return $escape[0];
+                return self::isKept($found[1] ?? '', $open) ? $found[0] : '';
             },
-            $text,
+            $json,
         );
 
-        return $closed.implode('', array_map(static fn (string $end): string => '\u'.$end, array_reverse($open)));
+        return $closed ?? throw new \RuntimeException('The answer can not be closed: '.preg_last_error_msg());
+    }
+
+    /**
+     * @param list<string> $open
+     *
+     * @param-out list<string> $open
+     */
+    private static function isKept(string $mark, array &$open): bool
+    {
+        if (in_array($mark, ['202a', '202b', '202d', '202e'], true)) {
+            $open[] = self::END_OF_EMBEDDING;
+        } elseif (in_array($mark, ['2066', '2067', '2068'], true)) {
+            $open[] = self::END_OF_ISOLATE;
+        } elseif (self::END_OF_EMBEDDING === $mark) {
+            return $mark === end($open) && null !== array_pop($open);
+        } elseif (self::END_OF_ISOLATE === $mark) {
+            if (!in_array($mark, $open, true)) {
+                return false;
+            }
+            // The end of an isolate also ends what was opened within it.
+            while ($mark !== array_pop($open)) {
+            }
+        }
+
+        return true;
     }
 }

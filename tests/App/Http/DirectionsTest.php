@@ -31,4 +31,11 @@ final class DirectionsTest extends TestCase
         $answer = json_decode((string) (new JsonAnswer([$text => $text, 'next' => '76 %']))->getContent(), true);
         self::assertSame([$closed => $closed, 'next' => '76 %'], $answer);
     }
+
+    public function testALargeAnswerIsAnsweredToo(): void
+    {
+        $large = str_repeat('é"\\', 300_000);
+        $answer = json_decode((string) (new JsonAnswer([$large, "\u{202e}x", '76 %']))->getContent(), true);
+        self::assertSame([$large, "\u{202e}x\u{202c}", '76 %'], $answer);
+    }
 }
