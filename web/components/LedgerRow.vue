@@ -119,9 +119,12 @@ const marks = computed(() => (props.message ? marksOf(props.message, date) : [])
         <span v-for="(a, n) in message.attachments" :key="n" class="parcel" :class="{ gone: a.presence !== 'present' }">
           <img v-if="a.preview && !covered" :src="preview + message.id" alt="" loading="lazy" />
           <v-icon v-else :icon="icons[message.kind] ?? icons['document']!" size="18" />
-          <bdi>{{ a.name ?? (a.is_motion ? 'its film' : KINDS[message.kind]) }}</bdi>, {{ bytes(a.bytes)
-          }}<template v-if="a.duration_ms !== null">, {{ Math.round(a.duration_ms / 1000) }} s</template
-          ><template v-if="a.presence !== 'present'"> · {{ PRESENCE[a.presence] }}</template>
+          <span
+            ><bdi>{{ a.name ?? (a.is_motion ? 'its film' : KINDS[message.kind]) }}</bdi
+            >, {{ bytes(a.bytes)
+            }}<template v-if="a.duration_ms !== null">, {{ Math.round(a.duration_ms / 1000) }} s</template
+            ><template v-if="a.presence !== 'present'"> · {{ PRESENCE[a.presence] }}</template></span
+          >
         </span>
         <button
           v-if="message.text !== null"
