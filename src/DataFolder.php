@@ -32,9 +32,4 @@ final readonly class DataFolder
     {
         return Folder::make($this->path.'/trays/'.$number);
     }
-
-    public function holdings(): string
-    {
-        return Folder::make($this->path.'/holdings');
-    }
 }

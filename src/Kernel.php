@@ -10,4 +10,11 @@ use Symfony\Component\HttpKernel\Kernel as BaseKernel;
 final class Kernel extends BaseKernel
 {
     use MicroKernelTrait;
+
+    public function __construct(string $environment, bool $debug)
+    {
+        // Records are in UTC whatever php.ini says: an hour that a zone repeats has happened once.
+        date_default_timezone_set('UTC');
+        parent::__construct($environment, $debug);
+    }
 }

@@ -1,44 +1,68 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
 import { api, body, whenSignedOut } from './api/client'
+import { forgetOldFailures, line } from './api/line'
 import { enter, useSession, useShelf } from './api/queries'
 import HelpOverlay from './components/HelpOverlay.vue'
 import TopBar from './components/TopBar.vue'
 import SignInView from './views/SignInView.vue'
 import { useCalls } from './lib/calls'
+import { forgetDraft } from './lib/draft'
+import { time } from './lib/format'
 import { useKeys } from './lib/keys'
+import { language, say } from './lib/say'
 
 const session = useSession()
 const client = useQueryClient()
 const router = useRouter()
 const route = useRoute()
 const user = computed(() => session.data.value?.user ?? null)
-const shelf = useShelf(computed(() => user.value !== null))
-const trays = computed(() => shelf.data.value ?? [])
+const isSignedIn = computed(() => user.value !== null)
+const shelf = useShelf(isSignedIn)
+const trays = computed(() => (isSignedIn.value ? (shelf.data.value ?? []) : []))
 const helpOpen = ref(false)
-const { soundOn } = useCalls(trays)
+const signOutTrouble = ref('')
+const { soundOn } = useCalls(trays, isSignedIn)
 
 whenSignedOut(() => void client.invalidateQueries({ queryKey: ['session'] }))
+watch(language, (now) => (document.documentElement.lang = now), { immediate: true })
 
 async function signOut(): Promise<void> {
-  enter(client, await body(api.DELETE('/api/session')))
-  await router.push('/')
+  signOutTrouble.value = ''
+  try {
+    enter(client, await body(api.DELETE('/api/session')))
+    forgetDraft()
+    await router.push('/')
+  } catch (error) {
+    signOutTrouble.value = say('app.sign_out_failed', { why: error instanceof Error ? error.message : '' })
+  }
 }
 
-useKeys({
-  '?': () => (helpOpen.value = !helpOpen.value),
-  '0': () => void router.push('/'),
-  n: () => void router.push('/trays/new'),
-  s: () => void router.push('/stand-in'),
-  digit: (digit) => {
-    const tray = trays.value.filter((t) => !t.closed).sort((a, b) => a.number - b.number)[digit - 1]
-    if (tray && user.value) void router.push(`/trays/${tray.number}`)
+useKeys(
+  {
+    '?': () => (helpOpen.value = true),
+    '0': () => void router.push('/'),
+    n: () => void router.push('/trays/new'),
+    s: () => void router.push('/stand-in'),
+    digit: (digit) => {
+      const tray = trays.value.filter((t) => !t.closed).sort((a, b) => a.number - b.number)[digit - 1]
+      if (tray) void router.push(`/trays/${tray.number}`)
+    },
   },
-})
+  isSignedIn,
+)
 
-const lost = computed(() => shelf.isError.value && !shelf.isFetching.value)
+const sweep = setInterval(() => forgetOldFailures(), 2_000)
+onUnmounted(() => clearInterval(sweep))
+/** Steady: it stands until all that is asked has been answered again. */
+const lost = computed(() => {
+  const now = line.value
+  if (now === null) return ''
+  const key = now.trouble === 'gone' ? 'app.lost' : 'app.troubled'
+  return now.since === null ? say(`${key}_early`) : say(key, { at: time(new Date(now.since).toISOString()) })
+})
 watch(
   () => route.fullPath,
   () => (helpOpen.value = false),
@@ -47,14 +71,15 @@ watch(
 
 <template>
   <v-app>
-    <a class="skip" href="#main">To the work</a>
-    <div v-if="session.isPending.value" class="starting" role="status">Opening the shop…</div>
+    <a class="skip" href="#main">{{ say('app.skip') }}</a>
+    <div v-if="session.data.value === undefined" class="starting" role="status">
+      {{ lost === '' ? say('app.starting') : lost }}
+    </div>
     <SignInView v-else-if="user === null" />
     <template v-else>
       <TopBar v-model:sound="soundOn" :trays="trays" :user="user" @sign-out="signOut" @help="helpOpen = true" />
-      <div v-if="lost" class="trouble lost" role="alert">
-        The server can’t be reached. Work on the trays goes on; this page comes back by itself.
-      </div>
+      <div v-if="lost !== ''" class="trouble lost" role="alert">{{ lost }}</div>
+      <div v-if="signOutTrouble !== ''" class="trouble lost" role="alert">{{ signOutTrouble }}</div>
       <main id="main" tabindex="-1">
         <RouterView />
       </main>

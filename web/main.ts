@@ -18,7 +18,10 @@ const client = new QueryClient({
       retry: (failures, error) => failures < 2 && error instanceof ApiProblem && error.status === 0,
       refetchOnWindowFocus: true,
       staleTime: 300,
+      // The server is on this computer or beside it: whether the internet can be reached says nothing.
+      networkMode: 'always',
     },
+    mutations: { networkMode: 'always' },
   },
 })
 

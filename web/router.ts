@@ -7,7 +7,12 @@ export const router = createRouter({
     { path: '/trays/new', name: 'new-tray', component: () => import('./views/NewTrayView.vue') },
     { path: '/trays/:number(\\d+)/:stage?', name: 'tray', component: () => import('./views/TrayView.vue') },
     {
-      path: '/trays/:number(\\d+)/conversations/:conversation(\\d+)',
+      path: '/trays/:number(\\d+)/accounts/:place(\\d+)/:stage?',
+      name: 'account',
+      component: () => import('./views/TrayView.vue'),
+    },
+    {
+      path: '/trays/:number(\\d+)/accounts/:place(\\d+)/conversations/:conversation(\\d+)',
       name: 'ledger',
       component: () => import('./views/LedgerView.vue'),
     },

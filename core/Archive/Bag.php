@@ -8,7 +8,7 @@ use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\UnusableInput;
 
 /** A bag as RFC 8493 describes it, version 1.0, with SHA-256 manifests. */
 final class Bag
@@ -59,6 +59,19 @@ final class Bag
         Disk::put($folder.'/tagmanifest-sha256.txt', $tags);
     }
 
+    /** @return array<string, string> the lines of bag-info.txt, by label */
+    public static function info(string $folder): array
+    {
+        $info = [];
+        foreach (explode("\n", (string) @file_get_contents($folder.'/bag-info.txt')) as $line) {
+            if (1 === preg_match('/^([^:]+): (.*)$/D', $line, $parts)) {
+                $info[$parts[1]] = $parts[2];
+            }
+        }
+
+        return $info;
+    }
+
     /**
      * Checks every file of the bag against its manifests.
      *
@@ -67,11 +80,11 @@ final class Bag
     public static function validate(string $folder): void
     {
         if (!self::recognises($folder) || self::DECLARATION !== file_get_contents($folder.'/bagit.txt')) {
-            throw UnusableInput::backupBroken($folder, 'its bagit.txt is missing or not of version 1.0');
+            throw UnusableInput::backupBroken($folder, 'no_bag');
         }
         $tags = self::checkManifest($folder, 'tagmanifest-sha256.txt');
         if (!isset($tags['paths']['manifest-sha256.txt'], $tags['paths']['bagit.txt'])) {
-            throw UnusableInput::backupBroken($folder, 'its tagmanifest-sha256.txt does not list its manifest');
+            throw UnusableInput::backupBroken($folder, 'manifest_not_listed');
         }
         ['files' => $listed, 'bytes' => $bytes] = self::checkManifest($folder, 'manifest-sha256.txt');
         $present = 0;
@@ -79,10 +92,10 @@ final class Bag
             ++$present;
         }
         if ($present !== $listed) {
-            throw UnusableInput::backupBroken($folder, sprintf('%d files are in it and its manifest lists %d', $present, $listed));
+            throw UnusableInput::backupBroken($folder, 'other_files', '', $present, $listed);
         }
         if (1 === preg_match('/^Payload-Oxum: (\d+)\.(\d+)\r?$/m', is_file($folder.'/bag-info.txt') ? Disk::contents($folder.'/bag-info.txt') : '', $oxum) && [$bytes, $listed] !== [(int) $oxum[1], (int) $oxum[2]]) {
-            throw UnusableInput::backupBroken($folder, sprintf('it has %d bytes in %d files and its bag-info.txt tells of %d in %d', $bytes, $listed, $oxum[1], $oxum[2]));
+            throw UnusableInput::backupBroken($folder, 'other_size', '', $bytes, (int) $oxum[1]);
         }
     }
 
@@ -91,25 +104,25 @@ final class Bag
     {
         $lines = @fopen($folder.'/'.$manifest, 'r');
         if (false === $lines) {
-            throw UnusableInput::backupBroken($folder, $manifest.' is missing');
+            throw UnusableInput::backupBroken($folder, 'missing', $manifest);
         }
         $listed = $bytes = 0;
         $paths = [];
         while (false !== ($line = fgets($lines))) {
             if (1 !== preg_match('/^([0-9a-f]{64})[ \t]+(.+?)\r?\n?$/', $line, $found) || !Folder::staysInside($path = self::decode($found[2]))) {
-                throw UnusableInput::backupBroken($folder, sprintf('line %d of %s is not a hash and a path inside the backup', $listed + 1, $manifest));
+                throw UnusableInput::backupBroken($folder, 'bad_line', $manifest, $listed + 1);
             }
             ++$listed;
             if (!Folder::hasPlain($folder, $path)) {
-                throw UnusableInput::backupBroken($folder, sprintf('%s is missing', $path));
+                throw UnusableInput::backupBroken($folder, 'missing', $path);
             }
             try {
                 $isSame = hash_equals($found[1], Disk::sha256($folder.'/'.$path));
             } catch (DiskFailure) {
-                throw UnusableInput::backupBroken($folder, sprintf('%s can’t be read from the disk', $path));
+                throw UnusableInput::backupBroken($folder, 'unreadable', $path);
             }
             if (!$isSame) {
-                throw UnusableInput::backupBroken($folder, sprintf('%s is not what it was when it was packed', $path));
+                throw UnusableInput::backupBroken($folder, 'changed', $path);
             }
             $bytes += (int) filesize($folder.'/'.$path);
             if (!str_starts_with($path, self::PAYLOAD.'/')) {

@@ -4,7 +4,15 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Arrival;
 
-/** The four accounts of the messages that were expected, and what came on top. */
+/**
+ * The four accounts of the messages that were expected, and what came on top.
+ *
+ * @phpstan-type TotalsArray array{
+ *     conversations: int, messages: int, arrived: int, changed: int, left_out: int, missing: int, extra: int,
+ *     settings_differing: int, added: int, added_missing: int, account_differing: int, conversations_extra: int,
+ *     complete: bool,
+ * }
+ */
 final readonly class Totals
 {
     /**
@@ -32,6 +40,16 @@ final readonly class Totals
         }
     }
 
+    /** @param TotalsArray $totals as toArray() told them */
+    public static function of(array $totals): self
+    {
+        return new self(
+            $totals['conversations'], $totals['messages'], $totals['arrived'], $totals['changed'], $totals['left_out'],
+            $totals['missing'], $totals['extra'], $totals['settings_differing'], $totals['added'],
+            $totals['added_missing'], $totals['account_differing'], $totals['conversations_extra'],
+        );
+    }
+
     /** Whether everything that was meant to arrive is there, and nothing else. */
     public function complete(): bool
     {
@@ -39,7 +57,7 @@ final readonly class Totals
             && 0 === $this->settingsDiffering + $this->accountDiffering;
     }
 
-    /** @return array{conversations: int, messages: int, arrived: int, changed: int, left_out: int, missing: int, extra: int, settings_differing: int, added: int, added_missing: int, account_differing: int, conversations_extra: int, complete: bool} */
+    /** @return TotalsArray */
     public function toArray(): array
     {
         return [

@@ -29,7 +29,7 @@ final class Additions
     /** @var list<Message> for the notes to self */
     private array $notices = [];
 
-    public function __construct(private readonly Move $move)
+    public function __construct(private readonly Route $route)
     {
     }
 
@@ -110,8 +110,8 @@ final class Additions
             foreach ($list->conversation->members as $member) {
                 $theirs = array_values(array_filter($stored->message->receipts, static fn (Receipt $r): bool => $r->personKey === $member->personKey));
                 $copies[$member->personKey][] = [$stored->message->with([
-                    'receipts' => array_map(fn (Receipt $r): Receipt => $this->move->target->heardTimes ? $r : $r->withoutHeard(), $theirs),
-                    'effect' => $this->move->target->sendEffects ? $stored->message->effect : null,
+                    'receipts' => array_map(fn (Receipt $r): Receipt => $this->route->target->heardTimes ? $r : $r->withoutHeard(), $theirs),
+                    'effect' => $this->route->target->sendEffects ? $stored->message->effect : null,
                     'quote' => null, 'replyTo' => null,
                 ]), $origin];
             }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Core\Conversion;
 
 use Geschenk\Core\Chat\Conversation;
+use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Database;
@@ -29,7 +30,7 @@ final class Expectation
     private array $counts;
 
     /** @param list<LossRule> $rules */
-    public function __construct(private readonly Move $move, private readonly array $rules)
+    public function __construct(private readonly Route $route, private readonly array $rules)
     {
     }
 
@@ -43,7 +44,7 @@ final class Expectation
     {
         LossRules::ensureOffered($choices);
 
-        return new self(new Move($target, $moment ?? time() * 1000, $choices), LossRules::all());
+        return new self(new Route($target, $moment ?? time() * 1000, $choices), LossRules::all());
     }
 
     /**
@@ -56,14 +57,14 @@ final class Expectation
         $progress->phase('planning', $chats->messageCount());
         $part = $path.'.plan';
         if (file_exists($path) || !copy($chats->path, $part)) {
-            throw new \RuntimeException(sprintf('The plan could not be put at %s: is something there, or is there no space left?', $path));
+            throw DiskFailure::at('write', $path);
         }
         $this->touched = $this->counts = [];
         $this->database = Database::create($part);
         $this->editor = new StoreEditor($this->database);
         try {
             $this->database->execute('BEGIN; CREATE TEMP TABLE touched (message_id INTEGER PRIMARY KEY, conversation_id INTEGER NOT NULL, bits INTEGER NOT NULL)');
-            $additions = new Additions($this->move);
+            $additions = new Additions($this->route);
             foreach ($this->rules as $rule) {
                 $this->conversations($chats, $rule, $additions);
             }
@@ -79,10 +80,10 @@ final class Expectation
             $this->database->execute('DROP TABLE touched; COMMIT');
             $this->database->close();
             if ($additions->any()) {
-                $additions->into($part, $path, $progress, $this->move->moment);
+                $additions->into($part, $path, $progress, $this->route->moment);
                 unlink($part);
             } elseif (!rename($part, $path)) {
-                throw new \RuntimeException(sprintf('The plan could not be put at %s.', $path));
+                throw DiskFailure::at('write', $path);
             }
         } catch (\Throwable $error) {
             @unlink($part);
@@ -97,17 +98,17 @@ final class Expectation
     private function account(ChatStore $chats): void
     {
         $ofBusiness = [] !== $chats->labels() || [] !== $chats->cannedAnswers();
-        $this->database->run("UPDATE about SET value = ? WHERE name = 'edition'", [$this->move->target->editionOf($chats->source()->edition, $ofBusiness)]);
-        $this->database->run("INSERT OR REPLACE INTO about VALUES ('judged_at', ?)", [(string) $this->move->moment]);
+        $this->database->run("UPDATE about SET value = ? WHERE name = 'edition'", [$this->route->target->editionOf($chats->source()->edition, $ofBusiness)]);
+        $this->database->run("INSERT OR REPLACE INTO about VALUES ('judged_at', ?)", [(string) $this->route->moment]);
     }
 
     private function conversations(ChatStore $chats, LossRule $rule, Additions $additions): void
     {
-        $condition = $rule->conversations($this->move);
+        $condition = $rule->conversations($this->route);
         if (null === $condition) {
             return;
         }
-        $choice = $this->move->choiceOf($rule);
+        $choice = $this->route->choiceOf($rule);
         foreach ($this->database->few("SELECT conversation_id, first_message_id, messages FROM conversation c WHERE c.fate NOT IN ('left_out', 'spread') AND ($condition)") as $row) {
             $id = $row->int('conversation_id');
             [$conversation, $rules] = $this->touched[$id] ?? [$chats->conversationById($id)->conversation, []];
@@ -142,7 +143,7 @@ final class Expectation
     {
         $bits = '0';
         foreach ($this->rules as $n => $rule) {
-            $condition = $rule->messages($this->move);
+            $condition = $rule->messages($this->route);
             $bits .= null === $condition ? '' : sprintf(' | CASE WHEN %s THEN %d ELSE 0 END', $condition, 1 << $n);
         }
         $this->database->execute("INSERT INTO touched SELECT * FROM (SELECT message_id, conversation_id, $bits AS bits FROM message m WHERE m.fate NOT IN ('left_out', 'spread')) WHERE bits <> 0");
@@ -156,7 +157,7 @@ final class Expectation
         if ([] === $touched) {
             return;
         }
-        $fate = Outcome::LeftOut === $this->move->choiceOf($rule)->outcome ? Fate::LeftOut : Fate::Changed;
+        $fate = Outcome::LeftOut === $this->route->choiceOf($rule)->outcome ? Fate::LeftOut : Fate::Changed;
         foreach ($touched as $row) {
             $id = $row->int('conversation_id');
             $first = $this->database->one('SELECT kind, sent_at FROM message WHERE message_id = ?', [$row->int('first')]);
@@ -177,7 +178,7 @@ final class Expectation
             $message = $stored->message;
             foreach ($this->rules as $number => $rule) {
                 if (0 !== ($row->int('bits') & (1 << $number))) {
-                    $message = $rule->changeMessage($message, $this->move->choiceOf($rule));
+                    $message = $rule->changeMessage($message, $this->route->choiceOf($rule));
                 }
             }
             if ($message !== $stored->message) {
@@ -205,7 +206,11 @@ final class Expectation
         foreach ($this->rules as $rule) {
             $count = $this->counts[$rule->name()] ?? null;
             if (null !== $count) {
-                $losses[] = new Loss($rule->name(), $rule->sentence(), $this->move->choiceOf($rule), $rule->choices(), $count['messages'], count($count['conversations']), $count['example'][0] ?? null, $count['example'][1] ?? null, $count['example'][2] ?? null);
+                $losses[] = new Loss(
+                    $rule->name(), $this->route->choiceOf($rule), $rule->choices(), $count['messages'],
+                    count($count['conversations']),
+                    $count['example'][0] ?? null, $count['example'][1] ?? null, $count['example'][2] ?? null,
+                );
             }
         }
 

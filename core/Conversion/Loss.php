@@ -7,7 +7,10 @@ namespace Geschenk\Core\Conversion;
 /**
  * What one rule did to one set of chats.
  *
- * @phpstan-type LossArray array{rule: string, sentence: string, outcome: string, choice: string, choices: list<array{key: string, words: string}>, messages: int, conversations: int, example: array{conversation: string, kind: string|null, sent_at: int|null}|null}
+ * @phpstan-type LossArray array{
+ *     rule: string, outcome: string, choice: string, choices: list<string>, messages: int, conversations: int,
+ *     example: array{conversation: string, kind: string|null, sent_at: int|null}|null,
+ * }
  */
 final readonly class Loss
 {
@@ -21,7 +24,6 @@ final readonly class Loss
      */
     public function __construct(
         public string $rule,
-        public string $sentence,
         public Choice $choice,
         public array $choices,
         public int $messages,
@@ -36,9 +38,12 @@ final readonly class Loss
     public function toArray(): array
     {
         return [
-            'rule' => $this->rule, 'sentence' => $this->sentence, 'outcome' => $this->choice->outcome->value, 'choice' => $this->choice->key,
-            'choices' => array_map(static fn (Choice $c): array => $c->toArray(), $this->choices), 'messages' => $this->messages, 'conversations' => $this->conversations,
-            'example' => null === $this->example ? null : ['conversation' => $this->example, 'kind' => $this->exampleKind, 'sent_at' => $this->exampleSentAt],
+            'rule' => $this->rule, 'outcome' => $this->choice->outcome->value, 'choice' => $this->choice->key,
+            'choices' => array_map(static fn (Choice $c): string => $c->key, $this->choices),
+            'messages' => $this->messages, 'conversations' => $this->conversations,
+            'example' => null === $this->example ? null : [
+                'conversation' => $this->example, 'kind' => $this->exampleKind, 'sent_at' => $this->exampleSentAt,
+            ],
         ];
     }
 }

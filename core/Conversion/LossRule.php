@@ -13,24 +13,24 @@ use Geschenk\Core\Chat\Message;
  */
 interface LossRule
 {
-    /** A short name in snake_case, the same in reports, API and command line. */
+    /**
+     * A short name in snake_case, the same in reports, API and command line. What is lost or changed, and how it looks
+     * on the receiving phone, stands under "loss" in translations/.
+     */
     public function name(): string;
-
-    /** For the technician to say: what is lost or changed, and how it looks on the receiving phone. */
-    public function sentence(): string;
 
     /** @return non-empty-list<Choice> the ways to go; the first is taken unless somebody chooses. A rule with a single one needs no choice */
     public function choices(): array;
 
     /**
-     * @param Move $move what moves where
+     * @param Route $route what moves where
      *
      * @return string|null condition over `conversation c`; null when no conversation is touched as such
      */
-    public function conversations(Move $move): ?string;
+    public function conversations(Route $route): ?string;
 
     /** @return string|null condition over `message m`; null when no single message is touched */
-    public function messages(Move $move): ?string;
+    public function messages(Route $route): ?string;
 
     public function changeConversation(Conversation $conversation, Choice $choice): Conversation;
 

@@ -43,7 +43,7 @@ final class Disk
     /** What went wrong in quietly(), as an exception. */
     public static function failure(string $act, string $path): DiskFull|DiskFailure
     {
-        return DiskFull::isToldBy(self::$warning ?? '') ? new DiskFull($path) : new DiskFailure($act, $path, self::$warning);
+        return DiskFull::isToldBy(self::$warning ?? '') ? DiskFull::at($path) : DiskFailure::at($act, $path, self::$warning);
     }
 
     /**

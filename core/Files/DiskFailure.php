@@ -4,13 +4,16 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Files;
 
+use Geschenk\Core\Failure;
+
 /** This computer's disk does not do what was asked, and not for want of space. */
-final class DiskFailure extends \RuntimeException
+final class DiskFailure extends Failure
 {
-    /** @param string $act what was tried, for instance "read" */
-    public function __construct(public readonly string $act, public readonly string $path, ?string $warning = null)
+    /** @param string $act what was tried: read, write, make, remove, rename, copy, sync, … */
+    public static function at(string $act, string $path, ?string $warning = null): self
     {
         $why = preg_replace('/^\w+\(.*?\): /', '', $warning ?? '') ?? '';
-        parent::__construct(sprintf('This computer could not %s %s%s. Look at its disk and its permissions, then go on.', $act, $path, '' === $why ? '' : ' ('.$why.')'));
+
+        return new self('disk_failure', ['act' => $act, 'path' => $path, 'why' => $why]);
     }
 }

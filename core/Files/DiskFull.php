@@ -4,16 +4,24 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Files;
 
+use Geschenk\Core\Failure;
+
 /** This computer's disk is full. What was done so far stays; whoever was at work goes on when there is room. */
-final class DiskFull extends \RuntimeException
+final class DiskFull extends Failure
 {
     /** ENOSPC and EDQUOT as PHP's warnings and SQLite's errors tell them. */
     private const TOLD = '/errno=(28|122)\b|No space left on device|Disk quota exceeded|database or disk is full/i';
 
     /** @param string $path what was being written */
-    public function __construct(public readonly string $path, ?\Throwable $cause = null)
+    public static function at(string $path, ?\Throwable $cause = null): self
     {
-        parent::__construct(sprintf('This computer’s disk is full: %s could not be written. Free some space; it goes on by itself, nothing is lost.', $path), 0, $cause);
+        return new self('disk_full', ['path' => $path], $cause);
+    }
+
+    /** @param int $bytes needed before it is worth beginning */
+    public static function lacks(int $bytes): self
+    {
+        return new self('disk_lacks', ['needed_bytes' => $bytes]);
     }
 
     /** Whether that is what an error of somebody else means. */

@@ -109,7 +109,7 @@ final class Folder
             $target = Disk::open($path, 'w');
             Disk::copy($source, $target, $path);
             if (!fclose($target)) {
-                throw new DiskFailure('write', $path);
+                throw DiskFailure::at('write', $path);
             }
         }
         fclose($source);

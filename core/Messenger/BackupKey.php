@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger;
 
+use Geschenk\Core\UnusableInput;
+
 /**
  * What a customer told to open a sealed backup with: a key of 64 hexadecimal digits, or a password. Which of the two it
  * is, the sealed file says: a password may look like a key.

@@ -7,6 +7,7 @@ namespace Geschenk\Core\Messenger;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Progress;
+use Geschenk\Core\UnusableInput;
 
 /** Reads what came from somebody else. The application reads in a process of its own, ReadingApart. */
 interface ChatReading

@@ -4,11 +4,16 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger;
 
+use Geschenk\Core\UnusableInput;
+
 /** One storage format of one messenger on one platform. Implementations live in Messenger/<Name>/<Platform>/. */
 interface Format
 {
     /** The messenger's name, for instance "Otterpost". */
     public function messenger(): string;
+
+    /** @return non-empty-list<App> the apps whose data it may be */
+    public function apps(): array;
 
     /** "android" or "ios" */
     public function platform(): string;

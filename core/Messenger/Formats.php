@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger;
 
+use Geschenk\Core\UnusableInput;
+
 /** All storage formats, found by their folders: Messenger/<Name>/<Platform>/<Platform>Format.php. */
 final class Formats
 {
@@ -37,6 +39,19 @@ final class Formats
         }
 
         return null;
+    }
+
+    /** @return array<string, App> all apps that some format knows, by id */
+    public function apps(): array
+    {
+        $apps = [];
+        foreach ($this->all() as $format) {
+            foreach ($format->apps() as $app) {
+                $apps[$app->id] = $app;
+            }
+        }
+
+        return $apps;
     }
 
     /** @return list<string> names of all files that hold chats themselves, of whatever format */

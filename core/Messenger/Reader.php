@@ -7,6 +7,7 @@ namespace Geschenk\Core\Messenger;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Core\UnusableInput;
 
 interface Reader
 {

@@ -9,6 +9,7 @@ use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Progress;
+use Geschenk\Core\UnusableInput;
 
 /**
  * Reads in a process of its own, which has no secret, no phone and no database of the shop, and which the operating
@@ -157,12 +158,24 @@ final class ReadingApart implements ChatReading
             case 'done':
                 return $line;
             case 'unusable':
-                throw new UnusableInput($text('message'));
+                throw UnusableInput::told($text('reason'), self::fields($text('fields')));
             case 'disk_full':
-                throw new DiskFull($text('path'));
+                throw DiskFull::at($text('path'));
             default:
                 throw new \RuntimeException('Reading failed: '.$text('message'));
         }
+    }
+
+    /** @return array<string, string|int> */
+    private static function fields(string $json): array
+    {
+        $fields = [];
+        $told = json_decode($json, true, 4);
+        foreach (is_array($told) ? $told : [] as $name => $value) {
+            $fields[(string) $name] = is_int($value) ? $value : (is_string($value) ? mb_substr($value, 0, 500) : '');
+        }
+
+        return $fields;
     }
 
     /** @return string|null in Base64; null when there is none, or it is larger than that */

@@ -9,6 +9,7 @@ use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\StoreTakeOver;
 use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Core\UnusableInput;
 
 /** Reads in this process: what ReadingApart's process does, and what tests of formats do. */
 final class ReadingHere implements ChatReading

@@ -8,6 +8,7 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Progress;
+use Geschenk\Core\UnusableInput;
 
 /** The process that reads: gets its order as the first line, asks for attachments, tells how far it is. */
 final class ReadingProcess implements AttachmentFiles, Progress
@@ -55,10 +56,21 @@ final class ReadingProcess implements AttachmentFiles, Progress
 
             return 0;
         } catch (UnusableInput $unusable) {
-            $this->say(['say' => 'unusable', 'message' => base64_encode($unusable->getMessage())]);
+            $fields = json_encode($unusable->fields, \JSON_THROW_ON_ERROR | \JSON_INVALID_UTF8_SUBSTITUTE);
+            $this->say([
+                'say' => 'unusable', 'reason' => base64_encode($unusable->reason), 'fields' => base64_encode($fields),
+            ]);
         } catch (\Throwable $error) {
             $isFull = DiskFull::isMeantBy($error);
-            $this->say(['say' => $isFull ? 'disk_full' : 'failed', 'path' => base64_encode($error instanceof DiskFull ? $error->path : $text('store')), 'message' => base64_encode(sprintf('%s: %s in %s line %d', $error::class, $error->getMessage(), basename($error->getFile()), $error->getLine()))]);
+            $path = $error instanceof DiskFull ? (string) ($error->fields['path'] ?? '') : $text('store');
+            $told = sprintf(
+                '%s: %s in %s line %d',
+                $error::class, $error->getMessage(), basename($error->getFile()), $error->getLine(),
+            );
+            $this->say([
+                'say' => $isFull ? 'disk_full' : 'failed',
+                'path' => base64_encode($path), 'message' => base64_encode($told),
+            ]);
         }
 
         return 1;

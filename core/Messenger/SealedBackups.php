@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger;
 
+use Geschenk\Core\UnusableInput;
+
 /** A storage format whose messenger also makes backups under a key. */
 interface SealedBackups
 {

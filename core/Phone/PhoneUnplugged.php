@@ -4,11 +4,18 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Phone;
 
+use Geschenk\Core\Failure;
+
 /** The cable is out. Nothing is lost: whoever was at work goes on when the phone is back. */
-final class PhoneUnplugged extends \RuntimeException
+final class PhoneUnplugged extends Failure
 {
-    public function __construct(public readonly string $serial)
+    public static function of(string $serial): self
     {
-        parent::__construct(sprintf('Phone %s is not connected.', $serial));
+        return new self('unplugged', ['serial' => $serial]);
+    }
+
+    public function serial(): string
+    {
+        return (string) $this->fields['serial'];
     }
 }

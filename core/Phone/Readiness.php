@@ -4,69 +4,86 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Phone;
 
-/** Whether a phone is fit for the work, line by line, and what to do on it where it is not. */
+/** Whether a phone is fit for the work, point by point. */
 final class Readiness
 {
+    /** Percent. */
     public const BATTERY_LEAST = 30;
     /** Share of free space that must remain after writing. */
     public const SPACE_MARGIN = 0.1;
 
     /**
-     * @param string      $app    id of the messenger
-     * @param string|null $number E.164 number that the other phone has; null while nobody knows
-     * @param int|null    $bytes  what will be written to the phone; null while nobody knows
+     * What holds for the phone as a whole.
      *
-     * @return list<Check>
+     * @param PhoneState|null $phone null when it is not at the bench
+     * @param int|null        $bytes what will be written to it; null while nobody knows
+     *
+     * @return non-empty-list<Point>
      */
-    public static function of(PhoneState $phone, Role $role, string $app, ?string $number, ?int $bytes): array
+    public static function ofPhone(?PhoneState $phone, Role $role, ?int $bytes): array
     {
-        $checks = [
-            self::point('cable', $phone->plugged, 'Connected by cable', 'Connect it to this computer with a data cable.'),
-            self::point('unlocked', $phone->plugged ? $phone->unlocked : null, 'Screen unlocked', 'Unlock the screen; it asks for the screen code.'),
+        if (null === $phone) {
+            return [self::point('bench', false)];
+        }
+        $hasBattery = null === $phone->battery ? null : $phone->battery >= self::BATTERY_LEAST;
+        $battery = ['percent' => $phone->battery ?? 0, 'least' => self::BATTERY_LEAST];
+        $points = [
+            self::point('cable', $phone->plugged),
+            self::point('unlocked', $phone->plugged ? $phone->unlocked : null),
             ...('android' === $phone->platform ? self::android($phone) : self::ios($phone)),
-            self::point('battery', null === $phone->battery ? null : $phone->battery >= self::BATTERY_LEAST, null === $phone->battery ? 'Battery' : sprintf('Battery at %d %%', $phone->battery), sprintf('Charge it to at least %d %%.', self::BATTERY_LEAST)),
+            self::point('battery', $hasBattery, null === $hasBattery ? 'battery_unseen' : 'battery', $battery),
         ];
         if (Role::Receives === $role) {
-            $checks[] = self::space($phone, $bytes);
+            $points[] = self::space($phone, $bytes);
         }
-        array_push($checks, ...self::messenger($phone, $role, $app, $number));
 
-        return $checks;
+        return $points;
     }
 
-    /** @param list<Check> $checks */
-    public static function allReady(array $checks): bool
+    /**
+     * What holds for one messenger on the phone.
+     *
+     * @param string      $app    id of the app
+     * @param string      $name   what people call it
+     * @param string|null $number E.164 number that the other phone has; null while nobody knows
+     *
+     * @return list<Point>
+     */
+    public static function ofAccount(?PhoneState $phone, Role $role, string $app, string $name, ?string $number): array
     {
-        return [] === array_filter($checks, static fn (Check $check): bool => Check::READY !== $check->status);
-    }
+        if (null === $phone) {
+            return [];
+        }
+        $state = $phone->app($app);
+        $params = ['name' => $name, 'other_number' => $number ?? ''];
+        if (null === $state) {
+            $isThere = null === $phone->apps ? null : false;
 
-    /** @return list<Check> */
-    private static function android(PhoneState $phone): array
-    {
-        return [
-            self::point('usb_debugging', $phone->plugged ? true === $phone->debugging : null, 'USB debugging on', 'Settings, About the phone: tap the build number seven times. Then Developer options: switch on USB debugging.'),
-            self::point('computer_allowed', $phone->plugged && true === $phone->debugging ? $phone->admitted : null, 'This computer allowed', 'Answer “Allow” to the question on its screen; it appears when the screen is unlocked.'),
+            return [
+                self::point('messenger', $isThere, 'messenger_unseen', $params, $app),
+                self::point('number', null, 'number_unseen', $params, $app),
+            ];
+        }
+        $installed = ['name' => $state->name, 'version' => $state->version];
+        $points = [self::point('messenger', true, 'messenger', $installed, $app)];
+        $registered = [
+            'name' => $name, 'own_number' => $state->number ?? '', 'other_number' => $number ?? '',
         ];
+        $points[] = match (true) {
+            null === $state->number => self::point(
+                'number', false, null === $number ? 'number_none' : 'number_none_known', $registered, $app,
+            ),
+            null === $number => self::point('number', Role::Gives === $role ? true : null, 'number', $registered, $app),
+            default => self::point('number', $state->number === $number, 'number', $registered, $app),
+        };
+
+        return $points;
     }
 
-    /** @return list<Check> */
-    private static function ios(PhoneState $phone): array
+    /** @param list<Point> $points */
+    public static function allReady(array $points): bool
     {
-        return [self::point('computer_trusted', $phone->plugged ? $phone->admitted : null, 'This computer trusted', 'Answer “Trust” to the question on its screen; it asks for the passcode.')];
-    }
-
-    private static function space(PhoneState $phone, ?int $bytes): Check
-    {
-        if (null === $phone->free) {
-            return self::point('space', null, 'Enough free space', '');
-        }
-        $free = self::megabytes($phone->free);
-        if (null === $bytes) {
-            return self::point('space', $phone->free > 0, sprintf('%s free', $free), 'Free some space on it.');
-        }
-        $needed = self::spaceNeeded($bytes);
-
-        return self::point('space', $phone->free >= $needed, sprintf('%s free, %s needed', $free, self::megabytes($needed)), sprintf('Free %s more on it.', self::megabytes(max(0, $needed - $phone->free))));
+        return [] === array_filter($points, static fn (Point $point): bool => !$point->isReady());
     }
 
     /** Bytes that must be free before so many are written. */
@@ -75,39 +92,54 @@ final class Readiness
         return (int) ceil($bytes * (1 + self::SPACE_MARGIN));
     }
 
-    /** @return list<Check> */
-    private static function messenger(PhoneState $phone, Role $role, string $app, ?string $number): array
+    /** @return list<Point> */
+    private static function android(PhoneState $phone): array
     {
-        if (null === $phone->apps) {
-            return [self::point('messenger', null, 'Messenger installed', ''), self::point('number', null, 'Registered with the same number', '')];
-        }
-        $state = $phone->app($app);
-        if (null === $state) {
-            return [self::point('messenger', false, 'Messenger installed', 'Install the messenger on it.'), self::point('number', null, 'Registered with the same number', '')];
-        }
-        $checks = [self::point('messenger', true, sprintf('%s %s installed', $state->name, $state->version), '')];
-        if (null === $state->number) {
-            $checks[] = self::point('number', false, 'Registered with the same number', null === $number ? 'Open the messenger on it and register the number.' : sprintf('Open the messenger on it and register %s.', $number));
-        } elseif (null === $number) {
-            $checks[] = self::point('number', Role::Gives === $role ? true : null, sprintf('Registered as %s', $state->number), '');
-        } else {
-            $checks[] = self::point('number', $state->number === $number, sprintf('Registered as %s', $state->number), sprintf('The other phone has %s. Register this one with the same number.', $number));
-        }
+        $isAllowed = $phone->plugged && true === $phone->debugging ? $phone->admitted : null;
 
-        return $checks;
+        return [
+            self::point('usb_debugging', $phone->plugged ? true === $phone->debugging : null),
+            self::point('computer_allowed', $isAllowed, 'computer_allowed_android'),
+        ];
     }
 
-    private static function point(string $id, ?bool $ready, string $what, string $how): Check
+    /** @return list<Point> */
+    private static function ios(PhoneState $phone): array
     {
-        return match ($ready) {
-            true => new Check($id, Check::READY, $what, null),
-            false => new Check($id, Check::TO_DO, $what, $how),
-            null => new Check($id, Check::UNSEEN, $what, 'Shows once the points above are done.'),
+        return [self::point('computer_allowed', $phone->plugged ? $phone->admitted : null, 'computer_allowed_ios')];
+    }
+
+    private static function space(PhoneState $phone, ?int $bytes): Point
+    {
+        if (null === $phone->free) {
+            return self::point('space', null, 'space_unseen');
+        }
+        if (null === $bytes) {
+            return self::point('space', $phone->free > 0, 'space_unknown', ['free_bytes' => $phone->free]);
+        }
+        $needed = self::spaceNeeded($bytes);
+
+        return self::point('space', $phone->free >= $needed, 'space', [
+            'free_bytes' => $phone->free, 'needed_bytes' => $needed,
+            'short_bytes' => max(0, $needed - $phone->free),
+        ]);
+    }
+
+    /**
+     * @param bool|null                 $isReady null when it can't be seen yet
+     * @param array<string, string|int> $params
+     */
+    private static function point(
+        string $id,
+        ?bool $isReady,
+        ?string $variant = null,
+        array $params = [],
+        ?string $app = null,
+    ): Point {
+        $status = match ($isReady) {
+            true => Point::READY, false => Point::TO_DO, null => Point::UNSEEN,
         };
-    }
 
-    private static function megabytes(int $bytes): string
-    {
-        return $bytes >= 1_000_000_000 ? number_format($bytes / 1e9, 1).' GB' : number_format($bytes / 1e6, 1).' MB';
+        return new Point($id, $status, $variant ?? $id, $params, $app);
     }
 }

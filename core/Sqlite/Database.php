@@ -35,7 +35,7 @@ final class Database
     {
         foreach (['', '-wal', '-shm', '-journal'] as $suffix) {
             if (is_file($path.$suffix) && !@unlink($path.$suffix)) {
-                throw new DiskFailure('remove', $path.$suffix);
+                throw DiskFailure::at('remove', $path.$suffix);
             }
         }
 

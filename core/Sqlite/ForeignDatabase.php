@@ -7,7 +7,7 @@ namespace Geschenk\Core\Sqlite;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\ScratchFolder;
-use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\UnusableInput;
 
 /**
  * A database that came from somebody's phone: opened as a copy, so that not even its write-ahead log is touched, and

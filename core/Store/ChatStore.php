@@ -16,11 +16,11 @@ use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Source;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Sqlite\Selection;
+use Geschenk\Core\UnusableInput;
 
 /** Reads a chat store as streams. */
 final class ChatStore
@@ -55,7 +55,7 @@ final class ChatStore
             throw UnusableInput::damaged($path, $whole ?? 'no answer');
         }
         if (Schema::VERSION !== $version) {
-            throw UnusableInput::unknownGeneration($path, 'a chat store', $version, 'version '.Schema::VERSION);
+            throw UnusableInput::unknownGeneration($path, '@chat_store', $version, (string) Schema::VERSION);
         }
     }
 
@@ -199,6 +199,18 @@ final class ChatStore
         return null === $row ? $personKey : $row->text('name');
     }
 
+    /** What a conversation is called: its title, else its person's name; empty where it has neither. */
+    public function titleOf(int $conversationId): string
+    {
+        $sql = <<<'SQL'
+            SELECT substr(CAST(COALESCE(c.title, p.book_name, p.own_name, p.number, '') AS BLOB), 1, 400) AS title
+            FROM conversation c LEFT JOIN person p ON p.key = c.key
+            WHERE c.conversation_id = ?
+            SQL;
+
+        return $this->database->one($sql, [$conversationId])?->text('title') ?? '';
+    }
+
     public function message(int $messageId): ?StoredMessage
     {
         foreach ($this->database->lists('SELECT '.self::messageColumns().' FROM message WHERE message_id = ?', [$messageId]) as $values) {
@@ -243,13 +255,15 @@ final class ChatStore
     /**
      * Where the message known under a wire id stands, looked for in its own conversation first.
      *
-     * @return array{id: int, place: int}|null
+     * @return array{id: int, place: int, sent_at: int}|null times in milliseconds since 1970 UTC
      */
     public function placeOfAnswered(int $conversationId, string $wireId): ?array
     {
-        $row = $this->database->one('SELECT message_id, place FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL ORDER BY conversation_id <> ?, conversation_id, occurrence LIMIT 1', [new Blob($wireId), $conversationId]);
+        $row = $this->database->one('SELECT message_id, place, sent_at FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL ORDER BY conversation_id <> ?, conversation_id, occurrence LIMIT 1', [new Blob($wireId), $conversationId]);
 
-        return null === $row ? null : ['id' => $row->int('message_id'), 'place' => $row->int('place')];
+        return null === $row ? null : [
+            'id' => $row->int('message_id'), 'place' => $row->int('place'), 'sent_at' => $row->int('sent_at'),
+        ];
     }
 
     /**

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Store;
 
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\DatabaseHeader;
 use Geschenk\Core\Sqlite\ForeignDatabase;
 use Geschenk\Core\Sqlite\Selection;
+use Geschenk\Core\UnusableInput;
 
 /** Copies the rows of a chat store that was made elsewhere into one of our own making: no view, trigger or index comes along. */
 final class StoreTakeOver
@@ -22,7 +22,7 @@ final class StoreTakeOver
         }
         $version = DatabaseHeader::of($path)->userVersion ?? 0;
         if (Schema::VERSION !== $version) {
-            throw UnusableInput::unknownGeneration($path, 'a chat store', $version, 'version '.Schema::VERSION);
+            throw UnusableInput::unknownGeneration($path, '@chat_store', $version, (string) Schema::VERSION);
         }
         $foreign = ForeignDatabase::open($path, Schema::TABLES, Schema::INDEXES);
         if (null !== $foreign->damage) {

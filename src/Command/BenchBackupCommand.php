@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Geschenk\App\Command;
 
 use Geschenk\App\DataFolder;
-use Geschenk\Core\Archive\BackupMaker;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Disk\UnsyncedDisk;

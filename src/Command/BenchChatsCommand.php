@@ -4,16 +4,14 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Command;
 
-use Geschenk\Core\Arrival\Comparison;
-use Geschenk\Core\Conversion\Expectation;
+use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\ScratchFolder;
-use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -38,14 +36,6 @@ final class BenchChatsCommand extends Command
         $scratch = ScratchFolder::make();
         $here = $scratch->path;
         $phone = DemoMaker::phone($here.'/phones', static fn (string $line) => null, Customer::secretary(), 1, ['serial' => 'BENCH0001', 'maker' => 'M', 'model' => 'M', 'platform' => 'android', 'os_version' => '1', 'developer_options' => true, 'debugging' => true, 'admitted' => true], true)->data('otterpost');
-        $android = $this->formats->writing('Otterpost', 'android') ?? throw new \LogicException('No Android format.');
-        $ios = $this->formats->writing('Otterpost', 'ios') ?? throw new \LogicException('No iOS format.');
-        $writer = $ios->writer() ?? throw new \LogicException('No iOS writer.');
-        $read = function (string $folder, string $path, Format $format): void {
-            $store = new StoreWriter($path);
-            $format->reader()->read($folder, new FolderFiles($folder), $store, new NoProgress());
-            $store->finish();
-        };
         $floor = $this->seconds(static function () use ($phone, $here): void {
             $hashes = [];
             foreach (Folder::files($phone) as $file) {
@@ -54,13 +44,20 @@ final class BenchChatsCommand extends Command
                 $hashes[] = hash_file('sha256', $here.'/floor/'.$file);
             }
         });
+        $none = new NoProgress();
+        $reading = new ReadingHere($this->formats);
+        $files = new FolderFiles($phone);
+        $read = $this->seconds(static fn () => $reading->read($phone, $files, $here.'/chats.sqlite', $none));
+        $chats = new ChatStore($here.'/chats.sqlite');
+        $conversion = new Conversion($this->formats, $reading, $chats, $files, $here, 'ios');
+        $moment = (int) (microtime(true) * 1000);
         $steps = [
             'floor: copy and hash' => $floor,
-            'read Android' => $this->seconds(static fn () => $read($phone, $here.'/chats.sqlite', $android)),
-            'plan losses' => $this->seconds(static fn () => Expectation::of($ios->capabilities())->build(new ChatStore($here.'/chats.sqlite'), $here.'/expected.sqlite', new NoProgress())),
-            'write iOS' => $this->seconds(static fn () => $writer->write(new ChatStore($here.'/expected.sqlite'), new FolderFiles($phone), $here.'/ios', new NoProgress())),
-            'read iOS back' => $this->seconds(static fn () => $read($here.'/ios', $here.'/back.sqlite', $ios)),
-            'compare' => $this->seconds(static fn () => (new Comparison(new ChatStore($here.'/expected.sqlite'), new ChatStore($here.'/back.sqlite')))->run($here.'/result.sqlite', new NoProgress())),
+            'read Android' => $read,
+            'plan losses' => $this->seconds(static fn () => $conversion->plan($moment, [], $none)),
+            'write iOS' => $this->seconds(static fn () => $conversion->write($none)),
+            'read iOS back' => $this->seconds(static fn () => $conversion->readBack($none)),
+            'compare' => $this->seconds(static fn () => $conversion->compare($none)),
         ];
         $messages = (new ChatStore($here.'/chats.sqlite'))->messageCount();
         $output->writeln(sprintf('%s messages', number_format($messages)));

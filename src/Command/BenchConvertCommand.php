@@ -4,20 +4,18 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Command;
 
-use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Result;
-use Geschenk\Core\Conversion\Expectation;
+use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\ScratchFolder;
-use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Ios\Schema;
+use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Standin\Demo\BigSource;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
@@ -57,32 +55,29 @@ final class BenchConvertCommand extends Command
         }
         $scratch = ScratchFolder::make();
         $here = $scratch->path;
-        $android = $this->formats->writing('Otterpost', 'android');
-        $ios = $this->formats->writing('Otterpost', 'ios');
-        $writer = $ios?->writer();
-        if (null === $android || null === $ios || null === $writer) {
-            throw new \LogicException('Otterpost has lost a format.');
-        }
         $messages = BigSource::make($here.'/source', (int) $wanted, self::SEED);
-        $read = static function (string $folder, string $path, Format $format): void {
-            $store = new StoreWriter($path);
-            $format->reader()->read($folder, new FolderFiles($folder), $store, new NoProgress());
-            $store->finish();
-        };
         // What else the machine does only ever adds: each step is done in every round, and its best time counts.
         $rounds = [];
+        $none = new NoProgress();
+        $reading = new ReadingHere($this->formats);
+        $files = new FolderFiles($here.'/source');
         for ($round = 1; $round <= (int) $asked; ++$round) {
             $there = sprintf('%s/round-%d', $here, $round);
             Folder::make($there);
+            $chats = $there.'/chats.sqlite';
+            $read = $this->seconds(static fn () => $reading->read($here.'/source', $files, $chats, $none));
+            $conversion = new Conversion($this->formats, $reading, new ChatStore($chats), $files, $there, 'ios');
             $rounds[] = [
-                'read' => $this->seconds(static fn () => $read($here.'/source', $there.'/chats.sqlite', $android)),
-                'plan' => $this->seconds(static fn () => Expectation::of($ios->capabilities())->build(new ChatStore($there.'/chats.sqlite'), $there.'/expected.sqlite', new NoProgress())),
-                'write' => $this->seconds(static fn () => $writer->write(new ChatStore($there.'/expected.sqlite'), new FolderFiles($here.'/source'), $there.'/ios', new NoProgress())),
-                'floor' => $this->seconds(static fn () => self::floor($there.'/ios/'.Schema::DATABASE, $there.'/floor.sqlite')),
-                'readback' => $this->seconds(static fn () => $read($there.'/ios', $there.'/back.sqlite', $ios)),
-                'compare' => $this->seconds(static fn () => (new Comparison(new ChatStore($there.'/expected.sqlite'), new ChatStore($there.'/back.sqlite')))->run($there.'/result.sqlite', new NoProgress())),
+                'read' => $read,
+                'plan' => $this->seconds(static fn () => $conversion->plan((int) (microtime(true) * 1000), [], $none)),
+                'write' => $this->seconds(static fn () => $conversion->write($none)),
+                'floor' => $this->seconds(static fn () => self::floor(
+                    $there.'/'.Conversion::DATA.'/'.Schema::DATABASE, $there.'/floor.sqlite',
+                )),
+                'readback' => $this->seconds(static fn () => $conversion->readBack($none)),
+                'compare' => $this->seconds(static fn () => $conversion->compare($none)),
             ];
-            $this->ensureAllArrived($there.'/result.sqlite', $messages);
+            $this->ensureAllArrived($there.'/'.Conversion::REHEARSAL, $messages);
             Folder::remove($there);
         }
         $seconds = array_map(static fn (string $step): float => min([\PHP_FLOAT_MAX, ...array_column($rounds, $step)]), array_combine(array_keys($rounds[0]), array_keys($rounds[0])));

@@ -5,16 +5,17 @@ declare(strict_types=1);
 namespace Geschenk\App\Command;
 
 use Geschenk\App\Http\Time;
+use Geschenk\App\Words\Words;
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\ChatReading;
-use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\UnusableInput;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
@@ -29,7 +30,7 @@ final class ChatsCompareCommand extends Command
 
     private const DIFFERENT = 1;
 
-    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
+    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading, private readonly Words $words)
     {
         parent::__construct();
     }

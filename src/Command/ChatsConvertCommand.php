@@ -5,18 +5,18 @@ declare(strict_types=1);
 namespace Geschenk\App\Command;
 
 use Geschenk\App\Http\Time;
-use Geschenk\Core\Conversion\Expectation;
+use Geschenk\App\View\LossView;
+use Geschenk\App\Words\Language;
+use Geschenk\App\Words\Words;
+use Geschenk\Core\Archive\ChatSource;
+use Geschenk\Core\Arrival\Totals;
+use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Conversion\Loss;
-use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\ChatReading;
-use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\UnusableInput;
-use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\NoProgress;
-use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\UnusableInput;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
@@ -24,13 +24,22 @@ use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
+/**
+ * Exits with 1 when what was written does not read back as what was meant to be written.
+ *
+ * @phpstan-import-type LossArray from Loss
+ */
 #[AsCommand('chats:convert', 'Writes chats in the format of the other platform and lists every loss')]
 final class ChatsConvertCommand extends Command
 {
     use ReportsUnusableInput;
 
-    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
-    {
+    public function __construct(
+        private readonly Formats $formats,
+        private readonly ChatReading $reading,
+        private readonly Words $words,
+        private readonly LossView $lossView,
+    ) {
         parent::__construct();
     }
 
@@ -39,6 +48,7 @@ final class ChatsConvertCommand extends Command
         $this->addArgument('in', InputArgument::REQUIRED, 'A messenger’s data folder or a backup')
             ->addArgument('out', InputArgument::REQUIRED, 'The data folder to write; must not exist')
             ->addOption('to', null, InputOption::VALUE_REQUIRED, 'android or ios')
+            ->addOption('no-rehearsal', null, InputOption::VALUE_NONE, 'Write only, without reading back')
             ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
         $this->addKeyOption();
         $this->addChoiceOption();
@@ -50,59 +60,90 @@ final class ChatsConvertCommand extends Command
         return $this->answer($output, function () use ($input, $output): int {
             [$in, $out, $to] = [$input->getArgument('in'), $input->getArgument('out'), $input->getOption('to')];
             if (!is_string($in) || !is_string($out) || !in_array($to, ['android', 'ios'], true)) {
-                throw new UnusableInput('Say with --to=android or --to=ios which platform to write for.');
+                throw UnusableInput::noPlatform();
             }
             if (file_exists($out) || is_link($out)) {
                 throw UnusableInput::alreadyThere($out);
             }
             $source = ChatSource::open($in, $this->formats, true, new NoProgress(), self::key($input), $this->reading);
             if (null === $source->files) {
-                throw new UnusableInput(sprintf('%s is a chat store alone and has no attachments to convert. Give the backup it belongs to, or the data folder.', $in));
-            }
-            $messenger = $source->chats->source()->messenger;
-            $format = $this->formats->writing($messenger, $to);
-            $writer = $format?->writer();
-            if (null === $format || null === $writer) {
-                throw UnusableInput::noWriter($messenger, $to);
+                throw UnusableInput::storeAlone($in);
             }
             $moment = self::moment($input) ?? (int) (microtime(true) * 1000);
-            $expectation = Expectation::of($format->capabilities(), $moment, self::choices($input));
-            ['losses' => $losses, 'written' => $written] = $this->convert($source->chats, $source->files, $expectation, $writer, $out);
+            $choices = self::choices($input);
+            // Written beside the target and renamed at the end, so that there is never half a folder under its name.
+            $part = Folder::make(rtrim($out, '/').'.'.bin2hex(random_bytes(4)).'.part');
+            try {
+                $conversion = new Conversion(
+                    $this->formats, $this->reading, $source->chats, $source->files, $part, $to,
+                );
+                $totals = null;
+                if ($input->getOption('no-rehearsal')) {
+                    $losses = $conversion->plan($moment, $choices, new NoProgress());
+                    $conversion->write(new NoProgress());
+                } else {
+                    $converted = $conversion->run($moment, $choices, new NoProgress());
+                    [$losses, $totals] = [$converted->losses, $converted->totals];
+                }
+                $written = $conversion->expected()->writtenCount();
+                if (!rename($part.'/'.Conversion::DATA, $out)) {
+                    throw UnusableInput::unwritable($out);
+                }
+            } finally {
+                Folder::remove($part);
+            }
+            $read = $source->chats->messageCount();
             if ($input->getOption('json')) {
-                self::json($output, ['out' => $out, 'platform' => $to, 'messages' => $written, 'messages_read' => $source->chats->messageCount(),
-                    'moment' => Time::ofMilliseconds($moment), 'losses' => array_map(static fn (Loss $loss): array => $loss->toArray(), $losses)]);
-
-                return Command::SUCCESS;
+                self::json($output, [
+                    'out' => $out, 'platform' => $to, 'messages' => $written, 'messages_read' => $read,
+                    'moment' => Time::ofMilliseconds($moment),
+                    'losses' => $this->lossView->all(self::arrays($losses), [], Language::DEFAULT),
+                    'rehearsal' => $totals?->toArray(),
+                ]);
+            } else {
+                $this->tell($output, [
+                    'written' => $written, 'read' => $read, 'out' => $out,
+                    'moment' => (string) Time::ofMilliseconds($moment),
+                ], $losses, $totals);
             }
-            $output->writeln(sprintf('%s of %s messages written to %s, judged at %s', number_format($written), number_format($source->chats->messageCount()), $out, Time::ofMilliseconds($moment)), OutputInterface::OUTPUT_RAW);
-            foreach ($losses as $loss) {
-                $output->writeln(sprintf('%-22s %7s messages, %4s conversations  %s%s', $loss->rule, number_format($loss->messages), number_format($loss->conversations), $loss->sentence, count($loss->choices) > 1 ? ' Chosen: '.$loss->choice->words.'.' : ''), OutputInterface::OUTPUT_RAW);
-            }
 
-            return Command::SUCCESS;
+            return null === $totals || $totals->complete() ? Command::SUCCESS : Command::FAILURE;
         });
     }
 
     /**
-     * Writes beside the target and renames at the end, so that there is never half a folder under its name.
-     *
-     * @return array{losses: list<Loss>, written: int}
+     * @param array<string, string|int> $about
+     * @param list<Loss>                $losses
      */
-    private function convert(ChatStore $chats, AttachmentFiles $files, Expectation $expectation, Writer $writer, string $out): array
+    private function tell(OutputInterface $output, array $about, array $losses, ?Totals $totals): void
     {
-        $scratch = ScratchFolder::make();
-        $losses = $expectation->build($chats, $scratch->path.'/expected.sqlite', new NoProgress());
-        $expected = new ChatStore($scratch->path.'/expected.sqlite');
-        $part = rtrim($out, '/').'.'.bin2hex(random_bytes(4)).'.part';
-        try {
-            $writer->write($expected, $files, $part, new NoProgress());
-            if (!rename($part, $out)) {
-                throw new UnusableInput(sprintf('%s can’t be written.', $out));
-            }
-        } finally {
-            Folder::remove($part);
+        $raw = OutputInterface::OUTPUT_RAW;
+        $output->writeln($this->words->say('cli.converted', $about, Language::DEFAULT), $raw);
+        foreach ($this->lossView->all(self::arrays($losses), [], Language::DEFAULT) as $n => $row) {
+            $loss = $losses[$n];
+            $chosen = array_column($row['choices'], 'words', 'key')[$loss->choice->key] ?? '';
+            $output->writeln(sprintf(
+                '%-22s %7s messages, %4s conversations  %s%s', $loss->rule, number_format($loss->messages),
+                number_format($loss->conversations), $row['sentence'],
+                count($loss->choices) > 1 ? ' '.$chosen.'.' : '',
+            ), $raw);
         }
+        if (null !== $totals) {
+            $said = $totals->complete() ? 'cli.adds_up' : 'cli.does_not_add_up';
+            $output->writeln($this->words->say($said, [
+                'messages' => $totals->messages, 'missing' => $totals->missing + $totals->addedMissing,
+                'extra' => $totals->extra, 'settings' => $totals->settingsDiffering + $totals->accountDiffering,
+            ], Language::DEFAULT), $raw);
+        }
+    }
 
-        return ['losses' => $losses, 'written' => $expected->writtenCount()];
+    /**
+     * @param list<Loss> $losses
+     *
+     * @return list<LossArray>
+     */
+    private static function arrays(array $losses): array
+    {
+        return array_map(static fn (Loss $loss): array => $loss->toArray(), $losses);
     }
 }

@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace Geschenk\App\Command;
 
 use Geschenk\App\Http\Time;
+use Geschenk\App\Words\Words;
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Messenger\ChatReading;
-use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -21,7 +22,7 @@ final class ChatsInspectCommand extends Command
 {
     use ReportsUnusableInput;
 
-    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
+    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading, private readonly Words $words)
     {
         parent::__construct();
     }

@@ -49,7 +49,7 @@ final class DemoMakeCommand extends Command
         }
         $cable = $input->getOption('cable');
         $this->shop->clear();
-        foreach (['backups', 'trays', 'holdings', 'standin'] as $folder) {
+        foreach (['backups', 'trays', 'standin'] as $folder) {
             Folder::remove($this->data->path.'/'.$folder);
         }
         $say = static fn (string $line) => $output->writeln('  '.$line);

@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Command;
 
+use Geschenk\App\Words\Language;
+use Geschenk\Core\Failure;
 use Geschenk\Core\Messenger\BackupKey;
-use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\UnusableInput;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
@@ -25,7 +27,8 @@ trait ReportsUnusableInput
             return $work();
         } catch (\Exception|\ValueError $error) {
             $errors = $output instanceof ConsoleOutputInterface ? $output->getErrorOutput() : $output;
-            $errors->writeln((string) preg_replace('/\s+/', ' ', mb_scrub($error->getMessage())), OutputInterface::OUTPUT_RAW);
+            $said = $error instanceof Failure ? $this->words->of($error, Language::DEFAULT) : $error->getMessage();
+            $errors->writeln((string) preg_replace('/\s+/', ' ', mb_scrub($said)), OutputInterface::OUTPUT_RAW);
 
             return Command::INVALID;
         }
@@ -45,7 +48,7 @@ trait ReportsUnusableInput
         }
         $time = \DateTimeImmutable::createFromFormat('Y-m-d\TH:i:s.vp', $told, new \DateTimeZone('UTC')) ?: \DateTimeImmutable::createFromFormat('Y-m-d\TH:i:sp', $told, new \DateTimeZone('UTC'));
 
-        return false === $time ? throw new UnusableInput(sprintf('%s is no moment. Write it like 2026-11-26T10:00:00.000Z.', $told)) : (int) $time->format('Uv');
+        return false === $time ? throw UnusableInput::notAMoment($told) : (int) $time->format('Uv');
     }
 
     private function addKeyOption(): void
@@ -76,7 +79,7 @@ trait ReportsUnusableInput
         $told = $input->getOption('choose');
         foreach (is_array($told) ? $told : [] as $pair) {
             if (!is_string($pair) || 1 !== preg_match('/^([a-z_]+):([a-z_]+)$/D', $pair, $parts)) {
-                throw new UnusableInput('Say a choice as rule:choice, for instance --choose=broadcast_list:as_conversations.');
+                throw UnusableInput::notAChoice();
             }
             $choices[$parts[1]] = $parts[2];
         }

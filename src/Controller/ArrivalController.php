@@ -4,100 +4,127 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
-use Geschenk\App\Entity\Tray;
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Check;
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
-use Geschenk\App\Tray\RunDesk;
-use Geschenk\App\Tray\TrayFiles;
-use Geschenk\App\Work\RunKind;
+use Geschenk\App\View\LossView;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\UnusableInput;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** Losses before the fact, the rehearsal's tally, and what the arrival check found. */
+/** Losses before the fact, the rehearsal's tally, and what the arrival checks found. */
+#[Route('/api/trays/{number<\d{1,9}>}/moves/{place<\d{1,3}>}')]
 final readonly class ArrivalController
 {
-    public function __construct(private Trays $trays, private TrayFiles $files, private RunDesk $runs)
-    {
+    private const PAGE = 200;
+
+    public function __construct(
+        private Trays $trays,
+        private MoveFiles $files,
+        private EntityManagerInterface $entities,
+        private LossView $lossView,
+    ) {
     }
 
-    #[Route('/api/trays/{number<\d+>}/losses', methods: ['GET'])]
-    public function showLosses(int $number): JsonResponse
+    #[Route('/losses', methods: ['GET'])]
+    public function showLosses(int $number, int $place): JsonResponse
     {
-        $tray = $this->trays->get($number);
-        $answer = $this->files->whileConverted($tray, function () use ($tray): array {
-            $expected = new ChatStore($this->files->expected($tray));
+        $move = $this->trays->move($number, $place);
+        $rehearsal = $move->rehearsal() ?? throw new NotFoundHttpException('nothing_converted');
 
-            return [
-                'losses' => $this->losses($tray, $expected), 'may_choose' => null === $this->runs->lastDone($tray, RunKind::Restore) && null === $tray->closedAt(),
-                'attachments_absent' => $expected->summary()['attachments_missing'], 'totals' => (new Result($this->files->rehearsal($tray)))->totals()->toArray(),
-            ];
-        });
-
-        return new JsonAnswer($answer ?? throw new NotFoundHttpException('Nothing was converted in this tray yet.'));
+        return new JsonAnswer([
+            'losses' => $this->lossView->all($rehearsal['losses'], $this->titles($move)),
+            'may_choose' => null === $move->restoredAt() && null === $move->tray->closedAt(),
+            'attachments_absent' => $rehearsal['attachments_absent'], 'totals' => $rehearsal['totals'],
+        ]);
     }
 
-    #[Route('/api/trays/{number<\d+>}/arrival', methods: ['GET'])]
-    public function arrival(int $number): JsonResponse
+    /** The newest check, or an earlier one that was kept. */
+    #[Route('/arrival', methods: ['GET'])]
+    public function arrival(int $number, int $place, Request $request): JsonResponse
     {
-        $tray = $this->trays->get($number);
-        $result = $this->result($tray);
+        $move = $this->trays->move($number, $place);
+        $check = $this->check($move, $request);
+        $result = $this->result($check);
         $months = $result->months();
         $rows = [];
         foreach ($result->conversations() as $row) {
             $rows[] = [
-                ...array_diff_key($row, ['key' => 1]), 'title' => null === $row['title'] ? null : mb_scrub($row['title']), 'first_expected' => Time::ofMilliseconds($row['first_expected']), 'first_found' => Time::ofMilliseconds($row['first_found']),
-                'last_expected' => Time::ofMilliseconds($row['last_expected']), 'last_found' => Time::ofMilliseconds($row['last_found']), 'months' => $months[$row['id']] ?? [],
+                ...array_diff_key($row, ['key' => 1]),
+                'title' => null === $row['title'] ? null : mb_scrub($row['title']),
+                'first_expected' => Time::ofMilliseconds($row['first_expected']),
+                'first_found' => Time::ofMilliseconds($row['first_found']),
+                'last_expected' => Time::ofMilliseconds($row['last_expected']),
+                'last_found' => Time::ofMilliseconds($row['last_found']), 'months' => $months[$row['id']] ?? [],
             ];
         }
-        $check = $this->runs->lastDone($tray, RunKind::Check);
 
         return new JsonAnswer([
-            'totals' => $result->totals()->toArray(), 'reasons' => (object) $result->reasons(), 'checked_at' => null === $check?->finishedAt() ? null : Time::iso($check->finishedAt()),
-            'losses' => $this->losses($tray, new ChatStore($this->files->expected($tray))), 'account' => $result->account(), 'conversations' => $rows,
+            'check' => $check->id(), 'totals' => $check->totals(), 'reasons' => (object) $result->reasons(),
+            'checked_at' => Time::iso($check->at),
+            'losses' => $this->lossView->all($move->rehearsal()['losses'] ?? [], $this->titles($move)),
+            'account' => $result->account(), 'conversations' => $rows,
         ]);
     }
 
-    #[Route('/api/trays/{number<\d+>}/arrival/{conversation<\d+>}', methods: ['GET'])]
-    public function findings(int $number, int $conversation, Request $request): JsonResponse
+    #[Route('/arrival/{conversation<\d{1,12}>}', methods: ['GET'])]
+    public function findings(int $number, int $place, int $conversation, Request $request): JsonResponse
     {
-        $tray = $this->trays->get($number);
-        $expected = new ChatStore($this->files->expected($tray));
+        $move = $this->trays->move($number, $place);
+        $result = $this->result($this->check($move, $request));
+        $expected = new ChatStore($this->files->expected($move));
         $findings = [];
-        foreach ($this->result($tray)->findings($conversation, max(0, $request->query->getInt('from')), 200) as $finding) {
+        foreach ($result->findings($conversation, max(0, $request->query->getInt('from')), self::PAGE) as $finding) {
             $message = null === $finding['expected_id'] ? null : $expected->glimpse($finding['expected_id'])?->message;
             $attachment = $message->attachments[0] ?? null;
+            $sender = $finding['sender_key'];
             $findings[] = [
-                'id' => $finding['id'], 'account' => $finding['account'], 'reason' => $finding['reason'], 'place' => $finding['place'], 'kind' => $finding['kind'], 'sent_at' => Time::ofMilliseconds($finding['sent_at']),
-                'sender' => null === $finding['sender_key'] ? null : mb_scrub($expected->nameOf($finding['sender_key'])), 'from_owner' => $finding['from_owner'], 'aspects' => $finding['aspects'],
-                'found' => null !== $finding['found_id'], 'attachment' => null === $attachment ? null : ['media_type' => $attachment->mediaType, 'bytes' => $attachment->bytes],
+                'id' => $finding['id'], 'account' => $finding['account'], 'reason' => $finding['reason'],
+                'place' => $finding['place'], 'kind' => $finding['kind'],
+                'sent_at' => Time::ofMilliseconds($finding['sent_at']),
+                'sender' => null === $sender ? null : mb_scrub($expected->nameOf($sender)),
+                'from_owner' => $finding['from_owner'], 'aspects' => $finding['aspects'],
+                'found' => null !== $finding['found_id'],
+                'attachment' => null === $attachment ? null : [
+                    'media_type' => $attachment->mediaType, 'bytes' => $attachment->bytes,
+                ],
             ];
         }
 
         return new JsonAnswer(['findings' => $findings]);
     }
 
-    /** @return list<array<string, mixed>> the example's conversation by its title */
-    private function losses(Tray $tray, ChatStore $expected): array
+    /** @return array<string, string|null> by conversation; none where what was expected can't be read any more */
+    private function titles(Move $move): array
     {
-        $titles = $expected->titles();
-
-        return array_map(static function (array $loss) use ($titles): array {
-            $example = $loss['example'];
-
-            return [...$loss, 'example' => null === $example ? null : [
-                'conversation' => mb_scrub($titles[$example['conversation']] ?? $example['conversation']), 'kind' => $example['kind'], 'sent_at' => Time::ofMilliseconds($example['sent_at']),
-            ]];
-        }, $this->files->losses($tray));
+        try {
+            return (new ChatStore($this->files->expected($move)))->titles();
+        } catch (UnusableInput) {
+            return [];
+        }
     }
 
-    private function result(Tray $tray): Result
+    private function check(Move $move, Request $request): Check
     {
-        $path = $this->files->arrival($tray);
+        $id = $request->query->getInt('check');
+        $check = 0 === $id ? $move->check() : $this->entities->getRepository(Check::class)->findOneBy([
+            'id' => $id, 'move' => $move,
+        ]);
 
-        return is_file($path) ? new Result($path) : throw new NotFoundHttpException('Nothing was checked in this tray yet.');
+        return $check ?? throw new NotFoundHttpException('nothing_checked');
+    }
+
+    private function result(Check $check): Result
+    {
+        $path = $this->files->arrival($check);
+
+        return is_file($path) ? new Result($path) : throw new NotFoundHttpException('check_gone');
     }
 }

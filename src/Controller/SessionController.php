@@ -4,17 +4,30 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Http\Input;
 use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Log\ShopLog;
+use Geschenk\App\Records;
+use Geschenk\App\Refusal;
 use Geschenk\App\Security\SessionView;
+use Geschenk\App\Words\Language;
 use Symfony\Bundle\SecurityBundle\Security;
 use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Http\Attribute\CurrentUser;
 
 final readonly class SessionController
 {
-    public function __construct(private Security $security, private SessionView $view)
-    {
+    public function __construct(
+        private Security $security,
+        private SessionView $view,
+        private Records $records,
+        private EntityManagerInterface $entities,
+        private ShopLog $log,
+    ) {
     }
 
     #[Route('/api/session', methods: ['GET'])]
@@ -30,6 +43,22 @@ final readonly class SessionController
     public function signIn(): JsonResponse
     {
         return $this->show();
+    }
+
+    /** The language that the user reads from now on. */
+    #[Route('/api/session/language', methods: ['PUT'])]
+    public function speak(Request $request, #[CurrentUser] User $user): JsonResponse
+    {
+        $language = Input::of($request)->oneOf('language', Language::ALL)
+            ?? throw Refusal::because('field_missing', ['field' => '@language']);
+        $name = $user->getUserIdentifier();
+        $this->records->change(function () use ($name, $language): void {
+            $this->entities->getRepository(User::class)->findOneBy(['username' => $name])?->speak($language);
+            $this->log->note($name, 'language', null, ['language' => $language]);
+        });
+        $user->speak($language);
+
+        return new JsonAnswer($this->view->of($user));
     }
 
     #[Route('/api/session', methods: ['DELETE'])]

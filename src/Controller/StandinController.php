@@ -6,6 +6,7 @@ namespace Geschenk\App\Controller;
 
 use Geschenk\App\Http\Input;
 use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Words\Words;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\Hands;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -15,7 +16,7 @@ use Symfony\Component\Routing\Attribute\Route;
 /** The stand-in desk: the customer's hands at the stand-in phones. */
 final readonly class StandinController
 {
-    public function __construct(private Bench $bench)
+    public function __construct(private Bench $bench, private Words $words)
     {
     }
 
@@ -29,8 +30,9 @@ final readonly class StandinController
     public function act(string $serial, Request $request): JsonResponse
     {
         $input = Input::of($request);
-        $number = $input->optionalText('number');
-        Hands::do($this->bench->phone($serial), $input->text('act', 40), null === $number ? null : (string) preg_replace('/[\s()-]+/', '', $number));
+        $number = $input->optionalText('number', 40);
+        $plain = null === $number ? null : (string) preg_replace('/[\s()-]+/', '', $number);
+        Hands::do($this->bench->phone($serial), $input->text('act', 40), $plain);
 
         return new JsonAnswer($this->view($serial));
     }
@@ -48,13 +50,23 @@ final readonly class StandinController
     {
         $phone = $this->bench->phone($serial);
         $state = $phone->state();
+        $question = Hands::question($state);
+        $acts = [];
+        foreach (Hands::offered($phone) as ['act' => $act, 'words' => $words, 'app' => $app]) {
+            $acts[] = ['act' => $act, 'label' => $this->words->say('hands.'.$words, ['app' => $app ?? ''])];
+        }
 
         return [
-            'serial' => $serial, 'owner' => $state['owner'], 'maker' => $state['maker'], 'model' => $state['model'], 'platform' => $state['platform'], 'os_version' => $state['os_version'],
-            'plugged' => $state['plugged'], 'unlocked' => $state['unlocked'], 'battery' => $state['battery'], 'debugging' => $state['debugging'], 'admitted' => $state['admitted'],
-            'megabytes_per_second' => (float) $state['cable_mb_s'], 'messenger' => [] === $state['apps'] ? null : ['name' => $state['apps'][0]['name'], 'version' => $state['apps'][0]['version'], 'number' => $state['apps'][0]['number']],
+            'serial' => $serial, 'owner' => $state['owner'], 'maker' => $state['maker'], 'model' => $state['model'],
+            'platform' => $state['platform'], 'os_version' => $state['os_version'], 'plugged' => $state['plugged'],
+            'unlocked' => $state['unlocked'], 'battery' => $state['battery'], 'debugging' => $state['debugging'],
+            'admitted' => $state['admitted'], 'megabytes_per_second' => (float) $state['cable_mb_s'],
+            'apps' => array_map(static fn (array $app): array => [
+                'app' => $app['id'], 'name' => $app['name'], 'version' => $app['version'], 'number' => $app['number'],
+            ], $state['apps']),
             'backup_password' => $state['backup_password'] ?? null,
-            'question' => Hands::question($state), 'acts' => array_map(static fn (string $act, string $label): array => ['act' => $act, 'label' => $label], array_keys(Hands::offered($phone)), array_values(Hands::offered($phone))),
+            'question' => null === $question ? null : $this->words->say('hands.'.$question),
+            'acts' => $acts,
         ];
     }
 }

@@ -6,15 +6,26 @@ namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** What was taken from a phone at one moment; the bag lies in the backups folder under the id. */
+/**
+ * What was taken of one account at one moment. It belongs to the customer, and lies as a bag in the backups folder under
+ * its id. The way in is how the chats came: over the cable, or out of a sealed backup on the phone.
+ */
 #[ORM\Entity]
 class Backup
 {
+    public const OVER_CABLE = 'cable';
+    public const SEALED_ON_PHONE = 'sealed_on_phone';
+
     /** @param int|null $newestAt milliseconds since 1970 UTC */
     public function __construct(
         #[ORM\Id, ORM\Column(length: 36)] public readonly string $id,
+        /** goes up with every backup of the shop: the order that no clock decides */
+        #[ORM\Column(unique: true)] public readonly int $counter,
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Tray $tray,
         #[ORM\Column(length: 40)] public readonly string $serial,
+        #[ORM\Column(length: 40)] public readonly string $app,
+        #[ORM\Column(length: 60)] public readonly string $edition,
+        #[ORM\Column(length: 20)] public readonly string $wayIn,
         #[ORM\Column] public readonly \DateTimeImmutable $takenAt,
         #[ORM\Column(length: 20)] public readonly string $account,
         #[ORM\Column] public readonly int $conversations,

@@ -5,8 +5,6 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
-use Geschenk\App\Work\RunKind;
-use Geschenk\App\Work\RunState;
 
 /** One piece of long work. Its progress columns are written by the worker while it goes. */
 #[ORM\Entity]
@@ -18,9 +16,13 @@ class Run
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $finishedAt = null;
 
-    /** What stands in the way, for the technician; null when nothing does. */
-    #[ORM\Column(length: 1000, nullable: true)]
+    /** What stands in the way: a code of translations/ under "failure"; null when nothing does. */
+    #[ORM\Column(length: 60, nullable: true)]
     private ?string $trouble = null;
+
+    /** @var array<string, string|int> */
+    #[ORM\Column(type: 'json')]
+    private array $troubleParams = [];
 
     /** How often a worker has begun it without coming to an end: one that kills workers is not begun for ever. */
     #[ORM\Column]
@@ -60,10 +62,13 @@ class Run
 
     public function __construct(
         #[ORM\Id, ORM\Column(length: 36)] public readonly string $id,
-        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Tray $tray,
+        /** goes up with every run of the shop: the order that no clock decides */
+        #[ORM\Column(unique: true)] public readonly int $counter,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Move $move,
         #[ORM\Column(length: 20, enumType: RunKind::class)] public readonly RunKind $kind,
         #[ORM\Column] public readonly \DateTimeImmutable $askedAt,
-        #[ORM\Column(length: 60)] public readonly string $askedBy,
+        /** who works on it: whoever asked for it, or had it go on */
+        #[ORM\Column(length: 60)] private string $askedBy,
         /** For a restore: the tag that the technician typed. */
         #[ORM\Column(length: 20, nullable: true)] public readonly ?string $confirmedTag = null,
     ) {
@@ -74,9 +79,20 @@ class Run
         return $this->state;
     }
 
+    public function askedBy(): string
+    {
+        return $this->askedBy;
+    }
+
     public function trouble(): ?string
     {
         return $this->trouble;
+    }
+
+    /** @return array<string, string|int> */
+    public function troubleParams(): array
+    {
+        return $this->troubleParams;
     }
 
     public function freeWhenFull(): ?int
@@ -105,10 +121,11 @@ class Run
         $this->lockedKey = $key;
     }
 
-    public function queue(): void
+    public function goOn(string $by): void
     {
+        $this->askedBy = $by;
         $this->state = RunState::Queued;
-        $this->trouble = null;
+        $this->hinder(null);
         $this->finishedAt = null;
         $this->stoppedBy = null;
         $this->attempts = 0;
@@ -119,38 +136,42 @@ class Run
     {
         ++$this->attempts;
         $this->state = RunState::Working;
-        $this->trouble = null;
+        $this->hinder(null);
     }
 
     public function stop(string $by, \DateTimeImmutable $at): void
     {
         $this->stoppedBy = $by;
         if (RunState::Working !== $this->state) {
-            $this->fail(sprintf('Stopped by %s. Go on from where it was, or leave it.', $by), $at);
+            $this->fail('stopped', ['by' => $by], $at);
         }
     }
 
     public function work(): void
     {
         $this->state = RunState::Working;
-        $this->trouble = null;
+        $this->hinder(null);
     }
 
-    /** @param int|null $freeWhenFull free bytes of this computer's disk, when that is what it waits for */
-    public function wait(string $trouble, ?int $freeWhenFull = null): void
+    /**
+     * @param array<string, string|int> $params
+     * @param int|null                  $freeWhenFull free bytes of this computer's disk, when that is what it waits for
+     */
+    public function wait(string $trouble, array $params = [], ?int $freeWhenFull = null): void
     {
         $this->state = RunState::Waiting;
         $this->attempts = 0;
         $this->freeWhenFull = $freeWhenFull;
-        $this->trouble = mb_substr($trouble, 0, 1000);
+        $this->hinder($trouble, $params);
     }
 
-    public function fail(string $trouble, \DateTimeImmutable $at): void
+    /** @param array<string, string|int> $params */
+    public function fail(string $trouble, array $params, \DateTimeImmutable $at): void
     {
         $this->state = RunState::Failed;
         $this->attempts = 0;
         $this->lockedKey = null;
-        $this->trouble = mb_substr($trouble, 0, 1000);
+        $this->hinder($trouble, $params);
         $this->finishedAt = $at;
     }
 
@@ -160,12 +181,19 @@ class Run
         $this->attempts = 0;
         $this->freeWhenFull = null;
         $this->lockedKey = null;
-        $this->trouble = null;
+        $this->hinder(null);
         $this->finishedAt = $at;
     }
 
     public function finishedAt(): ?\DateTimeImmutable
     {
         return $this->finishedAt;
+    }
+
+    /** @param array<string, string|int> $params */
+    private function hinder(?string $trouble, array $params = []): void
+    {
+        $this->trouble = $trouble;
+        $this->troubleParams = $params;
     }
 }

@@ -9,7 +9,7 @@ use Doctrine\Common\Collections\Collection;
 use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Phone\Role;
 
-/** One customer's job. */
+/** One customer's job: two phones with their tags and roles, and a move for each account that goes across. */
 #[ORM\Entity]
 class Tray
 {
@@ -19,29 +19,37 @@ class Tray
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $closedAt = null;
 
-    /** @var array<string, string> what was chosen where a loss leaves a choice, by rule */
-    #[ORM\Column(type: 'json')]
-    private array $choices = [];
+    /** When something was noted last. */
+    #[ORM\Column]
+    private \DateTimeImmutable $changedAt;
 
     /** @var Collection<int, TrayPhone> */
     #[ORM\OneToMany(targetEntity: TrayPhone::class, mappedBy: 'tray', cascade: ['persist'])]
     #[ORM\OrderBy(['tag' => 'ASC'])]
     private Collection $phones;
 
+    /** @var Collection<int, Move> */
+    #[ORM\OneToMany(targetEntity: Move::class, mappedBy: 'tray', cascade: ['persist'])]
+    #[ORM\OrderBy(['place' => 'ASC'])]
+    private Collection $moves;
+
     /** @var Collection<int, Step> */
     #[ORM\OneToMany(targetEntity: Step::class, mappedBy: 'tray', cascade: ['persist'])]
     #[ORM\OrderBy(['id' => 'ASC'])]
     private Collection $steps;
 
+    /** @param string $language the customer's, for the sheet; BCP 47 */
     public function __construct(
         #[ORM\Column(unique: true)] public readonly int $number,
         #[ORM\Column(length: 200)] public readonly string $customer,
         #[ORM\Column(length: 200)] public readonly string $contact,
-        #[ORM\Column(length: 40)] public readonly string $app,
+        #[ORM\Column(length: 12)] public readonly string $language,
         #[ORM\Column] public readonly \DateTimeImmutable $openedAt,
         #[ORM\Column(length: 60)] public readonly string $openedBy,
     ) {
+        $this->changedAt = $openedAt;
         $this->phones = new ArrayCollection();
+        $this->moves = new ArrayCollection();
         $this->steps = new ArrayCollection();
     }
 
@@ -62,6 +70,7 @@ class Tray
         return array_values($this->phones->toArray());
     }
 
+    /** @throws \LogicException when the tray has none */
     public function phone(Role $role): TrayPhone
     {
         foreach ($this->phones as $phone) {
@@ -79,9 +88,67 @@ class Tray
         }
     }
 
+    /**
+     * @param string $app    id of the app on the phone
+     * @param string $edition the app's name
+     */
+    public function addMove(string $app, string $edition): Move
+    {
+        $move = new Move($this, count($this->moves) + 1, $app, $edition);
+        $this->moves->add($move);
+
+        return $move;
+    }
+
+    /** @return list<Move> all of them, those that were left out as well */
+    public function allMoves(): array
+    {
+        return array_values($this->moves->toArray());
+    }
+
+    /** @return list<Move> without those that were left out */
+    public function moves(): array
+    {
+        return array_values($this->moves->filter(static fn (Move $move): bool => !$move->isLeftOut())->toArray());
+    }
+
+    public function move(int $place): ?Move
+    {
+        foreach ($this->moves as $move) {
+            if ($move->place === $place) {
+                return $move;
+            }
+        }
+
+        return null;
+    }
+
+    public function isBusy(): bool
+    {
+        foreach ($this->moves as $move) {
+            if ($move->isBusy()) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    public function hasRestored(): bool
+    {
+        foreach ($this->moves as $move) {
+            if (null !== $move->restoredAt()) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     public function note(Step $step): void
     {
         $this->steps->add($step);
+        $this->changedAt = $step->at;
     }
 
     /** @return list<Step> */
@@ -90,26 +157,17 @@ class Tray
         return array_values($this->steps->toArray());
     }
 
-    public function choose(string $rule, string $choice): void
+    public function changedAt(): \DateTimeImmutable
     {
-        $this->choices = [...$this->choices, $rule => $choice];
-    }
-
-    /** @param array<string, string> $choices */
-    public function chooseAll(array $choices): void
-    {
-        $this->choices = $choices;
-    }
-
-    /** @return array<string, string> */
-    public function choices(): array
-    {
-        return $this->choices;
+        return $this->changedAt;
     }
 
     public function close(\DateTimeImmutable $at): void
     {
         $this->closedAt = $at;
+        foreach ($this->phones as $phone) {
+            $phone->letGo();
+        }
     }
 
     public function closedAt(): ?\DateTimeImmutable

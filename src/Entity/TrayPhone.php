@@ -14,6 +14,10 @@ class TrayPhone
     #[ORM\Id, ORM\GeneratedValue, ORM\Column]
     private ?int $id = null;
 
+    /** While its tray is open. A unique index sees to it that no phone is held twice. */
+    #[ORM\Column]
+    private bool $held = true;
+
     public function __construct(
         #[ORM\ManyToOne(inversedBy: 'phones'), ORM\JoinColumn(nullable: false)] public readonly Tray $tray,
         #[ORM\Column(length: 40)] public readonly string $serial,
@@ -35,5 +39,15 @@ class TrayPhone
     public function give(Role $role): void
     {
         $this->role = $role;
+    }
+
+    public function letGo(): void
+    {
+        $this->held = false;
+    }
+
+    public function isHeld(): bool
+    {
+        return $this->held;
     }
 }

@@ -22,6 +22,10 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
     #[ORM\Column]
     private string $password = '';
 
+    /** BCP 47 */
+    #[ORM\Column(length: 12)]
+    private string $language = 'en';
+
     public function __construct(
         #[ORM\Column(length: 60, unique: true)] private readonly string $username,
         #[ORM\Column(length: 120)] private readonly string $displayName,
@@ -42,6 +46,16 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
     public function getPassword(): string
     {
         return $this->password;
+    }
+
+    public function language(): string
+    {
+        return $this->language;
+    }
+
+    public function speak(string $language): void
+    {
+        $this->language = $language;
     }
 
     public function displayName(): string

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Http;
 
+use Geschenk\App\Words\Words;
+use Geschenk\Core\Failure;
 use Symfony\Component\EventDispatcher\EventSubscriberInterface;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Event\ExceptionEvent;
@@ -23,7 +25,7 @@ final readonly class Guard implements EventSubscriberInterface
     public const CSRF_HEADER = 'X-Geschenk-Token';
     public const NONCE = '_style_nonce';
 
-    public function __construct(private CsrfTokenManagerInterface $tokens)
+    public function __construct(private CsrfTokenManagerInterface $tokens, private Words $words)
     {
     }
 
@@ -49,7 +51,7 @@ final readonly class Guard implements EventSubscriberInterface
             return;
         }
         if (!$this->tokens->isTokenValid(new CsrfToken(self::CSRF_ID, (string) $request->headers->get(self::CSRF_HEADER)))) {
-            $event->setResponse(Problem::response(403, 'The page is out of date', 'This page was opened before the last sign-in. Reload it and try again; nothing was changed.'));
+            $event->setResponse($this->problem(403, 'out_of_date', $this->words->say('failure.page_out_of_date')));
         }
     }
 
@@ -71,13 +73,21 @@ final readonly class Guard implements EventSubscriberInterface
             return;
         }
         $error = $event->getThrowable();
-        if ($error instanceof \DomainException) {
-            $event->setResponse(Problem::response(422, 'That can’t be done now', $error->getMessage()));
+        if ($error instanceof Failure) {
+            $event->setResponse($this->problem(422, 'not_now', $this->words->of($error)));
         } elseif ($error instanceof HttpExceptionInterface) {
-            $event->setResponse(Problem::response($error->getStatusCode(), JsonResponse::$statusTexts[$error->getStatusCode()] ?? 'Error', $error->getMessage()));
+            $status = $error->getStatusCode();
+            $known = 'failure.'.$error->getMessage();
+            $detail = $this->words->say($this->words->has($known) ? $known : 'failure.not_found');
+            $event->setResponse($this->problem($status, 404 === $status ? 'not_here' : 'not_now', $detail));
         } elseif (!$error instanceof AccessDeniedException && !$error instanceof AuthenticationException) {
-            $event->setResponse(Problem::response(500, 'Something went wrong', 'The server met something unexpected; it is in the log. Nothing half done was kept. Try again, or tell the manager.'));
+            $event->setResponse($this->problem(500, 'went_wrong', $this->words->say('failure.server')));
             $event->allowCustomResponseCode();
         }
+    }
+
+    private function problem(int $status, string $title, string $detail): JsonResponse
+    {
+        return Problem::response($status, $this->words->say('problem.'.$title), $detail);
     }
 }

@@ -4,9 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Http;
 
+use Geschenk\App\Refusal;
 use Symfony\Component\HttpFoundation\Request;
 
-/** The JSON body of a request, read by type; what is wrong becomes a sentence. */
+/** The JSON body of a request, read by type; what is wrong with it is refused. */
 final readonly class Input
 {
     /** @param array<array-key, mixed> $values */
@@ -14,42 +15,59 @@ final readonly class Input
     {
     }
 
-    /** @throws \DomainException */
+    /** @throws Refusal */
     public static function of(Request $request): self
     {
         $values = json_decode($request->getContent(), true, 8);
         if (!is_array($values)) {
-            throw new \DomainException('The request holds no JSON object.');
+            throw Refusal::because('no_json');
         }
 
         return new self($values);
     }
 
-    /** @throws \DomainException */
+    /** @throws Refusal */
     public function text(string $name, int $longest = 200): string
     {
         $value = $this->values[$name] ?? null;
         if (!is_string($value) || !mb_check_encoding($value, 'UTF-8') || '' === trim($value)) {
-            throw new \DomainException(sprintf('“%s” is missing.', str_replace('_', ' ', $name)));
+            throw Refusal::because('field_missing', ['field' => '@'.$name]);
         }
         if (mb_strlen($value) > $longest) {
-            throw new \DomainException(sprintf('“%s” is too long: at most %d characters.', str_replace('_', ' ', $name), $longest));
+            throw Refusal::because('field_too_long', ['field' => '@'.$name, 'most' => $longest]);
         }
 
         return trim($value);
     }
 
-    public function optionalText(string $name): ?string
+    /** @throws Refusal when it is too long: nothing is cut in silence */
+    public function optionalText(string $name, int $longest = 200): ?string
     {
         $value = $this->values[$name] ?? null;
 
-        return is_string($value) && '' !== trim($value) ? mb_substr(mb_scrub(trim($value)), 0, 200) : null;
+        return is_string($value) && '' !== trim($value) ? $this->text($name, $longest) : null;
+    }
+
+    /**
+     * @param list<string> $known
+     *
+     * @return string|null null when nothing is told
+     *
+     * @throws Refusal when it is something else
+     */
+    public function oneOf(string $name, array $known): ?string
+    {
+        $value = $this->values[$name] ?? null;
+
+        return null === $value || in_array($value, $known, true)
+            ? $value
+            : throw Refusal::because('field_unknown', ['field' => '@'.$name]);
     }
 
     /**
      * A password or key, which may begin or end with a space.
      *
-     * @throws \DomainException
+     * @throws Refusal
      */
     public function secret(string $name, int $longest = 200): ?string
     {
@@ -58,7 +76,7 @@ final readonly class Input
             return null;
         }
 
-        return mb_check_encoding($value, 'UTF-8') && mb_strlen($value) <= $longest ? $value : throw new \DomainException(sprintf('“%s” is too long: at most %d characters.', str_replace('_', ' ', $name), $longest));
+        return mb_check_encoding($value, 'UTF-8') && mb_strlen($value) <= $longest ? $value : throw Refusal::because('field_too_long', ['field' => '@'.$name, 'most' => $longest]);
     }
 
     public function flag(string $name): bool
@@ -66,11 +84,11 @@ final readonly class Input
         return true === ($this->values[$name] ?? null);
     }
 
-    /** @throws \DomainException */
+    /** @throws Refusal */
     public function number(string $name): float
     {
         $value = $this->values[$name] ?? null;
 
-        return is_int($value) || is_float($value) ? (float) $value : throw new \DomainException(sprintf('“%s” is no number.', $name));
+        return is_int($value) || is_float($value) ? (float) $value : throw Refusal::because('field_no_number', ['field' => '@'.$name]);
     }
 }

@@ -9,8 +9,6 @@ use Geschenk\Core\Chat\Times;
 /** Times as they leave the house: ISO 8601, UTC, milliseconds. */
 final class Time
 {
-    /** Days are the shop's days; the interface shows times in the same zone (web/lib/format.ts). */
-    public const SHOP_ZONE = 'Europe/London';
     private const FORMAT = 'Y-m-d\TH:i:s.v\Z';
 
     public static function iso(\DateTimeInterface $time): string

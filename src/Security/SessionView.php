@@ -6,19 +6,21 @@ namespace Geschenk\App\Security;
 
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Guard;
+use Geschenk\App\Words\Language;
 use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
 
 final readonly class SessionView
 {
-    public function __construct(private CsrfTokenManagerInterface $tokens)
+    public function __construct(private CsrfTokenManagerInterface $tokens, private Language $language)
     {
     }
 
-    /** @return array{user: array{name: string, display_name: string, role: string}|null, token: string} */
+    /** @return array{user: array{name: string, display_name: string, role: string}|null, language: string, token: string} */
     public function of(?User $user): array
     {
         return [
             'user' => null === $user ? null : ['name' => $user->getUserIdentifier(), 'display_name' => $user->displayName(), 'role' => $user->role()],
+            'language' => $user?->language() ?? $this->language->current(),
             'token' => $this->tokens->getToken(Guard::CSRF_ID)->getValue(),
         ];
     }

@@ -8,7 +8,8 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Problem;
-use Geschenk\App\Tray\RunSheet;
+use Geschenk\App\Log\ShopLog;
+use Geschenk\App\Words\Words;
 use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -24,7 +25,7 @@ use Symfony\Component\Security\Http\Event\LoginSuccessEvent;
 /** What signing in answers, and the log of it. */
 final readonly class SignInAnswer implements AuthenticationSuccessHandlerInterface, AuthenticationFailureHandlerInterface
 {
-    public function __construct(private SessionView $session, private SignInAttempts $attempts, private RunSheet $sheet, private EntityManagerInterface $entities)
+    public function __construct(private SessionView $session, private SignInAttempts $attempts, private ShopLog $log, private EntityManagerInterface $entities, private Words $words)
     {
     }
 
@@ -33,7 +34,7 @@ final readonly class SignInAnswer implements AuthenticationSuccessHandlerInterfa
     {
         $badge = $event->getPassport()->getBadge(UserBadge::class);
         if ($badge instanceof UserBadge && $this->attempts->isResting($badge->getUserIdentifier())) {
-            throw new CustomUserMessageAuthenticationException('Too many wrong passwords. Wait a minute and try again.');
+            throw new CustomUserMessageAuthenticationException('too_many_guesses');
         }
     }
 
@@ -51,7 +52,7 @@ final readonly class SignInAnswer implements AuthenticationSuccessHandlerInterfa
             throw new \LogicException('Signed in as something that is no user of the shop.');
         }
         $this->attempts->succeeded($user->getUserIdentifier());
-        $this->sheet->log($user->getUserIdentifier(), 'signed_in', null, '');
+        $this->log->note($user->getUserIdentifier(), 'signed_in');
         $this->entities->flush();
 
         $event->setResponse(new JsonAnswer($this->session->of($user)));
@@ -62,9 +63,13 @@ final readonly class SignInAnswer implements AuthenticationSuccessHandlerInterfa
         $body = json_decode($request->getContent(), true, 4);
         $name = is_array($body) && is_string($body['username'] ?? null) ? mb_substr($body['username'], 0, 60) : '';
         $this->attempts->failed($name);
-        $this->sheet->log('' === $name ? '?' : mb_scrub($name), 'sign_in_refused', null, '');
+        $this->log->note('' === $name ? '?' : mb_scrub($name), 'sign_in_refused');
         $this->entities->flush();
 
-        return Problem::response(401, 'Not signed in', $exception instanceof CustomUserMessageAuthenticationException ? $exception->getMessageKey() : 'Name or password is wrong.');
+        $why = $exception instanceof CustomUserMessageAuthenticationException
+            ? $exception->getMessageKey()
+            : 'wrong_password';
+
+        return Problem::response(401, $this->words->say('problem.not_signed_in'), $this->words->failure($why));
     }
 }

@@ -4,31 +4,55 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Tray;
 
-use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
-use Geschenk\Core\Arrival\Result;
+use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Records;
+use Geschenk\App\Refusal;
 use Psr\Clock\ClockInterface;
 
 /** The last stage: the tray is closed, copies of the chats are dropped, the backup and the proof stay. */
 final readonly class HandOver
 {
-    public function __construct(private EntityManagerInterface $entities, private TrayFiles $files, private RunSheet $sheet, private ClockInterface $clock)
-    {
+    public function __construct(
+        private Records $records,
+        private MoveFiles $files,
+        private RunSheet $sheet,
+        private ClockInterface $clock,
+    ) {
     }
 
-    /** @throws \DomainException */
-    public function close(Tray $tray, string $by): void
+    /** @throws Refusal */
+    public function close(int $number, string $by): void
     {
-        if (null !== $tray->closedAt()) {
-            return;
+        $tray = $this->records->changeTray($number, function (Tray $tray) use ($by): Tray {
+            if (null !== $tray->closedAt()) {
+                throw Refusal::because('handed_over_already');
+            }
+            if ($tray->isBusy()) {
+                throw Refusal::because('hand_over_while_busy');
+            }
+            if ([] === $tray->moves()) {
+                throw Refusal::because('nothing_checked');
+            }
+            $missing = 0;
+            $isComplete = true;
+            foreach ($tray->moves() as $move) {
+                $totals = $move->check()?->totals() ?? throw Refusal::because(
+                    1 === count($tray->moves()) ? 'nothing_checked' : 'move_not_checked', ['edition' => $move->edition],
+                );
+                $missing += $totals['missing'];
+                $isComplete = $isComplete && $totals['complete'];
+            }
+            $tray->close($this->clock->now());
+            $code = $isComplete ? 'handed_over' : 'handed_over_incomplete';
+            $this->sheet->note($tray, null, Stage::HandOver, $by, $code, ['missing' => $missing]);
+
+            return $tray;
+        });
+        // Only once it is stored that they are needed no more.
+        foreach ($tray->allMoves() as $move) {
+            $this->files->dropCopies($move);
         }
-        if (!is_file($this->files->arrival($tray))) {
-            throw new \DomainException('Nothing was checked yet. The sheet says only what was read back from the phone, so check first.');
-        }
-        $totals = (new Result($this->files->arrival($tray)))->totals();
-        $tray->close($this->clock->now());
-        $this->files->dropCopies($tray);
-        $this->sheet->note($tray, Stage::HandOver, $by, $totals->complete() ? 'Handed over: everything that was meant to arrive is there' : sprintf('Handed over with %s messages missing, told to the customer', number_format($totals->missing)));
-        $this->entities->flush();
     }
 }

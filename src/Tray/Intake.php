@@ -5,81 +5,173 @@ declare(strict_types=1);
 namespace Geschenk\App\Tray;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
-use Geschenk\App\Work\RunKind;
-use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Records;
+use Geschenk\App\Refusal;
 use Geschenk\Core\Phone\Role;
 use Psr\Clock\ClockInterface;
 
-/** Opens trays and gives roles to phones. */
+/** Opens trays, gives roles to phones, and says which accounts go along. */
 final readonly class Intake
 {
-    /** The one messenger so far; a tray keeps its own. */
-    public const APP = 'otterpost';
     private const FIRST_NUMBER = 41;
 
-    public function __construct(private EntityManagerInterface $entities, private PhoneDirectory $phones, private RunSheet $sheet, private RunDesk $runs, private TrayFiles $files, private ClockInterface $clock)
-    {
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private Records $records,
+        private Phones $phones,
+        private RunSheet $sheet,
+        private Accounts $accounts,
+        private MoveFiles $files,
+        private ClockInterface $clock,
+    ) {
     }
 
-    /** @throws \DomainException */
-    public function open(string $customer, string $contact, string $giving, string $receiving, string $by): Tray
-    {
+    /**
+     * @param string $giving    serial
+     * @param string $receiving serial
+     * @param string $language  the customer's; BCP 47
+     *
+     * @throws Refusal
+     */
+    public function open(
+        string $customer,
+        string $contact,
+        string $giving,
+        string $receiving,
+        string $language,
+        string $by,
+    ): Tray {
         if ($giving === $receiving) {
-            throw new \DomainException('One phone can’t give and receive at once. Choose two phones.');
+            throw Refusal::because('one_phone_twice');
         }
-        foreach ([$giving, $receiving] as $serial) {
-            if (!in_array($serial, $this->phones->serials(), true)) {
-                throw new \DomainException(sprintf('Phone %s is not on the bench.', $serial));
-            }
-            $busy = $this->trayOf($serial);
-            if (null !== $busy) {
-                throw new \DomainException(sprintf('Phone %s is in tray %d already.', $serial, $busy));
-            }
-        }
-        $highest = $this->entities->createQuery('SELECT MAX(t.number) FROM '.Tray::class.' t')->getSingleScalarResult();
-        $tray = new Tray(max(self::FIRST_NUMBER - 1, (int) $highest) + 1, $customer, $contact, self::APP, $this->clock->now(), $by);
-        $tray->addPhone($giving, Role::Gives);
-        $tray->addPhone($receiving, Role::Receives);
-        $this->entities->persist($tray);
-        $this->sheet->note($tray, Stage::Intake, $by, sprintf('%s consents; %s gives, %s receives', $customer, $tray->phone(Role::Gives)->tag, $tray->phone(Role::Receives)->tag));
-        $this->entities->flush();
 
-        return $tray;
+        return $this->records->change(
+            function () use ($customer, $contact, $giving, $receiving, $language, $by): Tray {
+                foreach ([$giving, $receiving] as $serial) {
+                    $this->ensureFree($serial);
+                }
+                $dql = 'SELECT MAX(t.number) FROM '.Tray::class.' t';
+                $highest = (int) $this->entities->createQuery($dql)->getSingleScalarResult();
+                $number = max(self::FIRST_NUMBER, $highest + 1);
+                $tray = new Tray($number, $customer, $contact, $language, $this->clock->now(), $by);
+                $tray->addPhone($giving, Role::Gives);
+                $tray->addPhone($receiving, Role::Receives);
+                $this->entities->persist($tray);
+                $this->sheet->note($tray, null, Stage::Intake, $by, 'opened', [
+                    'customer' => $customer,
+                    'gives' => $tray->phone(Role::Gives)->tag, 'receives' => $tray->phone(Role::Receives)->tag,
+                ]);
+                $this->accounts->takeUp($tray, $by, false);
+
+                return $tray;
+            },
+        );
     }
 
     /** The number of the open tray that a phone is in, or null. */
     public function trayOf(string $serial): ?int
     {
-        $found = $this->entities->createQuery('SELECT t.number FROM '.TrayPhone::class.' p JOIN p.tray t WHERE p.serial = :serial AND t.closedAt IS NULL')->setParameter('serial', $serial)->setMaxResults(1)->getOneOrNullResult();
+        return $this->traysOf([$serial])[$serial] ?? null;
+    }
 
-        return is_array($found) && is_int($found['number'] ?? null) ? $found['number'] : null;
+    /**
+     * @param list<string> $serials
+     *
+     * @return array<string, int> numbers of the open trays that phones are in, by serial
+     */
+    public function traysOf(array $serials): array
+    {
+        $dql = 'SELECT p.serial, t.number FROM '.TrayPhone::class.' p JOIN p.tray t '
+            .'WHERE p.serial IN (:serials) AND p.held = true';
+        /** @var list<array{serial: string, number: int}> $rows */
+        $rows = $this->entities->createQuery($dql)->setParameter('serials', $serials)->getArrayResult();
+
+        return array_column($rows, 'number', 'serial');
     }
 
     /**
      * Says which phone gives. What was planned for the other direction is dropped.
      *
-     * @throws \DomainException
+     * @throws Refusal
      */
-    public function give(Tray $tray, string $givingTag, string $by): void
+    public function give(int $number, string $givingTag, string $by): void
     {
-        if ($tray->phone(Role::Gives)->tag === $givingTag) {
-            return;
+        $this->records->changeTray($number, function (Tray $tray) use ($givingTag, $by): void {
+            if ($tray->phone(Role::Gives)->tag === $givingTag) {
+                return;
+            }
+            if ($tray->phone(Role::Receives)->tag !== $givingTag) {
+                throw Refusal::because('no_such_tag', ['tag' => $givingTag]);
+            }
+            if ($tray->isBusy()) {
+                throw Refusal::because('roles_while_busy');
+            }
+            if ($tray->hasRestored() || null !== $tray->closedAt()) {
+                throw Refusal::because('roles_after_restore');
+            }
+            $tray->swapRoles();
+            foreach ($tray->allMoves() as $move) {
+                $move->turnRound($this->newestBackup($move));
+                $this->files->clearConversion($move);
+            }
+            $this->sheet->note($tray, null, Stage::Intake, $by, 'roles', [
+                'gives' => $tray->phone(Role::Gives)->tag, 'receives' => $tray->phone(Role::Receives)->tag,
+            ]);
+            $this->accounts->takeUp($tray, $by);
+        });
+    }
+
+    /**
+     * Leaves an account out of the job, or takes it in again.
+     *
+     * @throws Refusal
+     */
+    public function leaveOut(int $number, int $place, bool $out, string $by): void
+    {
+        $this->records->changeTray($number, function (Tray $tray) use ($place, $out, $by): void {
+            $move = $tray->move($place) ?? throw Refusal::because('no_such_move');
+            if ($move->isLeftOut() === $out) {
+                return;
+            }
+            if (null !== $tray->closedAt()) {
+                throw Refusal::because('tray_closed');
+            }
+            if ($move->isBusy() || null !== $move->restoredAt()) {
+                throw Refusal::because('move_under_way');
+            }
+            if ($out && 1 === count($tray->moves())) {
+                throw Refusal::because('last_move');
+            }
+            $out ? $move->leaveOut($this->clock->now()) : $move->takeUp();
+            $params = ['edition' => $move->edition];
+            $this->sheet->note($tray, null, Stage::Intake, $by, $out ? 'account_left_out' : 'account_taken_in', $params);
+        });
+    }
+
+    /** Of the phone that gives now: after a change of roles another one's counts no more. */
+    private function newestBackup(Move $move): ?Backup
+    {
+        return $this->entities->getRepository(Backup::class)->findOneBy([
+            'tray' => $move->tray, 'serial' => $move->from()->serial, 'app' => $move->app,
+        ], ['counter' => 'DESC']);
+    }
+
+    /** @throws Refusal */
+    private function ensureFree(string $serial): void
+    {
+        if (null === $this->phones->state($serial)) {
+            throw Refusal::because('not_on_bench', ['serial' => $serial]);
         }
-        if ($tray->phone(Role::Receives)->tag !== $givingTag) {
-            throw new \DomainException(sprintf('There is no phone %s in this tray.', $givingTag));
+        $busy = $this->trayOf($serial);
+        if (null !== $busy) {
+            throw Refusal::because('in_other_tray', ['serial' => $serial, 'tray' => $busy]);
         }
-        $run = $this->runs->latest($tray);
-        if (null !== $run && !$run->state()->isOver()) {
-            throw new \DomainException('Work on this tray is going on. Roles can be changed when it is done.');
-        }
-        if (null !== $this->runs->lastDone($tray, RunKind::Restore) || null !== $tray->closedAt()) {
-            throw new \DomainException('Chats were already written to the receiving phone. Open a new tray for the other direction.');
-        }
-        $tray->swapRoles();
-        $this->files->clearConversion($tray);
-        $this->sheet->note($tray, Stage::Intake, $by, sprintf('Roles changed: %s gives, %s receives', $tray->phone(Role::Gives)->tag, $tray->phone(Role::Receives)->tag));
-        $this->entities->flush();
     }
 }

@@ -4,28 +4,29 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Tray;
 
-use Doctrine\ORM\EntityManagerInterface;
-use Geschenk\App\Entity\LogEntry;
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Log\ShopLog;
 use Psr\Clock\ClockInterface;
 
 /** Notes what was done to a tray, by whom and when: on its run sheet and in the log. */
 final readonly class RunSheet
 {
-    public function __construct(private EntityManagerInterface $entities, private ClockInterface $clock)
+    public function __construct(private ShopLog $log, private ClockInterface $clock)
     {
     }
 
-    /** The caller flushes, so that the note and what it tells are stored together. */
-    public function note(Tray $tray, Stage $stage, string $by, string $text): void
+    /**
+     * The caller flushes, so that the note and what it tells are stored together.
+     *
+     * @param string                    $code   under "step" in translations/
+     * @param array<string, string|int> $params
+     */
+    public function note(Tray $tray, ?Move $move, Stage $stage, string $by, string $code, array $params = []): void
     {
-        $tray->note(new Step($tray, $stage, $this->clock->now(), $by, mb_substr($text, 0, 500)));
-        $this->log($by, $stage->value, $tray->number, $text);
-    }
-
-    public function log(string $by, string $act, ?int $tray, string $detail): void
-    {
-        $this->entities->persist(new LogEntry($this->clock->now(), $by, $act, $tray, mb_substr($detail, 0, 500)));
+        $tray->note(new Step($tray, $move, $stage, $this->clock->now(), $by, $code, $params));
+        $this->log->note($by, 'step.'.$code, $tray->number, $params);
     }
 }

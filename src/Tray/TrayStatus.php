@@ -4,205 +4,225 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Tray;
 
+use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunKind;
+use Geschenk\App\Entity\RunState;
+use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
-use Geschenk\App\Work\RunKind;
-use Geschenk\App\Work\RunState;
-use Geschenk\Core\Arrival\Result;
-use Geschenk\Core\Messenger\UnusableInput;
-use Geschenk\Core\Phone\Check;
-use Geschenk\Core\Phone\PhoneDirectory;
-use Geschenk\Core\Phone\PhoneRefuses;
-use Geschenk\Core\Phone\PhoneUnplugged;
-use Geschenk\Core\Phone\Readiness;
-use Geschenk\Core\Phone\Role;
+use Geschenk\Core\Phone\Point;
 
-/**
- * Where a tray stands and what it waits for.
- *
- * @phpstan-type ProgressRow array{phase: string, items_done: int, items_total: int, bytes_done: int, bytes_total: int, bytes_per_second: int|null, seconds_left: int|null}
- * @phpstan-type Waits array{for: string, who: string|null, tag: string|null, text: string, how: string|null, progress: ProgressRow|null}
- * @phpstan-type ReadinessRow array{tag: string, role: string, ready: bool, checks: list<array{id: string, status: string, what: string, how: string|null}>}
- */
+/** Where a tray and each of its moves stand, and what they wait for: told by the records, and by no file or phone. */
 final readonly class TrayStatus
 {
-    public function __construct(private RunDesk $runs, private TrayFiles $files, private PhoneView $phones, private Holdings $holdings, private PhoneDirectory $directory)
+    public function __construct(private TrayReadiness $readiness, private Phones $phones)
     {
     }
 
     public function stage(Tray $tray): Stage
     {
-        $run = $this->runs->latest($tray);
+        if (null !== $tray->closedAt()) {
+            return Stage::HandOver;
+        }
+        $lead = $this->leading($tray);
+        if (null === $lead) {
+            return [] === $tray->moves() ? Stage::Ready : Stage::HandOver;
+        }
+        $hasBegun = [] !== array_filter($tray->moves(), static fn (Move $m): bool => null !== ($m->run() ?? $m->backup()));
+
+        return $hasBegun ? $this->moveStage($lead) : Stage::Ready;
+    }
+
+    /** One of the five stages of a move, or the hand-over when all of it has arrived. */
+    public function moveStage(Move $move): Stage
+    {
+        $run = $move->run();
         if (null !== $run && RunState::Done !== $run->state()) {
             return match ($run->kind) {
-                RunKind::Backup => Stage::BackUp, RunKind::Conversion => Stage::Convert, RunKind::Restore => Stage::Restore, RunKind::Check => Stage::Check,
+                RunKind::Backup => Stage::BackUp,
+                RunKind::Conversion => Stage::Convert,
+                RunKind::Restore => Stage::Restore,
+                RunKind::Check => Stage::Check,
             };
         }
 
         return match (true) {
-            null !== $tray->closedAt() => Stage::HandOver,
-            null === $this->files->backup($tray) => Stage::Ready,
-            is_file($this->files->arrival($tray)) => (new Result($this->files->arrival($tray)))->totals()->complete() ? Stage::HandOver : Stage::Check,
-            null !== $this->runs->lastDone($tray, RunKind::Restore) => Stage::Check,
-            null !== ($rehearsed = $this->files->rehearsed($tray)) => $rehearsed->complete() ? Stage::Restore : Stage::Convert,
-            default => Stage::Look,
+            $move->hasArrived() => Stage::HandOver,
+            null !== $move->restoredAt() => Stage::Check,
+            null === $move->backup() => Stage::BackUp,
+            null === $move->rehearsal() => Stage::Look,
+            default => $move->isRehearsed() ? Stage::Restore : Stage::Convert,
         };
     }
 
-    /** @return Waits */
-    public function waits(Tray $tray, Stage $stage): array
+    public function waits(Tray $tray): Waits
     {
-        $run = $this->runs->latest($tray);
-        if (null !== $run && RunState::Done !== $run->state()) {
-            return $this->waitsForRun($tray, $run);
-        }
         if (null !== $tray->closedAt()) {
-            return self::waiting('nobody', null, null, 'Handed over');
+            return new Waits(Waits::NOBODY, null, null, 'handed_over');
         }
-        $gives = $tray->phone(Role::Gives)->tag;
-        $receives = $tray->phone(Role::Receives)->tag;
+        $lead = $this->leading($tray);
+        if (null !== $lead) {
+            $isReady = Stage::Ready !== $this->stage($tray);
 
-        return match ($stage) {
-            Stage::Ready => $this->waitsForReadiness($tray),
-            Stage::Look => self::waiting('person', 'technician', null, 'Look at the chats, then convert them'),
-            Stage::Convert => self::waiting('person', 'technician', null, 'The rehearsal does not tally: see what is missing'),
-            Stage::Restore => $this->waitsForRestore($tray, $receives),
-            Stage::Check => is_file($this->files->arrival($tray))
-                ? self::waiting('person', 'technician', $receives, $this->differences($tray))
-                : self::waiting('person', 'technician', $receives, 'Check what arrived'),
-            Stage::HandOver => self::waiting('person', 'technician', null, 'All arrived: hand over with the sheet'),
-            default => self::waiting('person', 'technician', $gives, 'Go on'),
+            return $isReady ? $this->moveWaits($lead) : $this->waitsForReadiness($tray);
+        }
+
+        return [] === $tray->moves()
+            ? $this->waitsForReadiness($tray)
+            : new Waits(Waits::PERSON, Waits::TECHNICIAN, null, 'all_arrived');
+    }
+
+    public function moveWaits(Move $move): Waits
+    {
+        $run = $move->run();
+        if (null !== $run && RunState::Done !== $run->state()) {
+            return $this->waitsForRun($move, $run);
+        }
+        $receives = $move->to()->tag;
+
+        return match ($this->moveStage($move)) {
+            Stage::BackUp => $this->waitsForBackup($move),
+            Stage::Look => self::forTechnician($move, null, 'look'),
+            Stage::Convert => self::forTechnician($move, null, 'does_not_tally'),
+            Stage::Restore => $this->waitsForRestore($move),
+            Stage::Check => null === $move->check()
+                ? self::forTechnician($move, $receives, 'check')
+                : self::forTechnician($move, $receives, ...self::differences($move)),
+            default => new Waits(Waits::NOBODY, null, null, 'arrived', null, ['edition' => $move->edition], $move),
         };
     }
 
     /**
-     * @return list<ReadinessRow>
+     * The move that is next: the first that waits for a person, else the first that the machine is at; null when all
+     * have arrived, or there is none.
      */
-    public function readiness(Tray $tray): array
+    public function leading(Tray $tray): ?Move
     {
-        $giving = $this->phones->state($tray->phone(Role::Gives)->serial);
-        $number = $giving?->app($tray->app)?->number;
-        // As backed up, else as the giving phone holds now.
-        $bytes = $this->files->backup($tray)->attachmentBytes ?? (null === $giving ? null : $this->holdings->attachmentBytes($this->directory->link($giving->serial), $tray->app));
-        $rows = [];
-        foreach ($tray->phones() as $phone) {
-            $state = $this->phones->state($phone->serial);
-            $checks = null === $state
-                ? [new Check('bench', Check::TO_DO, 'On the bench', 'The phone is not at this bench. Bring it back.')]
-                : Readiness::of($state, $phone->role(), $tray->app, $number, Role::Receives === $phone->role() ? $bytes : null);
-            $rows[] = [
-                'tag' => $phone->tag, 'role' => $phone->role()->value, 'ready' => Readiness::allReady($checks),
-                'checks' => array_map(static fn (Check $c): array => ['id' => $c->id, 'status' => $c->status, 'what' => $c->what, 'how' => $c->how], $checks),
-            ];
+        $machine = null;
+        foreach ($tray->moves() as $move) {
+            $for = $this->moveWaits($move)->for;
+            if (Waits::PERSON === $for) {
+                return $move;
+            }
+            $machine ??= Waits::MACHINE === $for ? $move : null;
         }
 
-        return $rows;
+        return $machine;
     }
 
-    /** @return ProgressRow */
-    public static function progress(Run $run): array
+    /** @param array<string, int> $params */
+    private static function forTechnician(Move $move, ?string $tag, string $key, array $params = []): Waits
     {
-        $seconds = max(0.001, $run->movedAt - $run->phaseStartedAt);
-        $bytes = $run->bytesDone - $run->bytesBefore;
-        $items = $run->itemsDone - $run->itemsBefore;
-        $left = null;
-        if (RunState::Waiting === $run->state()) {
-            // Nothing moves now, so there is no speed to tell.
-            $seconds = 0.0;
-        }
-        if ($seconds > 0.4 && $run->bytesTotal > 0 && $bytes > 0) {
-            $left = (int) ceil(max(0, $run->bytesTotal - $run->bytesDone) / ($bytes / $seconds));
-        } elseif ($seconds > 0.4 && $run->itemsTotal > 0 && $items > 0) {
-            $left = (int) ceil(max(0, $run->itemsTotal - $run->itemsDone) / ($items / $seconds));
-        }
+        $params += ['edition' => $move->edition];
 
-        return [
-            'phase' => $run->phase, 'items_done' => $run->itemsDone, 'items_total' => $run->itemsTotal, 'bytes_done' => $run->bytesDone, 'bytes_total' => $run->bytesTotal,
-            'bytes_per_second' => $bytes > 0 && $seconds > 0.4 ? (int) ($bytes / $seconds) : null, 'seconds_left' => $left,
-        ];
+        return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tag, $key, null, $params, $move);
     }
 
-    /** @return Waits */
-    private function waitsForRun(Tray $tray, Run $run): array
+    private function waitsForRun(Move $move, Run $run): Waits
     {
         $tag = match ($run->kind) {
-            RunKind::Backup => $tray->phone(Role::Gives)->tag, RunKind::Conversion => null, default => $tray->phone(Role::Receives)->tag,
+            RunKind::Backup => $move->from()->tag,
+            RunKind::Conversion => null,
+            default => $move->to()->tag,
         };
+        $kind = $run->kind->value;
+        $params = ['edition' => $move->edition, 'tag' => $tag ?? ''];
+        $trouble = null === $run->trouble() ? null : 'failure.'.$run->trouble();
+        $params += $run->troubleParams();
 
         return match ($run->state()) {
-            RunState::Waiting => self::waiting('person', 'customer', $tag, sprintf('%s interrupted', self::noun($run->kind)), (string) $run->trouble().' It goes on by itself from where it was.'),
-            RunState::Failed => self::waiting('person', 'technician', $tag, sprintf('%s stopped', self::noun($run->kind)), $run->trouble()),
-            RunState::Queued => self::waiting('machine', null, $tag, sprintf('%s waits for its turn', self::noun($run->kind)), null, self::progress($run)),
-            default => self::waiting('machine', null, $tag, match ($run->kind) {
-                RunKind::Backup => sprintf('Backing up %s', $tag), RunKind::Conversion => 'Converting and rehearsing', RunKind::Restore => sprintf('Restoring onto %s', $tag), RunKind::Check => sprintf('Reading %s back', $tag),
-            }, null, self::progress($run)),
+            RunState::Waiting => new Waits(
+                Waits::PERSON, Waits::CUSTOMER, $tag, $kind.'_interrupted', $trouble, $params, $move, $run,
+            ),
+            RunState::Failed => new Waits(
+                Waits::PERSON, Waits::TECHNICIAN, $tag, $kind.'_stopped', $trouble, $params, $move, $run,
+            ),
+            RunState::Queued => new Waits(Waits::MACHINE, null, $tag, $kind.'_queued', null, $params, $move, $run),
+            default => new Waits(Waits::MACHINE, null, $tag, $kind.'_working', null, $params, $move, $run),
         };
     }
 
-    /** @return Waits */
-    private function waitsForReadiness(Tray $tray): array
+    private function waitsForReadiness(Tray $tray): Waits
     {
-        foreach ($this->readiness($tray) as $phone) {
-            foreach ($phone['checks'] as $check) {
-                if (Check::TO_DO === $check['status']) {
-                    return self::waiting('person', in_array($check['id'], ['space', 'battery', 'cable', 'bench'], true) ? 'technician' : 'customer', $phone['tag'], self::lacking($check['id'], $check['what']), $check['how']);
-                }
-            }
+        $lacking = $this->readiness->lackingOf($tray);
+        if (null !== $lacking) {
+            return self::waitsForPoint($lacking, null);
+        }
+        if ([] === $tray->moves()) {
+            $tag = ($tray->phones()[0] ?? null)?->tag;
+
+            return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tag, 'no_account', 'waits.no_account_how');
         }
 
-        return self::waiting('person', 'technician', $tray->phone(Role::Gives)->tag, 'Both phones are ready: back it up');
+        return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tray->moves()[0]->from()->tag, 'ready');
     }
 
-    /** @return Waits */
-    private function waitsForRestore(Tray $tray, string $tag): array
+    private function waitsForBackup(Move $move): Waits
     {
-        try {
-            $holds = $this->holdings->read($this->directory->link($tray->phone(Role::Receives)->serial), $tray->app);
-            if ($holds['messages'] > 0) {
-                return self::waiting('person', 'technician', $tag, 'Holds chats already', sprintf('%d conversations with %d messages are on it and would be lost. Ask the customer; take another phone or keep these chats elsewhere first.', $holds['conversations'], $holds['messages']));
+        $lacking = $this->readiness->lacking($move);
+        $params = ['edition' => $move->edition];
+
+        return null === $lacking
+            ? new Waits(Waits::PERSON, Waits::TECHNICIAN, $move->from()->tag, 'back_up', null, $params, $move)
+            : self::waitsForPoint($lacking, $move);
+    }
+
+    private static function waitsForPoint(LackingPoint $lacking, ?Move $move): Waits
+    {
+        $point = $lacking->point;
+        $who = Point::TECHNICIAN === $point->who() ? Waits::TECHNICIAN : Waits::CUSTOMER;
+        $words = 'point.'.$point->variant;
+
+        return new Waits(
+            Waits::PERSON, $who, $lacking->phone->tag, '@'.$words.'.short', $words.'.how', $point->params, $move,
+        );
+    }
+
+    private function waitsForRestore(Move $move): Waits
+    {
+        $receiving = $move->to();
+        $holding = $this->phones->holding($receiving->serial, $move->app);
+        $counts = $holding?->counts();
+        $params = ['edition' => $move->edition];
+        if (true !== $this->phones->state($receiving->serial)?->isOpen()) {
+            $how = 'failure.not_allowed';
+
+            return new Waits(
+                Waits::PERSON, Waits::CUSTOMER, $receiving->tag, 'unreadable', $how, $params, $move,
+            );
+        }
+        if (null === $counts) {
+            $trouble = $holding?->trouble();
+            if (null === $trouble) {
+                return new Waits(Waits::MACHINE, null, $receiving->tag, 'looking', null, $params, $move);
             }
-        } catch (NotLookedYet) {
-            return self::waiting('machine', null, $tag, 'Looking at what it holds');
-        } catch (PhoneUnplugged|PhoneRefuses|UnusableInput $hindrance) {
-            return self::waiting('person', 'customer', $tag, 'Can’t be read now', $hindrance->getMessage());
+            $params += $holding->troubleParams();
+
+            return new Waits(
+                Waits::PERSON, Waits::CUSTOMER, $receiving->tag, 'unreadable', 'failure.'.$trouble, $params, $move,
+            );
+        }
+        if ($counts['messages'] > 0) {
+            $params += ['conversations' => $counts['conversations'], 'messages' => $counts['messages']];
+
+            return new Waits(
+                Waits::PERSON, Waits::TECHNICIAN, $receiving->tag, 'holds_chats', 'waits.holds_chats_how', $params, $move,
+            );
         }
 
-        return self::waiting('person', 'technician', $tag, 'The rehearsal tallies: confirm the restore');
+        return new Waits(Waits::PERSON, Waits::TECHNICIAN, $receiving->tag, 'restore', null, $params, $move);
     }
 
-    private function differences(Tray $tray): string
+    /** @return array{string, array<string, int>} */
+    private static function differences(Move $move): array
     {
-        $totals = (new Result($this->files->arrival($tray)))->totals();
+        $totals = $move->check()?->totals() ?? throw new \LogicException('Nothing was checked.');
 
         return match (true) {
-            $totals->missing > 0 => sprintf('%s messages are missing', number_format($totals->missing)),
-            $totals->extra > 0 => sprintf('%s messages more than expected', number_format($totals->extra)),
-            default => sprintf('%s conversations with other settings', number_format($totals->settingsDiffering)),
+            $totals['missing'] > 0 => ['missing', ['count' => $totals['missing']]],
+            $totals['extra'] > 0 => ['extra', ['count' => $totals['extra']]],
+            default => ['settings', ['count' => max(1, $totals['settings_differing'])]],
         };
-    }
-
-    private static function lacking(string $id, string $what): string
-    {
-        return match ($id) {
-            'cable' => 'Not connected', 'unlocked' => 'Screen is locked', 'usb_debugging' => 'USB debugging is off', 'computer_allowed' => 'Does not allow this computer yet',
-            'computer_trusted' => 'Does not trust this computer yet', 'space' => 'Not enough space', 'messenger' => 'Messenger not installed', 'number' => 'Not registered with the same number', 'battery' => $what, default => $what,
-        };
-    }
-
-    private static function noun(RunKind $kind): string
-    {
-        return match ($kind) {
-            RunKind::Backup => 'Backup', RunKind::Conversion => 'Conversion', RunKind::Restore => 'Restore', RunKind::Check => 'Arrival check',
-        };
-    }
-
-    /**
-     * @param ProgressRow|null $progress
-     *
-     * @return Waits
-     */
-    private static function waiting(string $for, ?string $who, ?string $tag, string $text, ?string $how = null, ?array $progress = null): array
-    {
-        return ['for' => $for, 'who' => $who, 'tag' => $tag, 'text' => $text, 'how' => $how, 'progress' => $progress];
     }
 }

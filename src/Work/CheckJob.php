@@ -4,24 +4,36 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Work;
 
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunKind;
+use Geschenk\App\Entity\Stage;
+use Geschenk\App\Entity\TrayPhone;
+use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Records;
 use Geschenk\App\Tray\RunSheet;
-use Geschenk\App\Tray\Stage;
-use Geschenk\App\Tray\TrayFiles;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Phone\PhoneChats;
 use Geschenk\Core\Phone\PhoneDirectory;
-use Geschenk\Core\Phone\Role;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Transfer\PhoneChats;
+use Psr\Clock\ClockInterface;
 
 /** The arrival check: reads the receiving phone back to the last byte and compares with what was meant to go there. */
 final class CheckJob extends PhoneJob
 {
-    public function __construct(PhoneDirectory $phones, private readonly PhoneChats $reader, private readonly TrayFiles $files, private readonly RunSheet $sheet)
-    {
+    public function __construct(
+        PhoneDirectory $phones,
+        private readonly PhoneChats $reader,
+        private readonly MoveFiles $files,
+        private readonly Records $records,
+        private readonly EntityManagerInterface $entities,
+        private readonly RunSheet $sheet,
+        private readonly ClockInterface $clock,
+    ) {
         parent::__construct($phones);
     }
 
@@ -32,21 +44,30 @@ final class CheckJob extends PhoneJob
 
     public function do(Run $run, Progress $progress): void
     {
-        $tray = $run->tray;
-        $readBack = $this->files->readBack($tray);
+        $move = $run->move;
+        if (null !== $this->entities->getRepository(Check::class)->findOneBy(['runId' => $run->id])) {
+            return;
+        }
+        $readBack = $this->files->readBack($move);
         Folder::remove($readBack);
-        $this->reader->read($this->link($run), $tray->app, $readBack, true, $progress);
+        $this->reader->read($this->link($run), $move->app, $readBack, true, $progress);
         Disk::sync($readBack);
-        $totals = (new Comparison(new ChatStore($this->files->expected($tray)), new ChatStore($readBack)))->run($this->files->arrival($tray), $progress)->totals();
-        $this->sheet->note($tray, Stage::Check, $run->askedBy, sprintf(
-            'Read back from phone %s: %s arrived, %s changed as listed, %s left out, %s missing%s',
-            $tray->phone(Role::Receives)->tag, number_format($totals->arrived), number_format($totals->changed), number_format($totals->leftOut), number_format($totals->missing),
-            $totals->extra > 0 ? sprintf(', %s more than expected', number_format($totals->extra)) : '',
-        ));
+        $comparison = new Comparison(new ChatStore($this->files->expected($move)), new ChatStore($readBack));
+        $totals = $comparison->run($this->files->arrivalOf($move, $run->id), $progress)->totals();
+        $this->records->change(function () use ($run, $totals): void {
+            $move = $run->move;
+            $check = new Check($move, $run->id, $this->clock->now(), $run->askedBy(), $totals);
+            $this->entities->persist($check);
+            $move->checked($check);
+            $this->sheet->note($move->tray, $move, Stage::Check, $run->askedBy(), 'checked', [
+                'tag' => $move->to()->tag, 'arrived' => $totals->arrived, 'changed' => $totals->changed,
+                'left_out' => $totals->leftOut, 'missing' => $totals->missing, 'extra' => $totals->extra,
+            ]);
+        });
     }
 
-    protected function role(): Role
+    protected function phone(Run $run): TrayPhone
     {
-        return Role::Receives;
+        return $run->move->to();
     }
 }

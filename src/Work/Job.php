@@ -16,8 +16,8 @@ interface Job
 {
     public static function kind(): string;
 
-    /** The serial of the phone that the run needs for itself; the tray's own name when it needs none. */
-    public function serial(Run $run): string;
+    /** Names what the run needs for itself: a phone, or else its move. */
+    public function lockName(Run $run): string;
 
     /**
      * A quick look whether the work can begin.

@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\TrayPhone;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
-use Geschenk\Core\Phone\Role;
 
 /** What runs on one phone have in common. */
 abstract class PhoneJob implements Job
@@ -18,19 +18,19 @@ abstract class PhoneJob implements Job
     {
     }
 
-    abstract protected function role(): Role;
+    abstract protected function phone(Run $run): TrayPhone;
 
-    public function serial(Run $run): string
+    public function lockName(Run $run): string
     {
-        return $run->tray->phone($this->role())->serial;
+        return 'phone-'.$this->phone($run)->serial;
     }
 
     public function ensurePossible(Run $run): void
     {
-        $phone = $run->tray->phone($this->role());
-        $state = $this->phones->link($phone->serial)->state();
+        $serial = $this->phone($run)->serial;
+        $state = $this->phones->link($serial)->state();
         if (!$state->plugged) {
-            throw new PhoneUnplugged($phone->serial);
+            throw PhoneUnplugged::of($serial);
         }
         if (!$state->isOpen()) {
             throw PhoneRefuses::notAllowed();
@@ -44,6 +44,6 @@ abstract class PhoneJob implements Job
 
     protected function link(Run $run): PhoneLink
     {
-        return $this->phones->link($this->serial($run));
+        return $this->phones->link($this->phone($run)->serial);
     }
 }

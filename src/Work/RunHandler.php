@@ -7,20 +7,19 @@ namespace Geschenk\App\Work;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunState;
+use Geschenk\App\Records;
+use Geschenk\Core\Failure;
 use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
-use Geschenk\Core\Restore\RestoreRefused;
 use Psr\Clock\ClockInterface;
 use Psr\Log\LoggerInterface;
 use Symfony\Component\DependencyInjection\Attribute\AutowireLocator;
 use Symfony\Component\Lock\LockFactory;
 use Symfony\Component\Messenger\Attribute\AsMessageHandler;
 use Symfony\Component\Messenger\MessageBusInterface;
-use Symfony\Component\Messenger\Stamp\DelayStamp;
 use Symfony\Contracts\Service\ServiceProviderInterface;
 
 /**
@@ -30,16 +29,15 @@ use Symfony\Contracts\Service\ServiceProviderInterface;
 #[AsMessageHandler]
 final class RunHandler
 {
-    private const LOOK_AGAIN_MS = 1_500;
     /** A run that ends its worker is begun so often. */
     private const ATTEMPTS = 3;
     /** Bytes: with that much more room than when the disk was full it is worth going on. */
     private const ROOM = 1_000_000;
-    private const NO_ROOM = 'This computer’s disk is full. Free some space; nothing is lost.';
 
     /** @param ServiceProviderInterface<Job> $jobs */
     public function __construct(
         private readonly EntityManagerInterface $entities,
+        private readonly Records $records,
         private readonly LockFactory $locks,
         private readonly MessageBusInterface $bus,
         private readonly ClockInterface $clock,
@@ -61,10 +59,10 @@ final class RunHandler
             return;
         }
         $job = $this->jobs->get($run->kind->value);
-        $phone = $this->locks->createLock('phone-'.$job->serial($run), null);
+        $phone = $this->locks->createLock($job->lockName($run), null);
         if (!$phone->acquire()) {
+            // The foreman hands it out again.
             $own->release();
-            $this->again($run);
 
             return;
         }
@@ -79,7 +77,7 @@ final class RunHandler
     private function work(Run $run, Job $job): void
     {
         if ($run->attempts() >= self::ATTEMPTS) {
-            $run->fail(sprintf('The work was begun %d times and ended its worker each time. It is damaged, or was made to do harm; the log says more. Nothing half done was put in place.', self::ATTEMPTS), $this->clock->now());
+            $run->fail('ended_its_worker', ['count' => self::ATTEMPTS], $this->clock->now());
             $this->entities->flush();
 
             return;
@@ -88,14 +86,14 @@ final class RunHandler
             // Cables come and go, disks fill up: only what can go on is worth starting the work for.
             $this->ensureRoom($run);
             $job->ensurePossible($run);
-            $run->begin();
-            $this->entities->flush();
+            if (!$this->change($run, static fn () => $run->begin())) {
+                return;
+            }
             $job->do($run, new RunProgress($this->entities->getConnection(), $run->id));
             $run->finish($this->clock->now());
         } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
-            $run->wait($hindrance instanceof PhoneUnplugged ? sprintf('Phone %s is not connected. Plug its cable in.', $this->tag($run, $hindrance->serial)) : $hindrance->getMessage());
-            $this->entities->flush();
-            $this->again($run);
+            // The foreman hands it out again and again, until the phone is there.
+            $this->change($run, fn () => $run->wait($hindrance->reason, $this->fields($run, $hindrance)));
 
             return;
         } catch (\Throwable $error) {
@@ -104,7 +102,13 @@ final class RunHandler
 
                 return;
             }
-            $run->fail($this->trouble($run, $error), $this->clock->now());
+            if (!$this->entities->contains($run)) {
+                // A change that was refused has made the manager forget all it knew.
+                $run = $this->entities->find(Run::class, $run->id) ?? throw $error;
+            }
+            $failure = $error instanceof Failure ? $error : $this->unexpected($run, $error);
+            $fields = null === $failure ? [] : $this->fields($run, $failure);
+            $run->fail($failure->reason ?? 'unexpected', $fields, $this->clock->now());
         }
         if (!$this->entities->isOpen()) {
             return;
@@ -112,6 +116,8 @@ final class RunHandler
         try {
             // What follows is stored with what it follows: a worker that is killed here has done neither.
             $this->entities->getConnection()->transactional(function () use ($run, $job): void {
+                // Over before the next begins: no move has two open runs, not even for a moment.
+                $this->entities->flush();
                 $next = RunState::Done === $run->state() ? $job->next($run) : null;
                 $this->entities->flush();
                 if (null !== $next) {
@@ -126,12 +132,32 @@ final class RunHandler
         }
     }
 
+    /**
+     * Changes a run as it stands in the database now, where somebody may have stopped it meanwhile.
+     *
+     * @param callable(): void $change
+     *
+     * @return bool false when it was over already
+     */
+    private function change(Run $run, callable $change): bool
+    {
+        return $this->records->change(function () use ($run, $change): bool {
+            $state = $this->entities->getConnection()->fetchOne('SELECT state FROM run WHERE id = ?', [$run->id]);
+            if (!is_string($state) || RunState::from($state)->isOver()) {
+                return false;
+            }
+            $change();
+
+            return true;
+        });
+    }
+
     /** @throws DiskFull while there is no more room than when there was none */
     private function ensureRoom(Run $run): void
     {
         $then = $run->freeWhenFull();
         if (RunState::Waiting === $run->state() && null !== $then && disk_free_space($this->data->path) < $then + self::ROOM) {
-            throw new DiskFull($this->data->path);
+            throw DiskFull::at($this->data->path);
         }
     }
 
@@ -153,14 +179,14 @@ final class RunHandler
             try {
                 $connection->transactional(function () use ($connection, $run, $free): void {
                     $waits = <<<'SQL'
-                        UPDATE run SET state = :waiting, attempts = 0, free_when_full = :free, trouble = :trouble
+                        UPDATE run
+                        SET state = :waiting, attempts = 0, free_when_full = :free, trouble = :trouble, trouble_params = '[]'
                         WHERE id = :id AND state NOT IN (:done, :failed)
                         SQL;
                     $connection->executeStatement($waits, [
                         'waiting' => RunState::Waiting->value, 'done' => RunState::Done->value, 'failed' => RunState::Failed->value,
-                        'free' => $free, 'trouble' => self::NO_ROOM, 'id' => $run->id,
+                        'free' => $free, 'trouble' => 'disk_full', 'id' => $run->id,
                     ]);
-                    $this->again($run);
                 });
 
                 return;
@@ -173,30 +199,28 @@ final class RunHandler
         }
     }
 
-    private function trouble(Run $run, \Throwable $error): string
+    /** What nobody foresaw: for the log, and said as such. */
+    private function unexpected(Run $run, \Throwable $error): null
     {
-        if ($error instanceof UnusableInput || $error instanceof RestoreRefused || $error instanceof RunStopped || $error instanceof DiskFailure) {
-            return $error->getMessage();
-        }
         $this->logger->error('A run failed.', ['run' => $run->id, 'kind' => $run->kind->value, 'exception' => $error]);
 
-        return \RuntimeException::class === $error::class ? $error->getMessage() : 'Something unexpected happened and is in the log. Nothing half done was put in place. Go on, or tell the manager.';
+        return null;
     }
 
-    /** What is stuck on the phone; its serial says nothing at the counter. */
-    private function tag(Run $run, string $serial): string
+    /**
+     * A phone is named by what is stuck on it; its serial says nothing at the counter.
+     *
+     * @return array<string, string|int>
+     */
+    private function fields(Run $run, Failure $failure): array
     {
-        foreach ($run->tray->phones() as $phone) {
-            if ($phone->serial === $serial) {
-                return $phone->tag;
+        $fields = $failure->fields;
+        foreach ($run->move->tray->phones() as $phone) {
+            if ($phone->serial === ($fields['serial'] ?? null)) {
+                $fields['tag'] = $phone->tag;
             }
         }
 
-        return $serial;
-    }
-
-    private function again(Run $run): void
-    {
-        $this->bus->dispatch(new WorkOnRun($run->id), [new DelayStamp(self::LOOK_AGAIN_MS)]);
+        return $fields;
     }
 }

@@ -54,7 +54,7 @@ final class RunProgress implements Progress
             $this->connection->update('run', ['items_done' => $this->items, 'bytes_done' => $this->bytes, 'moved_at' => $now], ['id' => $this->runId]);
             $stoppedBy = $this->connection->fetchOne('SELECT stopped_by FROM run WHERE id = ?', [$this->runId]);
             if (is_string($stoppedBy)) {
-                throw new RunStopped($stoppedBy);
+                throw RunStopped::by($stoppedBy);
             }
         }
     }

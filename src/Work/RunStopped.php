@@ -4,11 +4,13 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Work;
 
+use Geschenk\Core\Failure;
+
 /** Somebody has stopped the run that a worker is at. */
-final class RunStopped extends \RuntimeException
+final class RunStopped extends Failure
 {
-    public function __construct(public readonly string $by)
+    public static function by(string $by): self
     {
-        parent::__construct(sprintf('Stopped by %s. Go on from where it was, or leave it.', $by));
+        return new self('stopped', ['by' => $by]);
     }
 }

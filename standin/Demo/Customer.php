@@ -35,6 +35,12 @@ final readonly class Customer
     ) {
     }
 
+    /** Id of the app that the chats are in. */
+    public function app(): string
+    {
+        return Edition::COUNTER === $this->edition ? 'otterpost.counter' : 'otterpost';
+    }
+
     public static function secretary(): self
     {
         return new self('Mathilda Oyelaran', '+447700900104', ['family', 'family', 'bees', 'bees_de', 'uk', 'el'], [
@@ -54,7 +60,16 @@ final readonly class Customer
         ], 31, 3_200, ['photo' => 70, 'voice' => 160, 'document' => 8], 'boat', 2020);
     }
 
+    /** Beside her bakery the baker has a life: both are on one phone, each with its own app and number. */
     public static function baker(): self
+    {
+        return new self('Ines Carvalhal', '+447700900361', ['family', 'cake', 'family'], [
+            ['title' => 'Carvalhal cousins', 'topic' => 'family', 'share' => 24, 'people' => 8],
+            ['title' => 'Sea swimmers', 'topic' => 'ferry', 'share' => 14, 'people' => 5],
+        ], 17, 840, ['photo' => 90, 'voice' => 30, 'document' => 6], 'boat', 2021);
+    }
+
+    public static function bakery(): self
     {
         return new self('Ines Carvalhal', '+447700900358', ['cake', 'family', 'cake'], [
             ['title' => 'Saturday deliveries', 'topic' => 'cake', 'share' => 22, 'people' => 6], ['title' => 'Flour, sugar, Ines', 'topic' => 'cake', 'share' => 16, 'people' => 4],

@@ -17,6 +17,7 @@ use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Standin\Phone\Bench;
+use Geschenk\Standin\Phone\EmptyMessenger;
 use Geschenk\Standin\Phone\Hands;
 use Geschenk\Standin\Phone\PhoneFolder;
 
@@ -30,7 +31,7 @@ final class DemoMaker
 {
     public const SEED = 19_070_412;
     /** Goes up when what is made could no longer be read as it was. */
-    public const VERSION = 4;
+    public const VERSION = 5;
     private const VERSION_FILE = 'demonstration-version';
     /** Opens the sealed backup that the netmaker's phone holds its chats in; its stand-in tells it. */
     public const NETMAKERS_PASSWORD = 'three herrings, no oar';
@@ -51,7 +52,8 @@ final class DemoMaker
         self::fresh($folder, ['serial' => 'LSL2260907', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::skipper()->name, 'faults' => [['on' => 'first_open', 'do' => 'lose_files', 'largest' => 2, 'from' => 0.38, 'to' => 0.56]]] + $ios, Customer::skipper());
         OldPouch::make($skipper->data(Hands::APP['id']));
         SealedBackup::seal($skipper->data(Hands::APP['id']).'/'.AndroidSchema::DATABASE, $skipper->data(Hands::APP['id']).'/'.SealedBackup::FILE, BackupKey::of(self::SKIPPERS_KEY));
-        self::phone($folder, $say, Customer::baker(), 3, ['serial' => 'KFM3055821', 'maker' => 'Kestrelworks', 'model' => 'Fathom 3', 'os_version' => '13', 'battery' => 22] + $android, false);
+        $baker = self::phone($folder, $say, Customer::baker(), 8, ['serial' => 'KFM3055821', 'maker' => 'Kestrelworks', 'model' => 'Fathom 3', 'os_version' => '13', 'battery' => 22] + $android, false);
+        self::addAccount($baker, $say, Customer::bakery(), 3, false);
         self::fresh($folder, ['serial' => 'LSM1130052', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '17.6', 'owner' => Customer::baker()->name, 'admitted' => false, 'unlocked' => false] + $ios, null);
         $conductor = self::phone($folder, $say, Customer::conductor(), 4, ['serial' => 'BRG0114460', 'maker' => 'Bergmann', 'model' => 'Quay', 'os_version' => '13'] + $android, false);
         RebuildPouch::make($conductor->data(Hands::APP['id']));
@@ -110,24 +112,49 @@ final class DemoMaker
      */
     public static function phone(string $folder, callable $say, Customer $customer, int $number, array $state, bool $awkward): PhoneFolder
     {
-        $say(sprintf('%s’s %s: %s messages in %d conversations', $customer->name, is_string($state['model']) ? $state['model'] : '', number_format($customer->slips), $customer->rooms));
-        $phone = self::blank($folder, ['owner' => $customer->name, 'apps' => [[...Hands::APP, 'number' => $customer->number]]] + $state);
+        $phone = self::blank($folder, ['owner' => $customer->name] + $state);
+        self::addAccount($phone, $say, $customer, $number, $awkward);
+
+        return $phone;
+    }
+
+    /**
+     * One more account on a phone, in the app of the customer's edition.
+     *
+     * @param callable(string): void $say
+     */
+    public static function addAccount(
+        PhoneFolder $phone,
+        callable $say,
+        Customer $customer,
+        int $number,
+        bool $awkward,
+    ): void {
+        $state = $phone->state();
+        $say(sprintf(
+            '%s’s %s: %s messages in %d conversations', $customer->name, $state['model'],
+            number_format($customer->slips), $customer->rooms,
+        ));
+        $app = $customer->app();
+        $phone->change(static fn (array $s): array => [
+            'apps' => [...$s['apps'], [...Hands::APPS[$app], 'number' => $customer->number]],
+        ] + $s);
         $scratch = ScratchFolder::make();
         $store = new StoreWriter($scratch->path.'/demo.sqlite');
         (new ChatMaker($customer, self::SEED + $number, $scratch->path))->fill($store);
         $store->finish();
-        $writer = (new Formats())->writing('Otterpost', $phone->state()['platform'])?->writer() ?? throw new \LogicException('No writer.');
-        $target = $phone->data(Hands::APP['id']);
-        $writer->write(new ChatStore($scratch->path.'/demo.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress());
+        $writer = (new Formats())->writing('Otterpost', $state['platform'])?->writer();
+        $writer ?? throw new \LogicException('No writer.');
+        $target = $phone->data($app);
+        $chats = new ChatStore($scratch->path.'/demo.sqlite');
+        $writer->write($chats, new FolderFiles($scratch->path), $target, new NoProgress());
         if ($awkward) {
             AwkwardRows::add($target);
         }
-        if ('android' === $phone->state()['platform']) {
+        if ('android' === $state['platform']) {
             AwkwardRows::newest($target);
         }
         self::rest($target);
-
-        return $phone;
     }
 
     /**
@@ -137,9 +164,11 @@ final class DemoMaker
      */
     public static function fresh(string $folder, array $state, ?Customer $customer): PhoneFolder
     {
-        $phone = self::blank($folder, ['apps' => null === $customer ? [] : [[...Hands::APP, 'number' => $customer->number]]] + $state);
+        $app = $customer?->app() ?? Hands::APP['id'];
+        $apps = null === $customer ? [] : [[...Hands::APPS[$app], 'number' => $customer->number]];
+        $phone = self::blank($folder, ['apps' => $apps] + $state);
         if (null !== $customer) {
-            EmptyMessenger::install($phone, $customer->number, $customer->name);
+            EmptyMessenger::install($phone, $app, $customer->number, $customer->name);
         }
 
         return $phone;

@@ -2,9 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Core\Files;
-
-use Geschenk\Standin\Disk\UnsyncedDisk;
+namespace Geschenk\Standin\Disk;
 
 /** @param resource $stream */
 function fsync(mixed $stream): bool

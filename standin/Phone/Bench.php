@@ -32,7 +32,7 @@ final class Bench implements PhoneDirectory
     public function phone(string $serial): PhoneFolder
     {
         if (1 !== preg_match('/^[A-Z0-9]{4,20}$/', $serial) || !is_file($this->folder.'/'.$serial.'/phone.json')) {
-            throw new PhoneUnplugged($serial);
+            throw PhoneUnplugged::of($serial);
         }
 
         return new PhoneFolder($this->folder.'/'.$serial);

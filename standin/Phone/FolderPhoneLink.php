@@ -66,7 +66,7 @@ final class FolderPhoneLink implements PhoneLink
     public function pull(string $app, string $path, mixed $sink, callable $onBytes): array
     {
         $file = $this->file($app, $path) ?? throw PhoneRefuses::noFile($path);
-        $source = @fopen($this->root($app).'/'.$file->path, 'r') ?: throw new FileUnreadable($path, 0, $file->bytes);
+        $source = @fopen($this->root($app).'/'.$file->path, 'r') ?: throw FileUnreadable::of($path, 0, $file->bytes);
         $hash = hash_init('sha256');
         $bytes = 0;
         try {
@@ -75,7 +75,7 @@ final class FolderPhoneLink implements PhoneLink
                 $readable = $this->readable($path, $bytes + strlen((string) $piece));
                 if (false === $piece || $readable < $bytes + strlen($piece)) {
                     self::write($sink, substr((string) $piece, 0, max(0, $readable - $bytes)));
-                    throw new FileUnreadable($path, min($readable, $bytes + strlen((string) $piece)), $file->bytes);
+                    throw FileUnreadable::of($path, min($readable, $bytes + strlen((string) $piece)), $file->bytes);
                 }
                 $this->travel('pull', strlen($piece));
                 hash_update($hash, $piece);
@@ -329,7 +329,7 @@ final class FolderPhoneLink implements PhoneLink
             if ($fault['on'] === $direction && 'unplug' === $fault['do'] && $this->bytesMoved >= ($fault['after_bytes'] ?? 0)) {
                 $this->dropFault($direction);
                 $this->phone->change(static fn (array $s): array => ['plugged' => false] + $s);
-                throw new PhoneUnplugged($this->serial());
+                throw PhoneUnplugged::of($this->serial());
             }
         }
         if ($state['cable_mb_s'] > 0) {
@@ -361,7 +361,7 @@ final class FolderPhoneLink implements PhoneLink
     {
         $state = $this->phone->state();
         if (!$state['plugged']) {
-            throw new PhoneUnplugged($this->serial());
+            throw PhoneUnplugged::of($this->serial());
         }
         if (!$state['admitted'] || ('android' === $state['platform'] && !$state['debugging'])) {
             throw PhoneRefuses::notAllowed();
@@ -372,7 +372,7 @@ final class FolderPhoneLink implements PhoneLink
 
     private function root(string $app): string
     {
-        $root = 1 === preg_match('/^[a-z0-9]+$/D', $app) ? $this->phone->data($app) : '';
+        $root = 1 === preg_match('/^[a-z0-9]+(\.[a-z0-9]+)*$/D', $app) ? $this->phone->data($app) : '';
         if ('' === $root || !is_dir($root) || is_link($root)) {
             throw PhoneRefuses::noApp($app);
         }

@@ -4,43 +4,46 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Phone;
 
-use Geschenk\Standin\Demo\EmptyMessenger;
-
 /**
  * What the customer's hands can do with a stand-in phone. Each act is possible only where a real phone would offer it.
  *
  * @phpstan-import-type State from PhoneFolder
+ *
+ * @phpstan-type Offer array{act: string, words: string, app: string|null}
  */
 final class Hands
 {
-    public const APP = ['id' => 'otterpost', 'name' => 'Otterpost', 'version' => '7.4.1'];
+    /** The apps that can be installed, by id. */
+    public const APPS = [
+        'otterpost' => ['id' => 'otterpost', 'name' => 'Otterpost', 'version' => '7.4.1'],
+        'otterpost.counter' => ['id' => 'otterpost.counter', 'name' => 'Otterpost Counter', 'version' => '7.4.0'],
+    ];
+    public const APP = self::APPS['otterpost'];
 
-    /**
-     * @return array<string, string> what can be done now: act => what it says on the button
-     */
+    /** @return list<Offer> what can be done now; "words" is what the button says, under "hands" in translations/ */
     public static function offered(PhoneFolder $phone): array
     {
         $s = $phone->state();
-        $offered = $s['plugged'] ? ['unplug' => 'Pull the cable'] : ['plug' => 'Plug the cable in'];
-        $offered += $s['unlocked'] ? ['lock' => 'Lock the screen'] : ['unlock' => 'Unlock the screen'];
-        if ($s['unlocked'] && 'android' === $s['platform']) {
-            if (!$s['developer_options']) {
-                $offered['tap_build_number'] = 'Tap the build number seven times';
-            } else {
-                $offered += $s['debugging'] ? ['debugging_off' => 'Switch USB debugging off'] : ['debugging_on' => 'Switch USB debugging on'];
-            }
-        }
-        if (null !== self::question($s)) {
-            $offered['admit'] = 'android' === $s['platform'] ? 'Answer “Allow”' : 'Answer “Trust”';
+        $isAndroid = 'android' === $s['platform'];
+        $acts = [$s['plugged'] ? 'unplug' : 'plug', $s['unlocked'] ? 'lock' : 'unlock'];
+        if ($s['unlocked'] && $isAndroid) {
+            $acts[] = match (true) {
+                !$s['developer_options'] => 'tap_build_number',
+                $s['debugging'] => 'debugging_off',
+                default => 'debugging_on',
+            };
         }
         if ($s['battery'] < 80) {
-            $offered['charge'] = 'Charge it';
+            $acts[] = 'charge';
         }
-        if ($s['unlocked'] && [] === $s['apps']) {
-            $offered['install'] = 'Install Otterpost';
+        $offered = array_map(static fn (string $act): array => ['act' => $act, 'words' => $act, 'app' => null], $acts);
+        if (null !== self::question($s)) {
+            $offered[] = ['act' => 'admit', 'words' => $isAndroid ? 'allow' : 'trust', 'app' => null];
         }
-        if ($s['unlocked'] && [] !== $s['apps']) {
-            $offered['register'] = 'Register a number';
+        $installed = array_column($s['apps'], 'name', 'id');
+        foreach ($s['unlocked'] ? self::APPS : [] as $id => $app) {
+            $act = isset($installed[$id]) ? 'register' : 'install';
+            $offered[] = ['act' => $act.' '.$id, 'words' => $act, 'app' => $app['name']];
         }
 
         return $offered;
@@ -50,34 +53,39 @@ final class Hands
      * The question on the screen, which shows only when the screen is unlocked.
      *
      * @param State $s
+     *
+     * @return string|null under "hands" in translations/
      */
     public static function question(array $s): ?string
     {
-        if (!$s['plugged'] || $s['admitted'] || !$s['unlocked'] || ('android' === $s['platform'] && !$s['debugging'])) {
+        $isAndroid = 'android' === $s['platform'];
+        if (!$s['plugged'] || $s['admitted'] || !$s['unlocked'] || ($isAndroid && !$s['debugging'])) {
             return null;
         }
 
-        return 'android' === $s['platform'] ? 'Allow this computer to debug over USB?' : 'Trust this computer?';
+        return $isAndroid ? 'question_allow' : 'question_trust';
     }
 
     /**
+     * @param string      $act    as it was offered
      * @param string|null $number for "register": the E.164 number
      *
-     * @throws \DomainException when the phone does not offer this now
+     * @throws HandRefused when the phone does not offer this now
      */
     public static function do(PhoneFolder $phone, string $act, ?string $number = null): void
     {
-        if (!isset(self::offered($phone)[$act])) {
-            throw new \DomainException('The phone does not offer that now.');
+        if (!in_array($act, array_column(self::offered($phone), 'act'), true)) {
+            throw HandRefused::notOffered();
         }
-        if ('register' === $act && 1 !== preg_match('/^\+[1-9]\d{6,14}$/', (string) $number)) {
-            throw new \DomainException('That is no number with country code, such as +44 7700 900123.');
+        [$hand, $id] = explode(' ', $act) + [1 => ''];
+        if ('register' === $hand && 1 !== preg_match('/^\+[1-9]\d{6,14}$/D', (string) $number)) {
+            throw HandRefused::noNumber();
         }
-        if ('install' === $act) {
-            EmptyMessenger::install($phone);
+        if ('install' === $hand) {
+            EmptyMessenger::install($phone, $id);
         }
-        $phone->change(static function (array $s) use ($act, $number): array {
-            $change = match ($act) {
+        $phone->change(static function (array $s) use ($hand, $id, $number): array {
+            $change = match ($hand) {
                 'plug' => ['plugged' => true],
                 'unplug' => ['plugged' => false],
                 'lock' => ['unlocked' => false],
@@ -87,15 +95,18 @@ final class Hands
                 'debugging_off' => ['debugging' => false],
                 'admit' => ['admitted' => true],
                 'charge' => ['battery' => 100],
-                'install' => ['apps' => [[...self::APP, 'number' => null]]],
-                'register' => ['apps' => array_map(static fn (array $a): array => ['number' => $number] + $a, $s['apps'])],
+                'install' => ['apps' => [...$s['apps'], [...(self::APPS[$id] ?? self::APP), 'number' => null]]],
+                'register' => ['apps' => array_map(
+                    static fn (array $app): array => ($app['id'] === $id ? ['number' => $number] : []) + $app,
+                    $s['apps'],
+                )],
                 default => [],
             };
 
             return $change + $s;
         });
-        if ('register' === $act && null !== $number) {
-            EmptyMessenger::register($phone, $number);
+        if ('register' === $hand && null !== $number) {
+            EmptyMessenger::register($phone, $id, $number);
         }
     }
 

@@ -45,7 +45,7 @@ final class PhoneFolder
     {
         $state = json_decode((string) @file_get_contents($this->path.'/phone.json'), true, 16);
         if (!is_array($state) || [] !== array_diff_key(self::TYPES, array_filter($state, static fn (mixed $value, int|string $name): bool => get_debug_type($value) === (self::TYPES[$name] ?? null) || ('float' === (self::TYPES[$name] ?? null) && is_int($value)), \ARRAY_FILTER_USE_BOTH))) {
-            throw new PhoneUnplugged(basename($this->path));
+            throw PhoneUnplugged::of(basename($this->path));
         }
         /** @var State $state written by this class alone, and of these types */
 

@@ -4,18 +4,25 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\BenchWatch;
+use Geschenk\App\Bench\LookAtPhone;
+use Geschenk\App\Bench\LookAtPhoneHandler;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Demo\DemoShop;
+use Geschenk\App\Entity\Holding;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunState;
+use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Work\RunHandler;
 use Geschenk\App\Work\WorkOnRun;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Contract;
 use Geschenk\Tests\Support\Phones;
 use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 use Symfony\Bundle\FrameworkBundle\Test\WebTestCase;
-use Symfony\Component\Messenger\Envelope;
-use Symfony\Component\Messenger\Transport\InMemory\InMemoryTransport;
 
 /** A browser against the application; every answer of the API is held against docs/openapi.yaml. */
 abstract class ApiTestCase extends WebTestCase
@@ -24,8 +31,8 @@ abstract class ApiTestCase extends WebTestCase
     protected PhoneFolder $giving;
     protected PhoneFolder $receiving;
     private string $token = '';
-    /** @var list<Envelope> */
-    private array $left = [];
+    /** Whether the watch goes round before each request, as it does all the time. */
+    protected bool $isWatched = true;
 
     protected function setUp(): void
     {
@@ -33,7 +40,7 @@ abstract class ApiTestCase extends WebTestCase
         $this->browser->disableReboot();
         self::getContainer()->get('cache.app')->clear();
         $data = self::getContainer()->get(DataFolder::class);
-        foreach (['standin', 'backups', 'trays', 'holdings'] as $folder) {
+        foreach (['standin', 'backups', 'trays'] as $folder) {
             Folder::remove($data->path.'/'.$folder);
         }
         self::getContainer()->get(DemoShop::class)->users();
@@ -51,6 +58,8 @@ abstract class ApiTestCase extends WebTestCase
         $folder = self::getContainer()->get(DataFolder::class)->phones();
         $this->giving = Phones::giving($folder);
         $this->receiving = Phones::receiving($folder);
+        DemoMaker::rest($this->giving->data('otterpost'));
+        DemoMaker::rest($this->receiving->data('otterpost'));
     }
 
     /** @return int the number of a new tray with the two phones */
@@ -70,6 +79,9 @@ abstract class ApiTestCase extends WebTestCase
      */
     protected function call(string $method, string $path, ?array $body = null, int $status = 200, bool $withToken = true): array
     {
+        if ($this->isWatched) {
+            $this->watch();
+        }
         $headers = [...(null === $body ? [] : ['CONTENT_TYPE' => 'application/json']), ...($withToken ? ['HTTP_X_GESCHENK_TOKEN' => $this->token] : [])];
         $this->browser->request($method, $path, [], [], $headers, null === $body ? null : json_encode($body, \JSON_THROW_ON_ERROR));
         $response = $this->browser->getResponse();
@@ -82,38 +94,49 @@ abstract class ApiTestCase extends WebTestCase
         return $data;
     }
 
-    /** Does what a worker would: all runs that were asked for, one after the other. */
+    /** Does what workers and foreman would: all open runs, again and again, as often as told. */
     protected function work(int $most = 5): void
     {
-        $transport = self::getContainer()->get('messenger.transport.runs');
-        self::assertInstanceOf(InMemoryTransport::class, $transport);
         $handler = self::getContainer()->get(RunHandler::class);
-        // Each round takes what was sent since the last, without the pause that whoever waits for a phone asks for. The
-        // transport forgets all with the next request, so what is left is kept here.
-        $waiting = $this->left;
-        $seen = 0;
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
         for ($round = 0; $round < $most; ++$round) {
-            $waiting = [...$waiting, ...array_slice($transport->getSent(), $seen)];
-            $seen = count($transport->getSent());
-            foreach ($waiting as $envelope) {
-                $message = $envelope->getMessage();
-                self::assertInstanceOf(WorkOnRun::class, $message);
-                $handler($message);
+            $entities->clear();
+            $open = [RunState::Queued, RunState::Working, RunState::Waiting];
+            $runs = $entities->getRepository(Run::class)->findBy(['state' => $open], ['counter' => 'ASC']);
+            foreach (array_map(static fn (Run $run): string => $run->id, $runs) as $id) {
+                $handler(new WorkOnRun($id));
             }
-            $waiting = [];
         }
-        $this->left = array_values(array_slice($transport->getSent(), $seen));
+        $entities->clear();
+    }
+
+    protected function watch(): void
+    {
+        $watch = self::getContainer()->get(BenchWatch::class);
+        self::assertInstanceOf(BenchWatch::class, $watch);
+        $watch->round();
+        self::getContainer()->get(Accounts::class)->takeUpWhatShows();
+    }
+
+    /** Has a worker look at what all phones hold. */
+    protected function look(): void
+    {
+        $this->watch();
+        $handler = self::getContainer()->get(LookAtPhoneHandler::class);
+        foreach (self::getContainer()->get(EntityManagerInterface::class)->getRepository(Holding::class)->findAll() as $h) {
+            $handler(new LookAtPhone($h->serial, $h->app));
+        }
     }
 
     /** @param array<string, mixed> $input */
-    protected function askAndWork(int $tray, array $input): void
+    protected function askAndWork(int $tray, array $input, int $move = 1): void
     {
-        $this->call('POST', "/api/trays/$tray/runs", $input, 202);
+        $this->call('POST', "/api/trays/$tray/moves/$move/runs", $input, 202);
         $this->work();
     }
 
     /** @param array<array-key, mixed> $from */
-    protected function text(array $from, string ...$keys): string
+    protected function text(array $from, string|int ...$keys): string
     {
         $value = $this->value($from, ...$keys);
         self::assertIsString($value);

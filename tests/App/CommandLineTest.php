@@ -95,7 +95,7 @@ final class CommandLineTest extends KernelTestCase
         file_put_contents($this->path('wrong'), "harbour light\n");
         [$code, $sealed] = $this->json('chats:inspect', ['path' => $data, '--key-file' => $this->path('right')]);
         self::assertSame([0, 'sealed_backup', $open['messages']], [$code, $sealed['form'], $sealed['messages']]);
-        foreach ([['wrong', 'another key or password'], ['nowhere', 'can\'t be read']] as [$file, $because]) {
+        foreach ([['wrong', 'another key or password'], ['nowhere', 'can’t be read']] as [$file, $because]) {
             [$code, , $errors] = $this->execute('chats:inspect', ['path' => $data, '--key-file' => $this->path($file)]);
             self::assertSame(2, $code);
             self::assertStringContainsString($because, $errors);
@@ -135,7 +135,7 @@ final class CommandLineTest extends KernelTestCase
             ['chats:inspect', ['path' => $this->path('there')], 'holds no messenger data'],
             ['chats:convert', ['in' => $data, 'out' => $this->path('there'), '--to' => 'ios'], 'exists already'],
             ['chats:convert', ['in' => $data, 'out' => $this->path('new'), '--to' => 'elsewhere'], '--to=android or --to=ios'],
-            ['chats:convert', ['in' => $data, 'out' => $this->path('a-file').'/below', '--to' => 'ios'], 'could not make'],
+            ['chats:convert', ['in' => $data, 'out' => $this->path('a-file').'/below', '--to' => 'ios'], 'could not use'],
             ['chats:inspect', ['path' => $data.'/pouch.db'], 'holds no messenger data'],
             ['chats:compare', ['left' => $data, 'right' => $this->path('there')], 'holds no messenger data'],
         ] as [$command, $input, $because]) {

@@ -21,13 +21,13 @@ final class TrayTest extends ApiTestCase
         self::assertSame('ready', $this->stage($n));
         $this->askAndWork($n, ['kind' => 'backup']);
         self::assertSame('look', $this->stage($n));
-        $backup = $this->value($this->tray($n), 'backup');
+        $backup = $this->value($this->move($n), 'backup');
         self::assertIsArray($backup);
         Bag::validate(self::getContainer()->get(DataFolder::class)->backup($this->text($backup, 'id')));
 
         $this->askAndWork($n, ['kind' => 'conversion']);
         self::assertSame('restore', $this->stage($n));
-        $losses = $this->call('GET', "/api/trays/$n/losses");
+        $losses = $this->call('GET', "/api/trays/$n/moves/1/losses");
         self::assertTrue($this->value($losses, 'totals', 'complete'));
         self::assertSame(3, $this->value($losses, 'attachments_absent'));
         $rules = $this->value($losses, 'losses');
@@ -36,7 +36,7 @@ final class TrayTest extends ApiTestCase
 
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         self::assertSame('hand_over', $this->stage($n), 'The check follows by itself.');
-        $arrival = $this->call('GET', "/api/trays/$n/arrival");
+        $arrival = $this->call('GET', "/api/trays/$n/moves/1/arrival");
         $totals = $this->value($arrival, 'totals');
         self::assertIsArray($totals);
         self::assertSame($backup['messages'], $totals['messages']);
@@ -55,7 +55,7 @@ final class TrayTest extends ApiTestCase
         self::assertSame(['intake', 'ready', 'back_up', 'look', 'convert', 'restore', 'check', 'hand_over'], array_column((array) $tray['steps'], 'stage'));
         self::assertSame(['jette'], array_keys(array_column((array) $tray['steps'], 'stage', 'by')));
         self::assertDirectoryDoesNotExist(self::getContainer()->get(DataFolder::class)->tray($n).'/converted');
-        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'check'], 422);
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'check'], 422);
     }
 
     public function testWhatIsChosenIsRehearsedAnewAndArrives(): void
@@ -65,23 +65,23 @@ final class TrayTest extends ApiTestCase
         $this->bringTo($n, 'converted');
         $list = $this->loss($n, 'broadcast_list');
         self::assertSame(['left_out', 'left_out'], [$list['outcome'], $list['choice']]);
-        $this->call('PUT', "/api/trays/$n/choices/broadcast_list", ['choice' => 'as_conversations'], 202);
+        $this->call('PUT', "/api/trays/$n/moves/1/choices/broadcast_list", ['choice' => 'as_conversations'], 202);
         $this->work();
         $list = $this->loss($n, 'broadcast_list');
         self::assertSame(['spread', 'as_conversations', 25], [$list['outcome'], $list['choice'], $list['messages']]);
-        $totals = $this->value($this->call('GET', "/api/trays/$n/losses"), 'totals');
+        $totals = $this->value($this->call('GET', "/api/trays/$n/moves/1/losses"), 'totals');
         self::assertIsArray($totals);
         self::assertTrue($totals['complete']);
         self::assertGreaterThanOrEqual(25, $totals['added']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        $arrival = $this->call('GET', "/api/trays/$n/arrival");
+        $arrival = $this->call('GET', "/api/trays/$n/moves/1/arrival");
         self::assertSame([0, $totals['added']], [$this->value($arrival, 'totals', 'missing'), $this->value($arrival, 'totals', 'added')]);
         $spread = array_values(array_filter((array) $arrival['conversations'], static fn (mixed $c): bool => is_array($c) && 'broadcast' === $c['kind']))[0] ?? self::fail();
         self::assertIsArray($spread);
         self::assertSame(['changed', 25, ['broadcast_list']], [$spread['verdict'], $spread['changed'], $spread['rules']]);
         self::assertSame([], array_filter((array) $arrival['account'], static fn (mixed $a): bool => !is_array($a) || 0 !== $a['differing']));
         // Too late now, and what is not on offer never.
-        $this->call('PUT', "/api/trays/$n/choices/broadcast_list", ['choice' => 'left_out'], 422);
+        $this->call('PUT', "/api/trays/$n/moves/1/choices/broadcast_list", ['choice' => 'left_out'], 422);
     }
 
     public function testOnlyWhatARuleOffersCanBeChosen(): void
@@ -89,9 +89,9 @@ final class TrayTest extends ApiTestCase
         $this->signIn();
         $n = $this->openTray();
         $this->bringTo($n, 'converted');
-        $this->call('PUT', "/api/trays/$n/choices/broadcast_list", ['choice' => 'burnt'], 422);
-        $this->call('PUT', "/api/trays/$n/choices/no_such_rule", ['choice' => 'left_out'], 422);
-        $this->call('PUT', "/api/trays/$n/choices/wallpaper", ['choice' => 'left_out'], 422);
+        $this->call('PUT', "/api/trays/$n/moves/1/choices/broadcast_list", ['choice' => 'burnt'], 422);
+        $this->call('PUT', "/api/trays/$n/moves/1/choices/no_such_rule", ['choice' => 'left_out'], 422);
+        $this->call('PUT', "/api/trays/$n/moves/1/choices/wallpaper", ['choice' => 'left_out'], 422);
         self::assertSame('left_out', $this->loss($n, 'broadcast_list')['choice']);
     }
 
@@ -102,10 +102,10 @@ final class TrayTest extends ApiTestCase
         Phones::giving(self::getContainer()->get(DataFolder::class)->phones(), [], false, 600);
         WornStorage::spoil($this->giving->data('otterpost').'/pouch.db', 'slip');
         $this->bringTo($n, 'backed up');
-        $lost = $this->value($this->tray($n), 'backup', 'lost');
+        $lost = $this->value($this->move($n), 'backup', 'lost');
         self::assertIsInt($lost);
         self::assertGreaterThan(0, $lost);
-        $conversations = $this->value($this->call('GET', "/api/trays/$n/conversations"), 'conversations');
+        $conversations = $this->value($this->call('GET', "/api/trays/$n/moves/1/conversations"), 'conversations');
         self::assertSame($lost, array_sum(array_column((array) $conversations, 'lost')));
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
@@ -119,7 +119,7 @@ final class TrayTest extends ApiTestCase
         $n = $this->openTray();
         Phones::plan($this->receiving, ['on' => 'first_open', 'do' => 'lose_files', 'largest' => 1, 'from' => 0.2, 'to' => 0.6]);
         $this->bringTo($n, 'restored');
-        $arrival = $this->call('GET', "/api/trays/$n/arrival");
+        $arrival = $this->call('GET', "/api/trays/$n/moves/1/arrival");
         $missing = $this->value($arrival, 'totals', 'missing');
         self::assertIsInt($missing);
         self::assertGreaterThan(0, $missing);
@@ -127,7 +127,7 @@ final class TrayTest extends ApiTestCase
         self::assertSame('missing', $this->value($arrival, 'conversations', 0, 'verdict'));
         $id = $this->value($arrival, 'conversations', 0, 'id');
         self::assertIsInt($id);
-        $findings = $this->value($this->call('GET', "/api/trays/$n/arrival/$id"), 'findings');
+        $findings = $this->value($this->call('GET', "/api/trays/$n/moves/1/arrival/$id"), 'findings');
         self::assertIsArray($findings);
         self::assertCount($missing, $findings);
         self::assertSame('check', $this->stage($n));
@@ -141,7 +141,7 @@ final class TrayTest extends ApiTestCase
         $n = $this->openTray();
         $whole = ['customer' => 'A', 'contact' => 'B', 'consent' => true, 'giving' => Phones::GIVING, 'receiving' => Phones::RECEIVING];
         foreach ([
-            [['consent' => false], 'consent'], [['customer' => ' '], 'customer'], [['customer' => str_repeat('x', 121)], 'too long'], [['contact' => ['x']], 'contact'],
+            [['consent' => false], 'consent'], [['customer' => ' '], 'Customer'], [['customer' => str_repeat('x', 121)], 'too long'], [['contact' => ['x']], 'Contact'],
             [['receiving' => Phones::GIVING], 'at once'], [['giving' => 'NOPHONE01'], 'not on the bench'], [[], 'in tray '.$n],
         ] as [$change, $because]) {
             self::assertStringContainsString($because, $this->text($this->call('POST', '/api/trays', $change + $whole, 422), 'detail'));
@@ -156,29 +156,34 @@ final class TrayTest extends ApiTestCase
         $this->call('POST', '/api/standin/phones/RECEIVES1/acts', ['act' => 'lock']);
         $phones = $this->value($this->call('GET', "/api/trays/$n/readiness"), 'phones');
         self::assertIsArray($phones);
-        self::assertSame([true, false], array_column($phones, 'ready'));
-        self::assertStringContainsString('Unlock the screen', $this->text($this->call('POST', "/api/trays/$n/runs", ['kind' => 'backup'], 422), 'detail'));
+        $lacking = static fn (mixed $phone): array => array_values(array_filter(
+            is_array($phone) ? (array) $phone['points'] : [],
+            static fn (mixed $point): bool => is_array($point) && 'ready' !== $point['status'],
+        ));
+        self::assertSame([], $lacking($phones[0]));
+        self::assertSame(['unlocked'], array_column($lacking($phones[1]), 'id'));
+        self::assertStringContainsString('Unlock the screen', $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 422), 'detail'));
         $waits = $this->value($this->tray($n), 'waits');
         self::assertIsArray($waits);
         self::assertSame(['person', 'customer', "$n-B", 'Screen is locked'], [$waits['for'], $waits['who'], $waits['tag'], $waits['text']]);
         $this->call('POST', '/api/standin/phones/RECEIVES1/acts', ['act' => 'unlock']);
-        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'backup'], 202);
-        self::assertStringContainsString('going on already', $this->text($this->call('POST', "/api/trays/$n/runs", ['kind' => 'backup'], 422), 'detail'));
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 202);
+        self::assertStringContainsString('going on already', $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 422), 'detail'));
     }
 
     public function testSwappedRolesAreSeenAndChangedDeliberately(): void
     {
         $this->signIn();
         $n = $this->openTray();
-        self::assertGreaterThan(50, $this->value($this->call('GET', '/api/phones/GIVES0001/holdings'), 'counts', 'messages'));
-        self::assertSame(0, $this->value($this->call('GET', '/api/phones/RECEIVES1/holdings'), 'counts', 'messages'));
+        self::assertGreaterThan(50, $this->value($this->holds('GIVES0001'), 'counts', 'messages'));
+        self::assertSame(0, $this->value($this->holds('RECEIVES1'), 'counts', 'messages'));
         $this->call('PUT', "/api/trays/$n/roles", ['giving_tag' => '99-Z'], 422);
         $this->askAndWork($n, ['kind' => 'backup']);
         $tray = $this->call('PUT', "/api/trays/$n/roles", ['giving_tag' => "$n-B"]);
         self::assertSame(["$n-A" => 'receives', "$n-B" => 'gives'], array_column((array) $tray['phones'], 'role', 'tag'));
-        self::assertNull($tray['backup'], 'A backup of the other phone counts no more.');
+        self::assertNull($this->value($tray, 'moves', 0, 'backup'), 'A backup of the other phone counts no more.');
         $this->call('PUT', "/api/trays/$n/roles", ['giving_tag' => "$n-A"]);
-        self::assertNotNull($this->tray($n)['backup']);
+        self::assertNotNull($this->move($n)['backup']);
     }
 
     public function testNothingIsWrittenBeforeItMayBe(): void
@@ -186,25 +191,25 @@ final class TrayTest extends ApiTestCase
         $this->signIn();
         $n = $this->openTray();
         $before = Phones::fingerprint($this->receiving->data('otterpost'));
-        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 422);
-        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'conversion'], 422);
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 422);
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'conversion'], 422);
         $this->call('POST', "/api/trays/$n/hand-over", [], 422);
         $this->bringTo($n, 'converted');
-        self::assertStringContainsString("$n-B", $this->text($this->call('POST', "/api/trays/$n/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-A"], 422), 'detail'));
-        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'restore'], 422);
-        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'erase'], 422);
+        self::assertStringContainsString("$n-B", $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-A"], 422), 'detail'));
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'restore'], 422);
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'erase'], 422);
         // Somebody writes to the new phone between the confirmation and the worker's start.
-        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 202);
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 202);
         self::assertSame($before, Phones::fingerprint($this->receiving->data('otterpost')));
         $database = new \SQLite3($this->receiving->data('otterpost').'/Pouch.sqlite');
         $database->exec("INSERT INTO ZROOM (Z_PK, ZHANDLE, ZSORT) VALUES (1, 'x', 1); INSERT INTO ZSLIP (Z_PK, ZROOM, ZSORT, ZSENT, ZSTAGE) VALUES (1, 1, 1, 5.0, 8)");
         $database->close();
         $this->work();
-        $run = $this->value($this->tray($n), 'run');
+        $run = $this->value($this->move($n), 'run');
         self::assertIsArray($run);
         self::assertSame('failed', $run['state']);
-        self::assertStringContainsString('1 messages, which would be lost', $this->text($run, 'trouble'));
-        self::assertSame(1, $this->value($this->call('GET', '/api/phones/RECEIVES1/holdings'), 'counts', 'messages'));
+        self::assertStringContainsString('1 message, which would be lost', $this->text($run, 'trouble'));
+        self::assertSame(1, $this->value($this->holds('RECEIVES1'), 'counts', 'messages'));
     }
 
     public function testAPulledCableIsSaidAndTakenUpAgain(): void
@@ -212,33 +217,33 @@ final class TrayTest extends ApiTestCase
         $this->signIn();
         $n = $this->openTray();
         Phones::plan($this->giving, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => 250_000]);
-        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'backup'], 202);
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 202);
         $this->work(2);
         $tray = $this->tray($n);
-        self::assertSame('waiting', $this->value($tray, 'run', 'state'));
+        self::assertSame('waiting', $this->value($tray, 'moves', 0, 'run', 'state'));
         self::assertSame(['person', "$n-A"], [$this->value($tray, 'waits', 'for'), $this->value($tray, 'waits', 'tag')]);
         self::assertStringContainsString("Phone $n-A is not connected", $this->text($tray, 'waits', 'how'));
-        self::assertNull($this->value($tray, 'run', 'progress', 'bytes_per_second'));
+        self::assertNull($this->value($tray, 'moves', 0, 'run', 'progress', 'bytes_per_second'));
         Phones::plug($this->giving);
         $this->work();
-        self::assertSame('done', $this->value($this->tray($n), 'run', 'state'), json_encode($this->tray($n)) ?: '');
+        self::assertSame('done', $this->value($this->move($n), 'run', 'state'), json_encode($this->tray($n)) ?: '');
 
         $this->askAndWork($n, ['kind' => 'conversion']);
         Phones::plan($this->receiving, ['on' => 'push', 'do' => 'unplug', 'after_bytes' => 150_000]);
-        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 202);
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 202);
         $this->work(2);
-        self::assertSame('waiting', $this->value($this->tray($n), 'run', 'state'));
+        self::assertSame('waiting', $this->value($this->move($n), 'run', 'state'));
         Phones::plug($this->receiving);
         $this->work();
-        self::assertTrue($this->value($this->tray($n), 'arrival', 'complete'));
+        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'));
 
         Phones::plan($this->receiving, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => 200_000]);
-        $this->call('POST', "/api/trays/$n/runs", ['kind' => 'check'], 202);
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'check'], 202);
         $this->work(2);
-        self::assertSame(['check', 'waiting'], [$this->value($this->tray($n), 'run', 'kind'), $this->value($this->tray($n), 'run', 'state')]);
+        self::assertSame(['check', 'waiting'], [$this->value($this->move($n), 'run', 'kind'), $this->value($this->move($n), 'run', 'state')]);
         Phones::plug($this->receiving);
         $this->work();
-        self::assertSame('done', $this->value($this->tray($n), 'run', 'state'));
+        self::assertSame('done', $this->value($this->move($n), 'run', 'state'));
     }
 
     public function testASealedBackupIsAskedForItsKeyWhichIsNotKept(): void
@@ -246,19 +251,19 @@ final class TrayTest extends ApiTestCase
         $this->signIn();
         $number = $this->openTray();
         Phones::seal($this->giving, 'ebb & flow');
-        $holds = $this->call('GET', '/api/phones/'.Phones::GIVING.'/holdings');
+        $holds = $this->holds(Phones::GIVING);
         self::assertNull($holds['counts']);
         self::assertSame(filesize($this->giving->data('otterpost').'/pouch.sealed'), $this->value($holds, 'sealed', 'bytes'));
         $phones = $this->value($this->call('GET', "/api/trays/$number/readiness"), 'phones');
         self::assertStringContainsString(' needed', (string) json_encode($phones), 'The attachments beside it say how much space it takes.');
-        $refused = $this->call('POST', "/api/trays/$number/runs", ['kind' => 'backup'], 422);
+        $refused = $this->call('POST', "/api/trays/$number/moves/1/runs", ['kind' => 'backup'], 422);
         self::assertStringContainsString('64 digits or its password', $this->text($refused, 'detail'));
 
         $this->askAndWork($number, ['kind' => 'backup', 'key' => 'flow & ebb']);
         $tray = $this->call('GET', "/api/trays/$number");
-        self::assertSame('failed', $this->value($tray, 'run', 'state'));
-        self::assertStringStartsWith('The sealed backup on the phone was sealed with another key or password.', $this->text($tray, 'waits', 'how'));
-        $goOn = sprintf('/api/trays/%d/runs/%s/go-on', $number, $this->text($tray, 'run', 'id'));
+        self::assertSame('failed', $this->value($tray, 'moves', 0, 'run', 'state'));
+        self::assertStringStartsWith('That does not open it: The locked backup on the phone was locked with another key', $this->text($tray, 'waits', 'how'));
+        $goOn = sprintf('/api/trays/%d/moves/1/runs/%s/go-on', $number, $this->text($tray, 'moves', 0, 'run', 'id'));
         $this->call('POST', $goOn, null, 422);
         $this->call('POST', $goOn, ['key' => 'ebb & flow'], 202);
         // Kept for the worker alone, and not so that a copy of the database would tell it.
@@ -269,10 +274,10 @@ final class TrayTest extends ApiTestCase
         $this->work();
         $tray = $this->call('GET', "/api/trays/$number");
         self::assertSame('look', $tray['stage']);
-        self::assertGreaterThan(0, $this->value($tray, 'backup', 'messages'));
+        self::assertGreaterThan(0, $this->value($tray, 'moves', 0, 'backup', 'messages'));
         self::assertNull($connection->fetchOne('SELECT locked_key FROM run'));
         $this->askAndWork($number, ['kind' => 'conversion']);
-        self::assertTrue($this->value($this->call('GET', "/api/trays/$number"), 'rehearsal', 'complete'));
+        self::assertTrue($this->value($this->move($number), 'rehearsal', 'complete'));
     }
 
     public function testAKeyToldWhileTheCableIsOutIsThereWhenThePhoneIs(): void
@@ -281,13 +286,12 @@ final class TrayTest extends ApiTestCase
         $number = $this->openTray();
         Phones::seal($this->giving, 'ebb & flow');
         $this->askAndWork($number, ['kind' => 'backup', 'key' => 'flow & ebb']);
-        $goOn = sprintf('/api/trays/%d/runs/%s/go-on', $number, $this->text($this->call('GET', "/api/trays/$number"), 'run', 'id'));
+        $goOn = sprintf('/api/trays/%d/moves/1/runs/%s/go-on', $number, $this->text($this->move($number), 'run', 'id'));
         Phones::plug($this->giving, false);
-        self::assertNull($this->call('GET', '/api/phones/'.Phones::GIVING.'/holdings')['sealed']);
         $this->call('GET', "/api/trays/$number/readiness");
         $this->call('POST', $goOn, ['key' => 'ebb & flow'], 202);
         $this->work(2);
-        self::assertSame('waiting', $this->value($this->call('GET', "/api/trays/$number"), 'run', 'state'));
+        self::assertSame('waiting', $this->value($this->move($number), 'run', 'state'));
         Phones::plug($this->giving);
         $this->work();
         self::assertSame('look', $this->call('GET', "/api/trays/$number")['stage']);
@@ -299,20 +303,20 @@ final class TrayTest extends ApiTestCase
         $number = $this->openTray();
         Phones::seal($this->giving, 'ebb & flow');
         $this->askAndWork($number, ['kind' => 'backup', 'key' => 'flow & ebb']);
-        $goOn = sprintf('/api/trays/%d/runs/%s/go-on', $number, $this->text($this->call('GET', "/api/trays/$number"), 'run', 'id'));
+        $goOn = sprintf('/api/trays/%d/moves/1/runs/%s/go-on', $number, $this->text($this->move($number), 'run', 'id'));
         rename($this->giving->path.'/phone.json', $this->giving->path.'/away.json');
         $this->call('POST', $goOn, ['key' => 'ebb & flow'], 202);
         $this->work(2);
-        self::assertSame('waiting', $this->value($this->call('GET', "/api/trays/$number"), 'run', 'state'));
+        self::assertSame('waiting', $this->value($this->move($number), 'run', 'state'));
     }
 
     public function testAKeyIsNotKeptForChatsThatLieOpen(): void
     {
         $this->signIn();
         $number = $this->openTray();
-        $this->call('POST', "/api/trays/$number/runs", ['kind' => 'backup', 'key' => 'told for nothing'], 202);
+        $this->call('POST', "/api/trays/$number/moves/1/runs", ['kind' => 'backup', 'key' => 'told for nothing'], 202);
         self::assertNull(self::getContainer()->get(EntityManagerInterface::class)->getConnection()->fetchOne('SELECT locked_key FROM run'));
-        $this->call('POST', "/api/trays/$number/runs", ['kind' => 'backup', 'key' => str_repeat('x', 201)], 422);
+        $this->call('POST', "/api/trays/$number/moves/1/runs", ['kind' => 'backup', 'key' => str_repeat('x', 201)], 422);
     }
 
     public function testAFailedRunGoesOnWhenAsked(): void
@@ -325,16 +329,16 @@ final class TrayTest extends ApiTestCase
         rename($wal, $wal.'.good');
         file_put_contents($database, 'broken');
         $this->askAndWork($n, ['kind' => 'backup']);
-        $run = $this->value($this->tray($n), 'run');
+        $run = $this->value($this->move($n), 'run');
         self::assertIsArray($run);
         self::assertSame('failed', $run['state']);
         self::assertStringContainsString('not an SQLite database', $this->text($run, 'trouble'));
         rename($database.'.good', $database);
         rename($wal.'.good', $wal);
-        $this->call('POST', "/api/trays/$n/runs/".$this->text($run, 'id').'/go-on', null, 202);
+        $this->call('POST', "/api/trays/$n/moves/1/runs/".$this->text($run, 'id').'/go-on', null, 202);
         $this->work();
         self::assertSame('look', $this->stage($n));
-        $this->call('POST', "/api/trays/$n/runs/".$this->text($run, 'id').'/go-on', null, 422);
+        $this->call('POST', "/api/trays/$n/moves/1/runs/".$this->text($run, 'id').'/go-on', null, 422);
     }
 
     public function testTextsAreCoveredUntilSomebodyUncoversThemWhichIsLogged(): void
@@ -342,7 +346,7 @@ final class TrayTest extends ApiTestCase
         $this->signIn('orla');
         $n = $this->openTray();
         $this->bringTo($n, 'backed up');
-        $list = $this->value($this->call('GET', "/api/trays/$n/conversations"), 'conversations');
+        $list = $this->value($this->call('GET', "/api/trays/$n/moves/1/conversations"), 'conversations');
         self::assertIsArray($list);
         $id = null;
         foreach ($list as $row) {
@@ -351,7 +355,7 @@ final class TrayTest extends ApiTestCase
             }
         }
         self::assertIsInt($id);
-        $base = "/api/trays/$n/conversations/$id";
+        $base = "/api/trays/$n/moves/1/conversations/$id";
         $covered = $this->call('GET', "$base/messages?limit=500");
         $this->call('GET', "$base/place?day=2026-01-01");
         $this->call('GET', "$base/place?day=soon", null, 422);
@@ -379,7 +383,6 @@ final class TrayTest extends ApiTestCase
         self::assertSame(0.5, $this->value($this->call('PUT', '/api/standin/phones/GIVES0001/cable', ['megabytes_per_second' => 0.5]), 'megabytes_per_second'));
         $this->call('GET', '/api/phones');
         $this->call('GET', '/api/trays');
-        self::assertFalse($this->value($this->call('GET', '/api/phones/NOPHONE01/holdings'), 'readable'));
     }
 
     private function bringTo(int $n, string $state): void
@@ -404,10 +407,34 @@ final class TrayTest extends ApiTestCase
         return $this->call('GET', "/api/trays/$n");
     }
 
+    /** @return array<array-key, mixed> what the first account on a phone holds, as last seen */
+    private function holds(string $serial): array
+    {
+        $this->look();
+        foreach ((array) $this->call('GET', '/api/phones')['phones'] as $phone) {
+            if (is_array($phone) && $serial === $this->value($phone, 'live', 'serial')) {
+                $holds = $this->value($phone, 'live', 'accounts', 0, 'holds');
+                self::assertIsArray($holds);
+
+                return $holds;
+            }
+        }
+        self::fail("$serial is not on the bench.");
+    }
+
+    /** @return array<array-key, mixed> */
+    private function move(int $n, int $place = 1): array
+    {
+        $move = $this->value($this->tray($n), 'moves', $place - 1);
+        self::assertIsArray($move);
+
+        return $move;
+    }
+
     /** @return array<array-key, mixed> what one rule did */
     private function loss(int $n, string $rule): array
     {
-        foreach ((array) $this->value($this->call('GET', "/api/trays/$n/losses"), 'losses') as $loss) {
+        foreach ((array) $this->value($this->call('GET', "/api/trays/$n/moves/1/losses"), 'losses') as $loss) {
             if (is_array($loss) && $loss['rule'] === $rule) {
                 return $loss;
             }

@@ -6,20 +6,20 @@ declare(strict_types=1);
 
 use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\Persistence\ManagerRegistry;
+use Geschenk\App\Bench\BenchWatch;
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunKind;
+use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Kernel;
 use Geschenk\App\Tray\Intake;
-use Geschenk\App\Tray\RunDesk;
-use Geschenk\App\Tray\TrayFiles;
+use Geschenk\App\Work\RunDesk;
 use Geschenk\App\Work\RunHandler;
-use Geschenk\App\Work\RunKind;
-use Geschenk\App\Work\RunState;
 use Geschenk\App\Work\WorkOnRun;
-use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Files\ScratchFolder;
-use Geschenk\Core\Store\ChatStore;
 use Geschenk\Tests\Support\Phones;
 use Symfony\Component\DependencyInjection\ContainerInterface;
 
@@ -37,32 +37,33 @@ $get = static function (string $class) use ($container): object {
 $entities = $get(EntityManagerInterface::class);
 $registry = $get('doctrine');
 $desk = $get(RunDesk::class);
-$files = $get(TrayFiles::class);
+$files = $get(MoveFiles::class);
 $handler = $get(RunHandler::class);
 $intake = $get(Intake::class);
+$watch = $get(BenchWatch::class);
 assert($registry instanceof ManagerRegistry);
-assert($entities instanceof EntityManagerInterface && $desk instanceof RunDesk && $files instanceof TrayFiles && $handler instanceof RunHandler && $intake instanceof Intake);
+assert($entities instanceof EntityManagerInterface && $desk instanceof RunDesk && $files instanceof MoveFiles && $handler instanceof RunHandler && $intake instanceof Intake && $watch instanceof BenchWatch);
 
 $tray = static fn (): Tray => $entities->getRepository(Tray::class)->findOneBy([]) ?? throw new LogicException('No tray.');
+$move = static fn (): Move => $tray()->move(1) ?? throw new LogicException('No move.');
 $latest = static function () use ($entities): Run {
     $entities->clear();
-    $runs = $entities->getRepository(Run::class)->findAll();
 
-    return $runs[count($runs) - 1] ?? throw new LogicException('No run.');
+    return $entities->getRepository(Run::class)->findOneBy([], ['counter' => 'DESC']) ?? throw new LogicException('No run.');
 };
 /** What a worker does with the newest run until it is over, and with what follows it. */
 $work = static function () use ($latest, $handler, $desk): void {
     for ($n = 0; $n < 8; ++$n) {
         $run = $latest();
         if (RunState::Failed === $run->state()) {
-            $desk->goOn($run);
+            $desk->goOn($run->move->tray->number, $run->move->place, $run->id, 'jette');
         } elseif (RunState::Done === $run->state()) {
             return;
         }
         $handler(new WorkOnRun($run->id));
     }
 };
-$answer = static function (array $order) use ($registry, $entities, $intake, $tray, $latest, $desk, $files, $handler, $work): array {
+$answer = static function (array $order) use ($registry, $entities, $intake, $watch, $tray, $move, $latest, $desk, $files, $handler, $work): array {
     $entities->getConnection()->close();
     // As a worker does between two messages.
     $registry->resetManager();
@@ -70,12 +71,15 @@ $answer = static function (array $order) use ($registry, $entities, $intake, $tr
     ScratchFolder::sweep();
     switch ($order['do'] ?? '') {
         case 'open':
-            $intake->open('Test Person', 'the café', Phones::GIVING, Phones::RECEIVING, 'jette');
+            $watch->round();
+            $intake->open('Test Person', 'the café', Phones::GIVING, Phones::RECEIVING, 'en', 'jette');
 
             return [];
         case 'ask':
             $kind = RunKind::from(is_string($order['kind'] ?? null) ? $order['kind'] : '');
-            $desk->ask($tray(), $kind, 'jette', RunKind::Restore === $kind ? $tray()->number.'-B' : null);
+            $watch->round();
+            $number = $tray()->number;
+            $desk->ask($number, 1, $kind, 'jette', RunKind::Restore === $kind ? $number.'-B' : null);
 
             return [];
         case 'once':
@@ -92,18 +96,21 @@ $answer = static function (array $order) use ($registry, $entities, $intake, $tr
         case 'work':
             $work();
             $run = $latest();
-            $backup = $files->backupFolder($tray());
             $about = ['kind' => $run->kind->value, 'state' => $run->state()->value, 'trouble' => $run->trouble()];
-            if (null !== $backup) {
-                Bag::validate($backup);
-                $about['kept'] = (new ChatStore($backup.'/data/chats.sqlite'))->summary();
+            $record = $move()->backup();
+            if (null !== $record) {
+                $backup = $files->backup($record);
+                $backup->verify();
+                $about['kept'] = $backup->chats()->summary();
             }
-            if ($files->isConverted($tray())) {
-                $files->manifest($tray());
-                $about['rehearsed'] = $files->rehearsed($tray())?->toArray();
+            $rehearsal = $move()->rehearsal();
+            if (null !== $rehearsal) {
+                $files->manifest($move());
+                $about['rehearsed'] = $rehearsal['totals'];
             }
-            if (is_file($files->arrival($tray()))) {
-                $about['arrived'] = (new Result($files->arrival($tray())))->totals()->toArray();
+            $check = $move()->check();
+            if (null !== $check) {
+                $about['arrived'] = (new Result($files->arrival($check)))->totals()->toArray();
             }
 
             return $about;

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Hostile;
 
-use Geschenk\Core\Archive\BackupMaker;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Messenger\BackupKey;
@@ -13,6 +12,7 @@ use Geschenk\Core\Messenger\ReadingApart;
 use Geschenk\Core\Messenger\ReadingLimits;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Hostile;
 
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;

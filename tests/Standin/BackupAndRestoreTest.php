@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Standin;
 
-use Geschenk\Core\Archive\BackupMaker;
 use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Expectation;
@@ -13,18 +13,18 @@ use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Messenger\BackupKey;
-use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\ReadingHere;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
-use Geschenk\Core\Phone\PhoneChats;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
-use Geschenk\Core\Restore\RestorePermit;
-use Geschenk\Core\Restore\Restorer;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Transfer\BackupMaker;
+use Geschenk\Core\Transfer\PhoneChats;
+use Geschenk\Core\Transfer\RestorePermit;
+use Geschenk\Core\Transfer\Restorer;
+use Geschenk\Core\UnusableInput;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;
@@ -59,7 +59,7 @@ final class BackupAndRestoreTest extends TestCase
         Phones::seal($phone, 'low tide at six');
         $before = Phones::fingerprint($phone->data('otterpost'));
         // A wrong key shows before anything else is pulled.
-        foreach (['' => 'sealed backup only', 'high tide' => 'sealed with another key or password', str_repeat('ab', 32) => 'with a password and not with 64 digits'] as $wrong => $says) {
+        foreach (['' => 'sealed_on_phone', 'high tide' => 'sealed_wrong_key', str_repeat('ab', 32) => 'sealed_wants_password'] as $wrong => $says) {
             try {
                 $this->backUp($phone, '' === $wrong ? null : BackupKey::of($wrong));
                 self::fail('Opened with '.$wrong);
@@ -221,7 +221,7 @@ final class BackupAndRestoreTest extends TestCase
             $this->restore($phone, $folder);
             self::fail('There was no space.');
         } catch (PhoneRefuses $refusal) {
-            self::assertStringContainsString('not enough space', $refusal->getMessage());
+            self::assertStringContainsString('phone_full', $refusal->getMessage());
         }
         self::assertSame($before, Phones::fingerprint($phone->data('otterpost')));
         self::assertDirectoryDoesNotExist($phone->path.'/incoming');

@@ -4,18 +4,18 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Standin;
 
-use Geschenk\Core\Archive\BackupMaker;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\ReadingHere;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Transfer\BackupMaker;
+use Geschenk\Core\UnusableInput;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Phones;
@@ -104,7 +104,7 @@ final class BackupMakerTest extends TestCase
                 self::assertFileExists($this->path('bag/data/raw/parcels/late-4-0.txt'));
             } catch (PhoneRefuses $refusal) {
                 self::assertFalse($isTaken, $refusal->getMessage());
-                self::assertStringContainsString('keeps writing', $refusal->getMessage());
+                self::assertStringContainsString('still_writing', $refusal->getMessage());
                 self::assertDirectoryDoesNotExist($this->path('bag'));
             }
             self::assertCount(5, array_keys($progress->phases, 'listing', true));
@@ -188,7 +188,7 @@ final class BackupMakerTest extends TestCase
             $this->make($progress);
             self::fail('It was believed.');
         } catch (UnusableInput $refused) {
-            self::assertStringContainsString('is not what it was', $refused->getMessage());
+            self::assertStringContainsString('"fault":"changed"', $refused->getMessage());
             self::assertDirectoryDoesNotExist($this->path('bag'));
         }
     }

@@ -6,9 +6,9 @@ namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Phone\LinkFiles;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Transfer\LinkFiles;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\FolderPhoneLink;
 use Geschenk\Standin\Phone\PhoneFolder;

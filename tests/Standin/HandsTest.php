@@ -4,10 +4,11 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Standin;
 
-use Geschenk\Core\Messenger\ChatSource;
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Standin\Phone\HandRefused;
 use Geschenk\Standin\Phone\Hands;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
@@ -20,7 +21,7 @@ final class HandsTest extends TestCase
     public function testTheWayToAnAndroidPhoneThatLetsUsIn(): void
     {
         $phone = Phones::giving($this->path(), ['developer_options' => false, 'debugging' => false, 'admitted' => false, 'unlocked' => false]);
-        self::assertArrayNotHasKey('tap_build_number', Hands::offered($phone));
+        self::assertNotContains('tap_build_number', array_column(Hands::offered($phone), 'act'));
         foreach (['unlock', 'tap_build_number', 'debugging_on', 'admit'] as $act) {
             self::assertFalse(Phones::link($phone)->state()->isOpen());
             Hands::do($phone, $act);
@@ -30,22 +31,22 @@ final class HandsTest extends TestCase
 
     public function testWhatIsNotOfferedCanNotBeDone(): void
     {
-        $this->expectException(\DomainException::class);
+        $this->expectException(HandRefused::class);
         Hands::do(Phones::receiving($this->path()), 'debugging_on');
     }
 
     public function testAMessengerIsInstalledAndRegistered(): void
     {
         $phone = DemoMaker::fresh($this->path(), ['serial' => 'FRESH0001', 'maker' => 'M', 'model' => 'N', 'platform' => 'ios', 'os_version' => '1', 'developer_options' => false, 'debugging' => false, 'admitted' => true], null);
-        Hands::do($phone, 'install');
+        Hands::do($phone, 'install otterpost');
         self::assertNull(Phones::link($phone)->state()->app('otterpost')?->number);
         try {
-            Hands::do($phone, 'register', 'twelve');
+            Hands::do($phone, 'register otterpost', 'twelve');
             self::fail();
-        } catch (\DomainException $error) {
-            self::assertStringContainsString('no number', $error->getMessage());
+        } catch (HandRefused $error) {
+            self::assertStringContainsString('hand_no_number', $error->getMessage());
         }
-        Hands::do($phone, 'register', '+447700900321');
+        Hands::do($phone, 'register otterpost', '+447700900321');
         self::assertSame('+447700900321', Phones::link($phone)->state()->app('otterpost')?->number);
         $chats = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress())->chats;
         self::assertSame(['+447700900321', 0], [$chats->source()->account, $chats->summary()['messages']]);

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Standin;
 
-use Geschenk\Core\Archive\BackupMaker;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\Folder;
@@ -13,6 +12,7 @@ use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Tests\Support\FaultyLink;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
@@ -46,7 +46,7 @@ final class ReadErrorsTest extends TestCase
                 (new BackupMaker(new Formats(), new ReadingHere()))->make($link, 'otterpost', $this->path('bag'), [], new NoProgress());
             } catch (PhoneRefuses $refusal) {
                 // Too much changed meanwhile; the next try begins where this one was.
-                self::assertStringContainsString('keeps writing', $refusal->getMessage(), "seed $seed");
+                self::assertStringContainsString('still_writing', $refusal->getMessage(), "seed $seed");
                 (new BackupMaker(new Formats(), new ReadingHere()))->make($link, 'otterpost', $this->path('bag'), [], new NoProgress());
             }
             $context = "seed $seed: ".implode('; ', $link->log);

@@ -12,10 +12,10 @@ use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\Readiness;
 use Geschenk\Core\Progress;
-use Geschenk\Core\Restore\RestorePermit;
-use Geschenk\Core\Restore\Restorer;
-use Geschenk\Core\Restore\RestoreRefused;
-use Geschenk\Core\Restore\StagedRestore;
+use Geschenk\Core\Transfer\RestorePermit;
+use Geschenk\Core\Transfer\Restorer;
+use Geschenk\Core\Transfer\RestoreRefused;
+use Geschenk\Core\Transfer\StagedRestore;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\RecordedProgress;
@@ -94,7 +94,7 @@ final class RestorerTest extends TestCase
             $this->stage(new NoProgress());
             self::fail('It was staged.');
         } catch (RestoreRefused $refused) {
-            self::assertStringContainsString('no longer what was rehearsed', $refused->getMessage());
+            self::assertStringContainsString('changed_since_rehearsal', $refused->getMessage());
             self::assertSame($before, Phones::fingerprint($this->phone->data(self::APP)));
         }
     }
@@ -120,7 +120,7 @@ final class RestorerTest extends TestCase
                 $call();
                 self::fail('There was nothing.');
             } catch (RestoreRefused $refused) {
-                self::assertStringContainsString('has no files', $refused->getMessage());
+                self::assertStringContainsString('nothing_rehearsed', $refused->getMessage());
             }
         }
     }
@@ -136,9 +136,9 @@ final class RestorerTest extends TestCase
     /** @return iterable<string, array{callable(string): mixed, string}> what becomes of the stage, and what is said */
     public static function stageHarms(): iterable
     {
-        yield 'another letter' => [static fn (string $stage) => file_put_contents($stage.'/sub/b.txt', 'everyb0dy'), 'sub/b.txt did not reach the phone whole'];
-        yield 'gone' => [static fn (string $stage) => unlink($stage.'/a.txt'), 'a.txt did not reach the phone whole'];
-        yield 'one more' => [static fn (string $stage) => file_put_contents($stage.'/more', 'x'), '4 files are staged on the phone where 3 belong'];
+        yield 'another letter' => [static fn (string $stage) => file_put_contents($stage.'/sub/b.txt', 'everyb0dy'), 'not_whole {"path":"sub/b.txt"}'];
+        yield 'gone' => [static fn (string $stage) => unlink($stage.'/a.txt'), 'not_whole {"path":"a.txt"}'];
+        yield 'one more' => [static fn (string $stage) => file_put_contents($stage.'/more', 'x'), 'other_files {"found":4,"belong":3}'];
     }
 
     /** @param callable(string): mixed $harm */
@@ -161,7 +161,7 @@ final class RestorerTest extends TestCase
             $this->stage(new NoProgress());
             self::fail('There was no room.');
         } catch (PhoneRefuses $refusal) {
-            self::assertStringContainsString('not enough space', $refusal->getMessage());
+            self::assertStringContainsString('phone_full', $refusal->getMessage());
             self::assertDirectoryDoesNotExist($this->phone->path.'/incoming');
         }
         $this->leave($needed);

@@ -34,7 +34,7 @@ final class FaultyLink implements PhoneLink
         $file = $this->link->file($app, $path) ?? throw PhoneRefuses::noFile($path);
         if (isset($this->unreadable[$path])) {
             $this->part($app, $path, $sink, $this->unreadable[$path]);
-            throw new FileUnreadable($path, $this->unreadable[$path], $file->bytes);
+            throw FileUnreadable::of($path, $this->unreadable[$path], $file->bytes);
         }
         if ($this->left > 0 && 0 === $this->chance->getInt(0, 3)) {
             --$this->left;
@@ -47,7 +47,7 @@ final class FaultyLink implements PhoneLink
                 case 1:
                     $this->log[] = "$path can't be read once after $at";
                     $this->part($app, $path, $sink, $at);
-                    throw new FileUnreadable($path, $at, $file->bytes);
+                    throw FileUnreadable::of($path, $at, $file->bytes);
                 case 2:
                     if (!str_contains($path, 'pouch')) {
                         $this->log[] = "$path is written anew";

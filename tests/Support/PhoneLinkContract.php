@@ -170,7 +170,7 @@ abstract class PhoneLinkContract extends TestCase
                 $this->link()->pull(self::APP, 'film.bin', $sink, self::unheard(...));
                 self::fail("after $bytes");
             } catch (FileUnreadable $error) {
-                self::assertSame(['film.bin', $bytes, 200_000], [$error->path, $error->bytes, $error->listed]);
+                self::assertSame(['path' => 'film.bin', 'bytes' => $bytes, 'listed' => 200_000], $error->fields);
                 self::assertSame(str_repeat('x', $bytes), self::textOf($sink));
             }
             // It is there all the same.

@@ -1,4 +1,6 @@
 import createClient, { type Middleware } from 'openapi-fetch'
+import { say } from '../lib/say'
+import { failed, heard } from './line'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -14,6 +16,9 @@ export class ApiProblem extends Error {
   }
 }
 
+/** Milliseconds: a server that takes longer does not answer. */
+const PATIENCE = { read: 10_000, change: 30_000 }
+
 let token = ''
 let onSignedOut: () => void = () => undefined
 
@@ -24,12 +29,17 @@ export const whenSignedOut = (act: () => void): void => {
   onSignedOut = act
 }
 
+const pathOf = (request: Request): string => new URL(request.url).pathname
+
 const guard: Middleware = {
   onRequest({ request }) {
     if (request.method !== 'GET') request.headers.set('X-Geschenk-Token', token)
     return request
   },
   async onResponse({ request, response }) {
+    const isRead = request.method === 'GET'
+    if (isRead && response.status >= 500) failed(pathOf(request), 'troubled')
+    else if (isRead) heard(pathOf(request))
     if (response.ok) return response
     if (response.status === 401 && !request.url.endsWith('/api/session')) onSignedOut()
     const problem = (await response
@@ -38,27 +48,35 @@ const guard: Middleware = {
       .catch(() => null)) as Schemas['Problem'] | null
     throw new ApiProblem(
       response.status,
-      problem?.title ?? 'No answer',
-      problem?.detail ?? 'The server did not answer as expected. Try again in a moment.',
+      problem?.title ?? say('app.no_answer'),
+      problem?.detail ?? say('app.no_answer_how'),
     )
   },
-  onError({ error }) {
-    return error instanceof ApiProblem
-      ? error
-      : new ApiProblem(
-          0,
-          'No connection',
-          'The server can’t be reached. Work on the trays goes on; this page comes back by itself.',
-        )
+  onError({ error, request }) {
+    if (error instanceof ApiProblem) return error
+    if (request.method === 'GET') failed(pathOf(request), 'gone')
+    return new ApiProblem(0, say('app.no_connection'), say('app.no_connection_how'))
   },
 }
 
-export const api = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) })
+/** A request that gives up: nothing spins for ever. */
+function patiently(request: Request): Promise<Response> {
+  const end = new AbortController()
+  const clock = setTimeout(() => end.abort(), request.method === 'GET' ? PATIENCE.read : PATIENCE.change)
+  return Promise.race([
+    fetch(request),
+    new Promise<never>((_, reject) => {
+      end.signal.addEventListener('abort', () => reject(new Error('The server takes too long.')))
+    }),
+  ]).finally(() => clearTimeout(clock))
+}
+
+export const api = createClient<paths>({ baseUrl: location.origin, fetch: patiently })
 api.use(guard)
 
 /** The body of an answer, or the problem as an exception. */
 export async function body<T>(call: Promise<{ data?: T }>): Promise<T> {
   const { data } = await call
-  if (data === undefined) throw new ApiProblem(0, 'No answer', 'The server sent nothing. Try again in a moment.')
+  if (data === undefined) throw new ApiProblem(0, say('app.no_answer'), say('app.no_answer_how'))
   return data
 }

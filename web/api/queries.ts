@@ -1,8 +1,17 @@
 import { computed, type Ref } from 'vue'
-import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/vue-query'
+import { language, type Language } from '../lib/say'
 import { api, body, setToken, type Schemas } from './client'
 
 const LIVE = 1_500
+
+/** Where a move is: its tray's number, and its place in it. */
+export interface At {
+  number: number
+  place: number
+}
+
+const path = (at: At) => ({ path: { number: at.number, place: at.place } })
 
 export function useSession() {
   return useQuery({
@@ -10,17 +19,34 @@ export function useSession() {
     queryFn: async () => {
       const session = await body(api.GET('/api/session'))
       setToken(session.token)
+      language.value = session.language
       return session
     },
     staleTime: Infinity,
+    // A session that could not be asked for is asked for again, until it is known who is there.
+    refetchInterval: (query) => (query.state.status === 'error' ? LIVE : false),
   })
 }
 
 /** Takes over a new session; what the one before had read is forgotten. */
 export function enter(client: QueryClient, session: Schemas['Session']): void {
   setToken(session.token)
+  language.value = session.language
   client.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' })
   client.setQueryData(['session'], session)
+}
+
+/** Changes the user's language; what the server said in the other one is asked for again. */
+export function useSpeak() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (chosen: Language) => body(api.PUT('/api/session/language', { body: { language: chosen } })),
+    onSuccess: async (session) => {
+      language.value = session.language
+      client.setQueryData(['session'], session)
+      await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'session' })
+    },
+  })
 }
 
 export function useShelf(enabled: Ref<boolean>) {
@@ -38,7 +64,7 @@ export function useTray(number: Ref<number>) {
   return useQuery({
     queryKey: computed(() => ['tray', number.value]),
     queryFn: () => body(api.GET('/api/trays/{number}', { params: { path: { number: number.value } } })),
-    refetchInterval: (query) => (query.state.data?.waits.for === 'machine' ? 600 : LIVE),
+    refetchInterval: (query) => (query.state.data?.moves.some((m) => m.waits.for === 'machine') ? 600 : LIVE),
   })
 }
 
@@ -61,74 +87,55 @@ export function useBench() {
   })
 }
 
-/** @param state changes whenever the phone should be read anew */
-/** What changes when a phone's holdings may have. */
-export function phoneState(live: Schemas['Live'] | undefined): string {
-  return `${live?.open}${live?.free_bytes}${live?.messenger?.number}`
-}
-
-export function useHoldings(serial: Ref<string>, state: Ref<string>) {
+export function useConversations(at: Ref<At>) {
   return useQuery({
-    queryKey: computed(() => ['holdings', serial.value, state.value]),
-    queryFn: () => body(api.GET('/api/phones/{serial}/holdings', { params: { path: { serial: serial.value } } })),
-    placeholderData: keepPreviousData,
-    enabled: computed(() => serial.value !== ''),
-    // Until the worker that looks has answered.
-    refetchInterval: (query) => (query.state.data?.looking ? LIVE : false),
-  })
-}
-
-/** The sealed backup that a tray's giving phone holds its chats in; null where they lie open. */
-export function useSealedBackup(tray: Ref<Schemas['Tray']>) {
-  const giving = computed(() => tray.value.phones.find((p) => p.role === 'gives'))
-  const holdings = useHoldings(
-    computed(() => giving.value?.live.serial ?? ''),
-    computed(() => phoneState(giving.value?.live)),
-  )
-  return computed(() => holdings.data.value?.sealed ?? null)
-}
-
-export function useConversations(number: Ref<number>) {
-  return useQuery({
-    queryKey: computed(() => ['conversations', number.value]),
-    queryFn: () => body(api.GET('/api/trays/{number}/conversations', { params: { path: { number: number.value } } })),
+    queryKey: computed(() => ['conversations', at.value]),
+    queryFn: () => body(api.GET('/api/trays/{number}/moves/{place}/conversations', { params: path(at.value) })),
     staleTime: Infinity,
   })
 }
 
-export function useLosses(number: Ref<number>, stamp: Ref<string>) {
+export function useLosses(at: Ref<At>, stamp: Ref<string>) {
   return useQuery({
-    queryKey: computed(() => ['losses', number.value, stamp.value]),
-    queryFn: () => body(api.GET('/api/trays/{number}/losses', { params: { path: { number: number.value } } })),
+    queryKey: computed(() => ['losses', at.value, stamp.value]),
+    queryFn: () => body(api.GET('/api/trays/{number}/moves/{place}/losses', { params: path(at.value) })),
   })
 }
 
 /** Chooses what becomes of something that the receiving side can't hold; the rehearsal is made anew. */
-export function useChoose(number: Ref<number>) {
-  return useTrayChange(number, ({ rule, choice }: { rule: string; choice: string }) =>
-    body(
-      api.PUT('/api/trays/{number}/choices/{rule}', {
-        params: { path: { number: number.value, rule } },
-        body: { choice },
-      }),
-    ),
+export function useChoose(at: Ref<At>) {
+  return useTrayChange(
+    () => at.value.number,
+    ({ rule, choice }: { rule: string; choice: string }) =>
+      body(
+        api.PUT('/api/trays/{number}/moves/{place}/choices/{rule}', {
+          params: { path: { ...at.value, rule } },
+          body: { choice },
+        }),
+      ),
   )
 }
 
-export function useArrival(number: Ref<number>, stamp: Ref<string>) {
+/** @param check an earlier check; null for the newest */
+export function useArrival(at: Ref<At>, check: Ref<number | null>, stamp: Ref<string>) {
   return useQuery({
-    queryKey: computed(() => ['arrival', number.value, stamp.value]),
-    queryFn: () => body(api.GET('/api/trays/{number}/arrival', { params: { path: { number: number.value } } })),
+    queryKey: computed(() => ['arrival', at.value, check.value, stamp.value]),
+    queryFn: () =>
+      body(
+        api.GET('/api/trays/{number}/moves/{place}/arrival', {
+          params: { ...path(at.value), query: check.value === null ? {} : { check: check.value } },
+        }),
+      ),
   })
 }
 
-export function useFindings(number: Ref<number>, conversation: Ref<number | null>) {
+export function useFindings(at: Ref<At>, check: Ref<number>, conversation: Ref<number | null>) {
   return useQuery({
-    queryKey: computed(() => ['findings', number.value, conversation.value]),
+    queryKey: computed(() => ['findings', at.value, check.value, conversation.value]),
     queryFn: () =>
       body(
-        api.GET('/api/trays/{number}/arrival/{id}', {
-          params: { path: { number: number.value, id: conversation.value ?? 0 } },
+        api.GET('/api/trays/{number}/moves/{place}/arrival/{id}', {
+          params: { path: { ...at.value, id: conversation.value ?? 0 }, query: { check: check.value } },
         }),
       ),
     select: (data) => data.findings,
@@ -150,50 +157,88 @@ export function useLog() {
 }
 
 /** Changes to a tray answer with the tray, which is shown at once. */
-function useTrayChange<Input>(number: Ref<number>, change: (input: Input) => Promise<Schemas['Tray']>) {
+function useTrayChange<Input>(number: () => number, change: (input: Input) => Promise<Schemas['Tray']>) {
   const client = useQueryClient()
   return useMutation({
     mutationFn: change,
     onSuccess: async (tray) => {
-      client.setQueryData(['tray', number.value], tray)
+      client.setQueryData(['tray', number()], tray)
       await client.invalidateQueries({ queryKey: ['trays'] })
     },
   })
 }
 
-export function useAskForRun(number: Ref<number>) {
-  return useTrayChange(number, (input: { kind: Schemas['RunKind']; confirmed_tag?: string; key?: string }) =>
-    body(api.POST('/api/trays/{number}/runs', { params: { path: { number: number.value } }, body: input })),
+export function useAskForRun(at: Ref<At>) {
+  return useTrayChange(
+    () => at.value.number,
+    (input: { kind: Schemas['RunKind']; confirmed_tag?: string; key?: string }) =>
+      body(api.POST('/api/trays/{number}/moves/{place}/runs', { params: path(at.value), body: input })),
   )
 }
 
-export function useGoOn(number: Ref<number>) {
-  return useTrayChange(number, ({ id, key }: { id: string; key?: string }) =>
-    body(
-      api.POST('/api/trays/{number}/runs/{id}/go-on', {
-        params: { path: { number: number.value, id } },
-        ...(key === undefined ? {} : { body: { key } }),
-      }),
-    ),
+/** Has several accounts backed up, one after the other: each waits for its turn. */
+export function useBackUp(number: Ref<number>) {
+  return useTrayChange(
+    () => number.value,
+    async (accounts: { place: number; key?: string }[]) => {
+      let tray: Schemas['Tray'] | undefined
+      for (const { place, ...rest } of accounts) {
+        tray = await body(
+          api.POST('/api/trays/{number}/moves/{place}/runs', {
+            params: path({ number: number.value, place }),
+            body: { kind: 'backup', ...rest },
+          }),
+        )
+      }
+      if (tray === undefined) throw new Error('There was nothing to back up.')
+      return tray
+    },
   )
 }
 
-export function useStop(number: Ref<number>) {
-  return useTrayChange(number, (id: string) =>
-    body(api.POST('/api/trays/{number}/runs/{id}/stop', { params: { path: { number: number.value, id } } })),
+export function useGoOn(at: Ref<At>) {
+  return useTrayChange(
+    () => at.value.number,
+    ({ id, key }: { id: string; key?: string }) =>
+      body(
+        api.POST('/api/trays/{number}/moves/{place}/runs/{id}/go-on', {
+          params: { path: { ...at.value, id } },
+          ...(key === undefined ? {} : { body: { key } }),
+        }),
+      ),
+  )
+}
+
+export function useStop(at: Ref<At>) {
+  return useTrayChange(
+    () => at.value.number,
+    (id: string) =>
+      body(api.POST('/api/trays/{number}/moves/{place}/runs/{id}/stop', { params: { path: { ...at.value, id } } })),
+  )
+}
+
+/** Leaves an account out of the job, or takes it in again. */
+export function useLeaveOut(at: Ref<At>) {
+  return useTrayChange(
+    () => at.value.number,
+    (isOut: boolean) =>
+      body(api.PUT('/api/trays/{number}/moves/{place}', { params: path(at.value), body: { left_out: isOut } })),
   )
 }
 
 export function useGiveRoles(number: Ref<number>) {
-  return useTrayChange(number, (tag: string) =>
-    body(
-      api.PUT('/api/trays/{number}/roles', { params: { path: { number: number.value } }, body: { giving_tag: tag } }),
-    ),
+  return useTrayChange(
+    () => number.value,
+    (tag: string) =>
+      body(
+        api.PUT('/api/trays/{number}/roles', { params: { path: { number: number.value } }, body: { giving_tag: tag } }),
+      ),
   )
 }
 
 export function useHandOver(number: Ref<number>) {
-  return useTrayChange(number, () =>
-    body(api.POST('/api/trays/{number}/hand-over', { params: { path: { number: number.value } } })),
+  return useTrayChange(
+    () => number.value,
+    () => body(api.POST('/api/trays/{number}/hand-over', { params: { path: { number: number.value } } })),
   )
 }

@@ -2,15 +2,13 @@
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { count } from '../lib/format'
+import { say } from '../lib/say'
 
 /** The four accounts as one bar and one sum that adds up, and what came on top. */
-const props = defineProps<{ totals: Schemas['Totals']; of: string }>()
-const accounts = computed(() => [
-  { key: 'arrived', word: 'arrived', n: props.totals.arrived },
-  { key: 'changed', word: 'changed as listed', n: props.totals.changed },
-  { key: 'left_out', word: 'left out', n: props.totals.left_out },
-  { key: 'missing', word: 'missing', n: props.totals.missing },
-])
+const props = defineProps<{ totals: Schemas['Totals'] }>()
+const accounts = computed(() =>
+  (['arrived', 'changed', 'left_out', 'missing'] as const).map((key) => ({ key, n: props.totals[key] })),
+)
 /** Widths in percent; an account with anything in it is never too thin to see. */
 const widths = computed(() => {
   const least = accounts.value.map((a) =>
@@ -41,20 +39,17 @@ const widths = computed(() => {
     <p class="sum">
       <template v-for="(a, n) in accounts" :key="a.key">
         <span v-if="n > 0" class="soft"> + </span>
-        <span class="account" :class="[a.key, { none: a.n === 0 }]">
-          <b>{{ count(a.n) }}</b> {{ a.word }}
-        </span>
+        <span class="account" :class="[a.key, { none: a.n === 0 }]">{{ say(`sum.${a.key}`, { n: count(a.n) }) }}</span>
       </template>
       <span class="soft"> = </span>
-      <b>{{ count(totals.messages) }}</b> {{ of }}
+      <b>{{ say('sum.all', { n: count(totals.messages) }) }}</b>
       <span v-if="totals.added + totals.added_missing > 0" class="soft">
-        · <b>{{ count(totals.added) }}</b> made on the way<template v-if="totals.added_missing > 0"
-          >, {{ count(totals.added_missing) }} of them not there</template
+        · {{ say('sum.made', { n: count(totals.added) })
+        }}<template v-if="totals.added_missing > 0"
+          >, {{ say('sum.made_missing', { n: count(totals.added_missing) }) }}</template
         ></span
       >
-      <span v-if="totals.extra > 0" class="extra">
-        · <b>{{ count(totals.extra) }}</b> more than expected</span
-      >
+      <span v-if="totals.extra > 0" class="extra"> · {{ say('sum.extra', { n: count(totals.extra) }) }}</span>
     </p>
   </div>
 </template>

@@ -5,70 +5,87 @@ import { useArrival } from '../api/queries'
 import AccountsBar from './AccountsBar.vue'
 import ArrivalTable from './ArrivalTable.vue'
 import MonthStrips from './MonthStrips.vue'
-import { count, dateTime, many } from '../lib/format'
-import { REASONS } from '../lib/words'
+import { dateTime } from '../lib/format'
+import { say, word } from '../lib/say'
 
 /** The heart: a picture in which a hole jumps out, then the table, then the single messages. */
-const props = defineProps<{ tray: Schemas['Tray'] }>()
+const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
+const chosen = ref<number | null>(null)
 const query = useArrival(
-  computed(() => props.tray.number),
-  computed(() => props.tray.run?.finished_at ?? ''),
+  at,
+  chosen,
+  computed(() => String(props.move.checks[0]?.id ?? '')),
 )
 const arrival = computed(() => query.data.value)
 const picked = ref<number | null>(null)
-const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
+const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives')?.tag ?? '')
 const holed = computed(() => arrival.value?.conversations.filter((c) => c.verdict === 'missing').length ?? 0)
-const ACCOUNT = {
-  person: ['person', 'people'],
-  label: ['label', 'labels'],
-  canned_answer: ['canned answer', 'canned answers'],
-  messenger: ['messenger', 'messengers'],
-  edition: ['edition of the messenger', 'editions'],
-  account: ['number of the account', 'numbers'],
-  account_name: ['name of the account’s owner', 'names'],
-} as const
-/** People, labels and canned answers that are not as expected. */
+/** All checks are kept: an earlier one can be held against this one. */
+const checks = computed(() =>
+  props.move.checks.map((c) => ({
+    value: c.id,
+    title: say('check.which', { at: dateTime(c.at), by: c.by, missing: c.totals.missing }),
+  })),
+)
+const isEarlier = computed(() => chosen.value !== null && chosen.value !== props.move.checks[0]?.id)
+/** People, labels and ready-made answers that are not as expected. */
 const account = computed(
   () =>
     arrival.value?.account
       .filter((a) => a.differing > 0)
-      .map((a) => `${many(a.differing, ACCOUNT[a.what][0], ACCOUNT[a.what][1])} not as expected`) ?? [],
+      .map((a) => say('check.differing', { what: say(`aspect_of.${a.what}`), count: a.differing })) ?? [],
 )
 const headline = computed(() => {
   const totals = arrival.value?.totals
   if (!totals) return ''
-  if (totals.complete) return 'Everything that was meant to arrive is there'
-  if (totals.missing > 0) return `${many(totals.missing, 'message')} missing, in ${many(holed.value, 'conversation')}`
-  if (totals.added_missing > 0) return `${many(totals.added_missing, 'copy', 'copies')} missing`
-  if (totals.extra > 0) return `${many(totals.extra, 'message')} more than expected`
-  if (totals.conversations_extra > 0) return `${many(totals.conversations_extra, 'conversation')} more than expected`
+  if (totals.complete) return say('check.all')
+  if (totals.missing > 0) return say('check.missing', { count: totals.missing, conversations: holed.value })
+  if (totals.added_missing > 0) return say('check.copies', { count: totals.added_missing })
+  if (totals.extra > 0) return say('check.extra', { count: totals.extra })
+  if (totals.conversations_extra > 0) return say('check.conversations_extra', { count: totals.conversations_extra })
   return totals.settings_differing > 0
-    ? `${many(totals.settings_differing, 'conversation')} with other settings`
+    ? say('check.settings', { count: totals.settings_differing })
     : account.value.join(', ')
+})
+const about = computed(() => {
+  if (!arrival.value) return ''
+  const reasons = Object.entries(arrival.value.reasons).map(([reason, n]) =>
+    say('check.reason', { count: n, reason: word('reason', reason) }),
+  )
+  const read = say('check.read_back', { tag: receiving.value, at: dateTime(arrival.value.checked_at) })
+  return [read, ...reasons, ...account.value].join(' · ')
 })
 </script>
 
 <template>
-  <p v-if="query.isPending.value" class="soft" role="status">Opening the result…</p>
-  <p v-else-if="query.error.value" class="trouble" role="alert">{{ query.error.value.message }}</p>
-  <div v-else-if="arrival" class="check">
+  <p v-if="arrival === undefined && query.error.value" class="trouble" role="alert">{{ query.error.value.message }}</p>
+  <p v-else-if="arrival === undefined" class="soft" role="status">{{ say('check.opening') }}</p>
+  <div v-else class="check">
     <header class="top">
       <div>
         <h2 :class="{ hole: !arrival.totals.complete }">{{ headline }}</h2>
-        <p class="soft">
-          Read back from {{ receiving?.tag }}, {{ dateTime(arrival.checked_at)
-          }}<template v-for="(n, reason) in arrival.reasons" :key="reason"
-            >. {{ count(n) }}: {{ REASONS[reason] ?? reason }}</template
-          ><template v-for="a in account" :key="a">. {{ a }}</template>
-        </p>
+        <p class="soft">{{ about }}</p>
       </div>
       <div class="buttons"><slot /></div>
     </header>
-    <AccountsBar :totals="arrival.totals" of="in the backup" />
+    <v-select
+      v-if="checks.length > 1"
+      :model-value="chosen ?? checks[0]?.value"
+      :items="checks"
+      :label="say('check.earlier')"
+      @update:model-value="chosen = Number($event)"
+    />
+    <p v-if="isEarlier" class="trouble" role="status">
+      {{ say('check.shown_earlier') }}
+      <button type="button" class="link" @click="chosen = null">{{ say('check.newest') }}</button>
+    </p>
+    <AccountsBar :totals="arrival.totals" />
     <MonthStrips :rows="arrival.conversations" :picked="picked" @pick="picked = $event" />
     <ArrivalTable
       v-model:picked="picked"
-      :number="tray.number"
+      :at="at"
+      :check="arrival.check"
       :rows="arrival.conversations"
       :losses="arrival.losses"
     />
@@ -90,5 +107,9 @@ const headline = computed(() => {
   gap: var(--gap-2);
   align-items: center;
   flex-shrink: 0;
+}
+.link {
+  text-decoration: underline;
+  text-underline-offset: 3px;
 }
 </style>

@@ -1,16 +1,23 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useFindings } from '../api/queries'
-import { bytes, count, date, dateTime } from '../lib/format'
-import { KINDS, REASONS, SHORT_VERDICTS, VERDICTS, type Verdict } from '../lib/words'
+import { useFindings, type At } from '../api/queries'
+import { bytes, count, date, dateTime, phoneNumber } from '../lib/format'
+import { say, word } from '../lib/say'
+import { kindWord, type Verdict } from '../lib/words'
 
-const props = defineProps<{ number: number; rows: Schemas['ArrivalRow'][]; losses: Schemas['Loss'][] }>()
+const props = defineProps<{
+  at: At
+  check: number
+  rows: Schemas['ArrivalRow'][]
+  losses: Schemas['Loss'][]
+}>()
 const picked = defineModel<number | null>('picked', { required: true })
 const show = ref<'all' | 'differences' | Verdict>('all')
 const find = ref('')
 const findings = useFindings(
-  computed(() => props.number),
+  computed(() => props.at),
+  computed(() => props.check),
   picked,
 )
 const counts = computed(() => {
@@ -26,7 +33,6 @@ const filters = computed(() =>
     (f) => f === 'all' || (f === 'differences' ? (counts.value['extra'] ?? 0) > 0 : (counts.value[f] ?? 0) > 0),
   ),
 )
-const word = (f: string): string => (f === 'all' ? 'all' : f === 'differences' ? 'differences' : VERDICTS[f as Verdict])
 const shown = computed(() =>
   props.rows.filter(
     (r) =>
@@ -43,20 +49,21 @@ function sentence(rule: string): string {
   return chosen ? `${loss.sentence} ${chosen.words}.` : loss.sentence
 }
 const pair = (expected: number, found: number): string =>
-  expected === found ? count(found) : `${count(found)} of ${count(expected)}`
+  expected === found ? count(found) : say('check.of', { found, expected })
+const aspects = (list: string[]): string => list.map((a) => word('aspect', a)).join(', ')
 </script>
 
 <template>
   <div class="sheet">
     <div class="tools">
-      <div class="filters" role="group" aria-label="Show">
+      <div class="filters" role="group" :aria-label="say('check.show')">
         <button v-for="f in filters" :key="f" type="button" :aria-pressed="show === f" @click="show = f">
-          {{ word(f) }} <b>{{ count(counts[f] ?? 0) }}</b>
+          {{ say(`verdict.${f}`) }} <b>{{ count(counts[f] ?? 0) }}</b>
         </button>
       </div>
-      <v-text-field v-model="find" label="Find by title" clearable />
+      <v-text-field v-model="find" :label="say('app.find_title')" clearable />
     </div>
-    <div class="scroll" tabindex="0" role="region" aria-label="Conversations compared">
+    <div class="scroll" tabindex="0" role="region" :aria-label="say('check.region')">
       <table class="plain compared">
         <colgroup>
           <col />
@@ -69,13 +76,13 @@ const pair = (expected: number, found: number): string =>
         </colgroup>
         <thead>
           <tr>
-            <th>Conversation</th>
-            <th>Verdict</th>
-            <th class="n">Messages</th>
-            <th class="n">Attachments</th>
-            <th class="n">People</th>
-            <th class="n">First</th>
-            <th class="n">Last</th>
+            <th scope="col">{{ say('check.conversation') }}</th>
+            <th scope="col">{{ say('check.verdict') }}</th>
+            <th scope="col" class="n">{{ say('check.messages') }}</th>
+            <th scope="col" class="n">{{ say('check.attachments') }}</th>
+            <th scope="col" class="n">{{ say('check.people') }}</th>
+            <th scope="col" class="n">{{ say('check.first') }}</th>
+            <th scope="col" class="n">{{ say('check.last') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -83,12 +90,12 @@ const pair = (expected: number, found: number): string =>
             <tr class="pick" :class="{ open: picked === r.id }" @click="picked = picked === r.id ? null : r.id">
               <td class="title">
                 <button type="button" :aria-expanded="picked === r.id" class="clip" :title="r.title ?? undefined">
-                  {{ r.title ?? 'Without a title' }}
+                  {{ r.title === null ? say('app.untitled') : phoneNumber(r.title) }}
                 </button>
               </td>
               <td>
                 <span class="verdict account" :class="r.verdict">{{
-                  SHORT_VERDICTS[r.verdict] + (r.missing > 0 ? ` ${count(r.missing)}` : '')
+                  say(`verdict_short.${r.verdict}`) + (r.missing > 0 ? ` ${count(r.missing)}` : '')
                 }}</span>
               </td>
               <td class="n">{{ pair(r.messages_expected - r.left_out, r.messages_found) }}</td>
@@ -102,7 +109,9 @@ const pair = (expected: number, found: number): string =>
                 }}</template>
                 <template v-else
                   ><span class="hole">{{ date(r.first_found) }}</span
-                  ><br /><span class="soft small">meant {{ date(r.first_expected) }}</span></template
+                  ><br /><span class="soft small">{{
+                    say('check.meant', { at: date(r.first_expected) })
+                  }}</span></template
                 >
               </td>
               <td class="n">
@@ -111,54 +120,55 @@ const pair = (expected: number, found: number): string =>
                 }}</template>
                 <template v-else
                   ><span class="hole">{{ date(r.last_found) }}</span
-                  ><br /><span class="soft small">meant {{ date(r.last_expected) }}</span></template
+                  ><br /><span class="soft small">{{
+                    say('check.meant', { at: date(r.last_expected) })
+                  }}</span></template
                 >
               </td>
             </tr>
             <tr v-if="picked === r.id" class="detail">
               <td colspan="7">
                 <p v-if="r.settings.length > 0" class="hole">
-                  Other than meant: {{ r.settings.join(', ').replaceAll('_', ' ') }}.
+                  {{ say('check.other_settings', { list: aspects(r.settings) }) }}
                 </p>
                 <p v-for="rule in r.rules" :key="rule" class="soft">{{ sentence(rule) }}</p>
-                <p v-if="findings.isPending.value" class="soft" role="status">Looking at the messages…</p>
+                <p v-if="findings.isPending.value" class="soft" role="status">{{ say('check.looking') }}</p>
+                <p v-else-if="findings.error.value" class="trouble" role="alert">{{ findings.error.value.message }}</p>
                 <table v-else-if="(findings.data.value ?? []).length > 0" class="plain inner">
                   <thead>
                     <tr>
-                      <th>Sent</th>
-                      <th>By</th>
-                      <th>Meant to arrive</th>
-                      <th>On the phone</th>
+                      <th scope="col">{{ say('check.sent') }}</th>
+                      <th scope="col">{{ say('check.by') }}</th>
+                      <th scope="col">{{ say('check.meant_to_arrive') }}</th>
+                      <th scope="col">{{ say('check.on_phone') }}</th>
                     </tr>
                   </thead>
                   <tbody>
                     <tr v-for="f in findings.data.value" :key="f.id">
                       <td class="when">{{ dateTime(f.sent_at) }}</td>
-                      <td>{{ f.from_owner ? 'the owner' : (f.sender ?? '–') }}</td>
+                      <td>{{ f.from_owner ? say('ledger.owner') : phoneNumber(f.sender) }}</td>
                       <td>
-                        {{ f.account === 'extra' ? 'nothing' : (KINDS[f.kind] ?? f.kind)
+                        {{ f.account === 'extra' ? say('check.nothing') : kindWord(f.kind)
                         }}<template v-if="f.attachment && f.account !== 'extra'"
                           >, {{ bytes(f.attachment.bytes) }}</template
                         >
                       </td>
                       <td class="hole">
-                        {{ REASONS[f.reason]
-                        }}<template v-if="f.reason === 'different'"
-                          >: {{ f.aspects.join(', ').replaceAll('_', ' ') }}</template
-                        >
+                        {{ word('reason', f.reason)
+                        }}<template v-if="f.reason === 'different'">: {{ aspects(f.aspects) }}</template>
                       </td>
                     </tr>
                   </tbody>
                 </table>
                 <p v-else-if="r.rules.length === 0 && r.settings.length === 0">
-                  Every message, attachment, person and setting is there as it was.
+                  {{ say('check.as_it_was') }}
                 </p>
               </td>
             </tr>
           </template>
         </tbody>
       </table>
-      <p v-if="shown.length === 0" class="pad soft">No conversation matches.</p>
+      <p v-if="shown.length === 0" class="pad soft">{{ say('check.no_match') }}</p>
     </div>
   </div>
 </template>
@@ -207,6 +217,8 @@ thead th {
 }
 .compared {
   table-layout: fixed;
+  /* Narrower than this it is moved sideways: a title can always be read. */
+  min-width: 790px;
   font-size: 0.875rem;
 }
 .compared .n {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '../api/client'
 import { bytes, count, dateTime, phoneNumber } from '../lib/format'
+import { say } from '../lib/say'
 
 defineProps<{ backup: Schemas['Backup'] }>()
 </script>
@@ -8,32 +9,36 @@ defineProps<{ backup: Schemas['Backup'] }>()
 <template>
   <dl class="facts">
     <div>
-      <dt>Taken</dt>
+      <dt>{{ say('backup.taken') }}</dt>
       <dd>{{ dateTime(backup.taken_at) }}</dd>
     </div>
     <div>
-      <dt>Account</dt>
+      <dt>{{ say('backup.way_in') }}</dt>
+      <dd>{{ say(`backup.${backup.way_in}`) }}</dd>
+    </div>
+    <div>
+      <dt>{{ say('backup.account') }}</dt>
       <dd>{{ phoneNumber(backup.account) }}</dd>
     </div>
     <div>
-      <dt>Conversations</dt>
+      <dt>{{ say('backup.conversations') }}</dt>
       <dd>{{ count(backup.conversations) }}</dd>
     </div>
     <div>
-      <dt>Messages</dt>
+      <dt>{{ say('backup.messages') }}</dt>
       <dd>{{ count(backup.messages) }}</dd>
     </div>
     <div>
-      <dt>Attachments</dt>
-      <dd>{{ count(backup.attachments) }}, {{ bytes(backup.attachment_bytes) }}</dd>
+      <dt>{{ say('backup.attachments') }}</dt>
+      <dd>{{ say('backup.attachments_size', { count: backup.attachments, size: bytes(backup.attachment_bytes) }) }}</dd>
     </div>
     <div v-if="backup.lost > 0">
-      <dt>Damaged on the phone</dt>
-      <dd class="lost">{{ count(backup.lost) }} messages</dd>
+      <dt>{{ say('backup.damaged') }}</dt>
+      <dd class="lost">{{ say('backup.damaged_count', { count: backup.lost }) }}</dd>
     </div>
     <div v-if="backup.attachments_absent > 0">
-      <dt>Without their file</dt>
-      <dd>{{ count(backup.attachments_absent) }} already on the giving phone</dd>
+      <dt>{{ say('backup.absent') }}</dt>
+      <dd>{{ say('backup.absent_count', { count: backup.attachments_absent }) }}</dd>
     </div>
   </dl>
 </template>

@@ -1,17 +1,13 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue'
+import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { useHoldings } from '../api/queries'
-import { bytes, count, dateTime, phoneNumber } from '../lib/format'
+import { bytes, dateTime, phoneNumber } from '../lib/format'
+import { say } from '../lib/say'
+import { platformWord } from '../lib/words'
 
 /** A phone that lies on the bench and may be given a role. */
 const props = defineProps<{ live: Schemas['Live']; role: Schemas['Role'] | null }>()
-const emit = defineEmits<{ give: []; receive: []; held: [counts: Schemas['Holdings']['counts']] }>()
-const serial = computed(() => props.live.serial)
-const state = computed(() => `${props.live.open}${props.live.free_bytes}${props.live.messenger?.number}`)
-const holdings = useHoldings(serial, state)
-const counts = computed(() => holdings.data.value?.counts ?? null)
-watch(counts, (now) => emit('held', now), { immediate: true })
+const emit = defineEmits<{ give: []; receive: [] }>()
 const name = computed(() => `${props.live.maker} ${props.live.model}`)
 </script>
 
@@ -20,36 +16,39 @@ const name = computed(() => `${props.live.maker} ${props.live.model}`)
     <div class="name">
       <b>{{ name }}</b>
       <span class="soft small"
-        >{{ live.platform === 'ios' ? 'iOS' : 'Android' }} <bdi>{{ live.os_version }}</bdi> · {{ live.serial }}</span
+        >{{ platformWord(live.platform) }} <bdi>{{ live.os_version }}</bdi> · {{ live.serial }}</span
       >
     </div>
     <div class="holds">
-      <template v-if="counts">
-        <p v-if="counts.messages > 0">
-          <b>{{ count(counts.messages) }}</b> messages in {{ count(counts.conversations) }} conversations
-        </p>
-        <p v-else><b>No chats</b></p>
-        <p class="soft small">
-          {{ phoneNumber(live.messenger?.number ?? counts.number)
-          }}<template v-if="counts.messages > 0"> · newest {{ dateTime(counts.newest_at) }}</template>
-        </p>
-      </template>
-      <p v-else-if="holdings.isPending.value || holdings.data.value?.looking" class="soft">Looking at what it holds…</p>
-      <template v-else-if="holdings.data.value?.sealed">
-        <p><b>A sealed backup</b> of {{ bytes(holdings.data.value.sealed.bytes) }}</p>
-        <p class="soft small">
-          <template v-if="live.messenger?.number">{{ phoneNumber(live.messenger.number) }} · </template>made
-          {{ dateTime(holdings.data.value.sealed.made_at) }}; its owner’s key opens it
-        </p>
+      <template v-if="live.accounts && live.accounts.length > 0">
+        <div v-for="a in live.accounts" :key="a.app">
+          <p>
+            <b>{{ a.edition }}</b>
+            <span class="soft small">&nbsp;{{ a.number ? phoneNumber(a.number) : say('phone.not_registered') }}</span>
+          </p>
+          <p v-if="!a.known" class="soft small">{{ say('phone.unknown_app', { name: a.edition }) }}</p>
+          <template v-else-if="a.holds?.sealed">
+            <p>{{ say('phone.sealed', { size: bytes(a.holds.sealed.bytes) }) }}</p>
+            <p class="soft small">{{ say('phone.sealed_made', { at: dateTime(a.holds.sealed.made_at) }) }}</p>
+          </template>
+          <p v-else-if="a.holds?.counts && a.holds.counts.messages === 0">{{ say('phone.no_chats') }}</p>
+          <p v-else-if="a.holds?.counts">
+            {{ say('phone.holds', { messages: a.holds.counts.messages, conversations: a.holds.counts.conversations })
+            }}<span class="soft small">, {{ say('phone.newest', { at: dateTime(a.holds.counts.newest_at) }) }}</span>
+          </p>
+          <p v-else class="soft">{{ a.holds?.looking ? say('phone.looking') : (a.holds?.why ?? '') }}</p>
+        </div>
       </template>
       <template v-else>
-        <p>Can’t be seen yet</p>
-        <p class="soft small">{{ holdings.data.value?.why ?? 'The phone does not answer.' }}</p>
+        <p>{{ live.accounts === null ? say('phone.unreadable') : say('phone.no_app') }}</p>
+        <p v-if="live.accounts === null" class="soft small">{{ say('phone.silent') }}</p>
       </template>
     </div>
     <div class="buttons">
-      <v-btn :aria-pressed="role === 'gives'" class="gives" @click="emit('give')">Gives</v-btn>
-      <v-btn :aria-pressed="role === 'receives'" class="receives" @click="emit('receive')">Receives</v-btn>
+      <v-btn :aria-pressed="role === 'gives'" class="gives" @click="emit('give')">{{ say('phone.gives') }}</v-btn>
+      <v-btn :aria-pressed="role === 'receives'" class="receives" @click="emit('receive')">{{
+        say('phone.receives')
+      }}</v-btn>
     </div>
   </article>
 </template>
@@ -90,5 +89,10 @@ const name = computed(() => `${props.live.maker} ${props.live.model}`)
 .v-btn.receives[aria-pressed='true'] {
   background: var(--receives);
   color: var(--background);
+}
+.holds {
+  display: grid;
+  gap: 4px;
+  min-width: 0;
 }
 </style>

@@ -1,79 +1,83 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
-import { useConversations } from '../api/queries'
-import { bytes, count, date, many } from '../lib/format'
-import { CONVERSATIONS, DAMAGES, FINDINGS } from '../lib/words'
+import { useConversations, type At } from '../api/queries'
+import { bytes, count, date, phoneNumber } from '../lib/format'
+import { say, word } from '../lib/say'
+import { isDamage } from '../lib/words'
 
-const props = defineProps<{ number: number; find: string }>()
+const props = defineProps<{ at: At; find: string }>()
 const router = useRouter()
-const query = useConversations(computed(() => props.number))
+const query = useConversations(computed(() => props.at))
 const all = computed(() => query.data.value?.conversations ?? [])
 const rows = computed(() =>
   all.value.filter((c) => (c.title ?? '').toLocaleLowerCase().includes(props.find.trim().toLocaleLowerCase())),
 )
 const listed = computed(() => query.data.value?.findings ?? [])
-const findings = computed(() => listed.value.filter((f) => !(f.code in DAMAGES)))
-const damages = computed(() => listed.value.filter((f) => f.code in DAMAGES))
+const findings = computed(() => listed.value.filter((f) => !isDamage(f.code)))
+const damages = computed(() => listed.value.filter((f) => isDamage(f.code)))
 const lost = computed(() => all.value.reduce((sum, c) => sum + c.lost, 0))
 const hurt = computed(() => all.value.filter((c) => c.lost > 0).length)
 const notes = (c: (typeof all.value)[number]): string =>
   [
-    c.pin_place !== null && `pinned ${c.pin_place}`,
-    c.archived && 'archived',
-    c.hidden && 'hidden by the rebuild',
-    c.unread > 0 && `${c.unread} unread`,
-    ...c.labels.map((label) => `“${label}”`),
+    c.pin_place !== null && say('look.pinned', { place: c.pin_place }),
+    c.archived && say('look.archived'),
+    c.hidden && say('look.hidden'),
+    c.unread > 0 && say('look.unread', { count: c.unread }),
+    ...c.labels.map((text) => say('notice.quoted', { text })),
   ]
     .filter(Boolean)
     .map((note) => ` · ${note}`)
     .join('')
-const address = (id: number) => `/trays/${props.number}/conversations/${id}`
+const address = (id: number) => `/trays/${props.at.number}/accounts/${props.at.place}/conversations/${id}`
+const listedAs = (group: string, f: (typeof listed.value)[number]): string =>
+  say('look.listed', { what: word(group, f.code), subject: f.subject, count: f.count })
 </script>
 
 <template>
-  <p v-if="query.isPending.value" class="pad soft" role="status">Reading the backup…</p>
-  <p v-else-if="query.error.value" class="trouble" role="alert">{{ query.error.value.message }}</p>
+  <p v-if="query.data.value === undefined && query.error.value" class="trouble" role="alert">
+    {{ query.error.value.message }}
+  </p>
+  <p v-else-if="query.data.value === undefined" class="pad soft" role="status">{{ say('look.reading') }}</p>
   <template v-else>
     <div v-if="damages.length > 0" class="trouble damage" role="alert">
-      <b v-if="lost > 0"
-        >{{ many(lost, 'message') }} in {{ many(hurt, 'conversation') }} can’t be read: the phone’s own storage is
-        damaged.</b
-      >
-      <b v-else>The phone’s own storage is damaged.</b>
-      Everything else was saved. Have the customer see it now; it stands on the hand-over sheet too.
-      <span class="small">
-        Found:
-        <template v-for="(f, n) in damages" :key="f.code + f.subject"
-          >{{ n > 0 ? '; ' : '' }}{{ DAMAGES[f.code] }} ({{ f.subject }}): {{ count(f.count) }}</template
-        >.
-      </span>
+      <b>{{ lost > 0 ? say('look.damage', { lost, conversations: hurt }) : say('look.damage_only') }}</b>
+      {{ say('look.damage_how') }}
+      <details class="small">
+        <summary>{{ say('look.more') }}</summary>
+        {{ say('look.found', { list: damages.map((f) => listedAs('damage', f)).join('; ') }) }}
+      </details>
     </div>
-    <div class="scroll" tabindex="0" role="region" aria-label="Conversations of the backup">
+    <div class="scroll" tabindex="0" role="region" :aria-label="say('look.region')">
       <table class="plain">
         <thead>
           <tr>
-            <th>Conversation</th>
-            <th>Kind</th>
-            <th class="n">Messages</th>
-            <th class="n">Attachments</th>
-            <th class="n">First</th>
-            <th class="n">Newest</th>
+            <th scope="col">{{ say('look.conversation') }}</th>
+            <th scope="col">{{ say('look.kind') }}</th>
+            <th scope="col" class="n">{{ say('look.messages') }}</th>
+            <th scope="col" class="n">{{ say('look.attachments') }}</th>
+            <th scope="col" class="n">{{ say('look.first') }}</th>
+            <th scope="col" class="n">{{ say('look.newest') }}</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="c in rows" :key="c.id" class="pick" @click="router.push(address(c.id))">
             <td class="title">
-              <RouterLink :to="address(c.id)" @click.stop>{{ c.title ?? 'Without a title' }}</RouterLink>
+              <RouterLink :to="address(c.id)" @click.stop>{{
+                c.title === null ? say('app.untitled') : phoneNumber(c.title)
+              }}</RouterLink>
               <span class="soft small">{{ notes(c) }}</span>
             </td>
-            <td class="soft">{{ CONVERSATIONS[c.kind] ?? c.kind }}</td>
+            <td class="soft">{{ word('conversation', c.kind) }}</td>
             <td class="n">
-              {{ count(c.messages) }}<span v-if="c.lost > 0" class="absent">{{ ` · ${count(c.lost)} damaged` }}</span>
+              {{ count(c.messages)
+              }}<span v-if="c.lost > 0" class="absent"> · {{ say('look.damaged', { count: c.lost }) }}</span>
             </td>
             <td class="n">
               {{ c.attachments > 0 ? `${count(c.attachments)} · ${bytes(c.attachment_bytes)}` : '–'
-              }}<span v-if="c.attachments_absent > 0" class="absent">{{ ` · ${c.attachments_absent} gone` }}</span>
+              }}<span v-if="c.attachments_absent > 0" class="absent">
+                · {{ say('look.file_missing', { count: c.attachments_absent }) }}</span
+              >
             </td>
             <td class="n">{{ date(c.first_at) }}</td>
             <td class="n">{{ date(c.last_at) }}</td>
@@ -81,15 +85,13 @@ const address = (id: number) => `/trays/${props.number}/conversations/${id}`
         </tbody>
       </table>
       <p v-if="rows.length === 0" class="pad soft">
-        {{ all.length === 0 ? 'The backup holds no conversations.' : 'No conversation has that in its title.' }}
+        {{ all.length === 0 ? say('look.none') : say('look.no_match') }}
       </p>
     </div>
-    <p v-if="findings.length > 0" class="listed soft small">
-      Carried along and listed:
-      <template v-for="(f, n) in findings" :key="f.code + f.subject"
-        >{{ n > 0 ? '; ' : '' }}{{ FINDINGS[f.code] ?? f.code }} ({{ f.subject }}), {{ count(f.count) }}</template
-      >.
-    </p>
+    <details v-if="findings.length > 0" class="listed soft small">
+      <summary>{{ say('look.more') }}</summary>
+      {{ say('look.carried', { list: findings.map((f) => listedAs('finding', f)).join('; ') }) }}
+    </details>
   </template>
 </template>
 

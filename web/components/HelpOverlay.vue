@@ -1,21 +1,24 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+import { say } from '../lib/say'
+
 const open = defineModel<boolean>({ required: true })
-const keys: [string, string][] = [
-  ['1 … 9', 'to the tray in that place of the strip'],
-  ['0', 'to the shelf'],
-  ['n', 'new tray'],
-  ['s', 'stand-in desk'],
-  ['u', 'uncover or cover the conversation that is open; uncovering is logged'],
-  ['g', 'go to a day in the conversation that is open'],
-  ['?', 'this list'],
-  ['Esc', 'close what is open'],
-]
+const keys = computed<[string, string][]>(() => [
+  ['1 … 9', say('keys.digits')],
+  ['0', say('keys.zero')],
+  ['n', say('keys.n')],
+  ['s', say('keys.s')],
+  ['u', say('keys.u')],
+  ['g', say('keys.g')],
+  ['?', say('keys.question')],
+  ['Esc', say('keys.esc')],
+])
 </script>
 
 <template>
   <v-dialog v-model="open" aria-labelledby="help-title">
     <div class="sheet pad help">
-      <h2 id="help-title">Keys</h2>
+      <h2 id="help-title">{{ say('app.keys') }}</h2>
       <table class="plain">
         <tbody>
           <tr v-for="[key, what] in keys" :key="key">
@@ -26,10 +29,8 @@ const keys: [string, string][] = [
           </tr>
         </tbody>
       </table>
-      <p class="soft small">
-        Single keys work while no field has the cursor. Tab moves through everything, Enter presses.
-      </p>
-      <v-btn @click="open = false">Close</v-btn>
+      <p class="soft small">{{ say('keys.note') }}</p>
+      <v-btn @click="open = false">{{ say('app.close') }}</v-btn>
     </div>
   </v-dialog>
 </template>

@@ -2,34 +2,34 @@
 import { computed, ref } from 'vue'
 import { bytes, dateTime } from '../lib/format'
 import { toldKey } from '../lib/keyTold'
+import { say } from '../lib/say'
 
-/** Where the customer's key or password of a sealed backup is typed in; hidden, since others stand at the counter. */
-const props = defineProps<{ tag: string; sealed: { bytes: number; made_at: string | null } }>()
+/** Where the customer's key or password of a locked backup is typed in; hidden, since others stand at the counter. */
+const props = defineProps<{ tag: string; edition: string; sealed: { bytes: number; made_at: string | null } }>()
 const told = defineModel<string>({ required: true })
 const isShown = ref(false)
 const heard = computed(() => toldKey(told.value))
 </script>
 
 <template>
-  <section class="sheet key" aria-label="Sealed backup">
+  <section class="sheet key" :aria-label="say('key.region')">
     <div>
-      <h3>The chats on {{ props.tag }} lie in a sealed backup</h3>
-      <p class="soft">
-        {{ bytes(sealed.bytes) }}, made {{ dateTime(sealed.made_at) }}. It opens with what its owner chose then: a
-        password, or a key of 64 digits. Neither is kept once the backup is taken.
-      </p>
+      <h3>{{ say('key.title', { tag: props.tag, edition: props.edition }) }}</h3>
+      <p class="soft">{{ say('key.how', { size: bytes(sealed.bytes), at: dateTime(sealed.made_at) }) }}</p>
     </div>
     <div class="row">
       <v-text-field
         v-model="told"
-        label="Password or 64 digits"
+        :label="say('key.label')"
         :type="isShown ? 'text' : 'password'"
         autocomplete="off"
         spellcheck="false"
         autocapitalize="off"
         maxlength="200"
       />
-      <v-btn size="small" :aria-pressed="isShown" @click="isShown = !isShown">{{ isShown ? 'Hide' : 'Show' }}</v-btn>
+      <v-btn size="small" :aria-pressed="isShown" @click="isShown = !isShown">{{
+        isShown ? say('key.hide') : say('key.show')
+      }}</v-btn>
     </div>
     <p class="small heard" aria-live="polite">{{ heard }}</p>
   </section>

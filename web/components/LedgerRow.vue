@@ -19,9 +19,10 @@ import {
   mdiVideoOutline,
 } from '@mdi/js'
 import type { Schemas } from '../api/client'
-import { bytes, date, exactTime } from '../lib/format'
+import { bytes, date, exactTime, phoneNumber } from '../lib/format'
 import { contentLine, marksOf } from '../lib/contents'
-import { KINDS, noticeSentence, PRESENCE } from '../lib/words'
+import { say, word } from '../lib/say'
+import { kindWord, noticeSentence } from '../lib/words'
 
 /** One line of the ledger: time, sender, what, marks. Covered, a text is a bar of its length. */
 const props = defineProps<{
@@ -52,16 +53,11 @@ const icons: Record<string, string> = {
   deleted: mdiTrashCanOutline,
   text: mdiLinkVariant,
 }
-const states: Record<string, string> = {
-  waiting: 'waiting',
-  sent: 'sent',
-  delivered: 'delivered',
-  read: 'read',
-  failed: 'failed',
-  received: 'not seen',
-  seen: '',
-  unknown: 'state?',
-}
+/** That a message was seen is what one expects, and is not said. */
+const state = computed(() => {
+  const code = props.message?.state ?? 'seen'
+  return code === 'seen' ? '' : word('delivery', code)
+})
 /** Bars like words, in the length of the text; never more than two lines of them. */
 const barWidths = computed(() => {
   let left = Math.min(props.message?.length ?? 0, 150)
@@ -83,14 +79,12 @@ const marks = computed(() => (props.message ? marksOf(props.message, date) : [])
     <template v-if="message">
       <div class="time">
         <b v-if="isNewDay">{{ date(message.sent_at) }}</b>
-        <span
-          :class="{ odd: message.odd_time }"
-          :title="message.odd_time ? 'This time is odd; it is kept as it is' : undefined"
+        <span :class="{ odd: message.odd_time }" :title="message.odd_time ? say('ledger.odd_time') : undefined"
           >{{ exactTime(message.sent_at) }}<template v-if="message.odd_time"> ?</template></span
         >
       </div>
       <div class="sender clip" :class="{ owner: message.from_owner }">
-        {{ message.kind === 'notice' ? '' : message.from_owner ? 'the owner' : (message.sender ?? '–') }}
+        {{ message.kind === 'notice' ? '' : message.from_owner ? say('ledger.owner') : phoneNumber(message.sender) }}
       </div>
       <div class="body">
         <button
@@ -102,16 +96,16 @@ const marks = computed(() => (props.message ? marksOf(props.message, date) : [])
         >
           {{
             message.reply.gone
-              ? '↳ answers what is gone'
+              ? say('ledger.answers_gone')
               : message.reply.elsewhere
-                ? '↳ answers in another conversation'
-                : `↳ answers no. ${message.reply.place}`
+                ? say('ledger.answers_elsewhere')
+                : say('ledger.answers', { at: date(message.reply.sent_at) })
           }}
         </button>
         <span v-if="message.kind === 'notice'" class="told">{{
-          message.notice ? noticeSentence(message.notice) : 'A notice'
+          message.notice ? noticeSentence(message.notice) : say('ledger.a_notice')
         }}</span>
-        <span v-else-if="message.kind === 'unknown'" class="told">Of an unknown kind, carried along. </span>
+        <span v-else-if="message.kind === 'unknown'" class="told">{{ say('ledger.unknown_kind') }} </span>
         <span v-if="content !== null" class="parcel content" :class="{ told: message.kind === 'deleted' }" dir="auto">
           <v-icon :icon="icons[message.kind] ?? icons['document']!" size="18" />
           <span class="clip">{{ content }}</span>
@@ -120,55 +114,56 @@ const marks = computed(() => (props.message ? marksOf(props.message, date) : [])
           <img v-if="a.preview && !covered" :src="preview + message.id" alt="" loading="lazy" />
           <v-icon v-else :icon="icons[message.kind] ?? icons['document']!" size="18" />
           <span
-            ><bdi>{{ a.name ?? (a.is_motion ? 'its film' : KINDS[message.kind]) }}</bdi
+            ><bdi>{{ a.name ?? (a.is_motion ? say('ledger.film') : kindWord(message.kind)) }}</bdi
             >, {{ bytes(a.bytes)
-            }}<template v-if="a.duration_ms !== null">, {{ Math.round(a.duration_ms / 1000) }} s</template
-            ><template v-if="a.presence !== 'present'"> · {{ PRESENCE[a.presence] }}</template></span
+            }}<template v-if="a.duration_ms !== null"
+              >, {{ say('ledger.seconds', { n: Math.round(a.duration_ms / 1000) }) }}</template
+            ><template v-if="a.presence !== 'present'"> · {{ word('presence', a.presence) }}</template></span
           >
         </span>
-        <button
+        <component
+          :is="message.length > 90 ? 'button' : 'span'"
           v-if="message.text !== null"
-          type="button"
+          :type="message.length > 90 ? 'button' : undefined"
           class="text"
           dir="auto"
           :class="{ short: attachment }"
-          :title="message.length > 90 ? 'Show the whole text' : undefined"
+          :title="message.length > 90 ? say('ledger.whole') : undefined"
           @click="isWhole = message.length > 90"
+          >{{ message.text }}</component
         >
-          {{ message.text }}
-        </button>
         <span
           v-else-if="message.length > 0"
           class="bars"
           role="img"
-          :aria-label="`Covered text of ${message.length} characters`"
+          :aria-label="say('ledger.covered_text', { count: message.length })"
         >
           <i v-for="(w, n) in barWidths" :key="n" :style="{ width: `${w * 6}px` }"></i>
         </span>
       </div>
       <div class="marks">
-        <v-icon v-if="message.starred" :icon="mdiStar" size="16" aria-label="starred" role="img" />
-        <span v-if="message.forwarded">forwarded</span>
+        <v-icon v-if="message.starred" :icon="mdiStar" size="16" :aria-label="say('ledger.starred')" role="img" />
+        <span v-if="message.forwarded">{{ say('ledger.forwarded') }}</span>
         <span v-for="m in marks" :key="m.word" :title="m.about">{{ m.word }}</span>
         <span v-for="r in message.reactions" :key="r.sign" class="sign"
           >{{ r.sign || '•' }}<template v-if="r.count > 1"> {{ r.count }}</template></span
         >
-        <span v-if="message.unknown_details > 0" title="A detail that Geschenk does not know is carried along"
-          >+ unknown</span
-        >
-        <span v-if="states[message.state]" :class="{ failed: message.state === 'failed' }">{{
-          states[message.state]
+        <span v-if="message.unknown_details > 0" :title="say('ledger.unknown_detail_how')">{{
+          say('ledger.unknown_detail')
         }}</span>
+        <span v-if="state !== ''" :class="{ failed: message.state === 'failed' }">{{ state }}</span>
       </div>
-      <v-dialog v-model="isWhole" max-width="720">
+      <v-dialog v-model="isWhole" max-width="720" :aria-label="say('ledger.whole_title')">
         <div class="sheet pad whole">
           <p class="soft">
             {{ date(message.sent_at) }}, {{ exactTime(message.sent_at) }} ·
-            {{ message.from_owner ? 'the owner' : message.sender }}
+            {{ message.from_owner ? say('ledger.owner') : phoneNumber(message.sender) }}
           </p>
           <p class="all" dir="auto" tabindex="0">{{ message.text }}</p>
-          <p v-if="message.length > 4000" class="soft small">The first 4,000 of {{ message.length }} characters.</p>
-          <v-btn @click="isWhole = false">Close</v-btn>
+          <p v-if="message.length > 4000" class="soft small">
+            {{ say('ledger.first_part', { count: message.length }) }}
+          </p>
+          <v-btn @click="isWhole = false">{{ say('app.close') }}</v-btn>
         </div>
       </v-dialog>
     </template>

@@ -3,18 +3,19 @@ import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { useChoose, useLosses } from '../api/queries'
 import AccountsBar from './AccountsBar.vue'
-import { count, dateTime, many } from '../lib/format'
-import { KINDS, OUTCOMES } from '../lib/words'
+import { count, dateTime } from '../lib/format'
+import { say } from '../lib/say'
+import { kindWord } from '../lib/words'
 
-/** Losses before the fact: rule, count, one example, the choice where one is due; and how the rehearsal tallied. */
-const props = defineProps<{ tray: Schemas['Tray'] }>()
-const number = computed(() => props.tray.number)
+/** Losses before the fact: rule, count, one example, the choice where one is due; and how the dry run added up. */
+const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
 const query = useLosses(
-  number,
-  computed(() => props.tray.run?.finished_at ?? ''),
+  at,
+  computed(() => props.move.run?.finished_at ?? ''),
 )
 const data = computed(() => query.data.value)
-const choose = useChoose(number)
+const choose = useChoose(at)
 type Loss = Schemas['Loss']
 /** Where there is something to choose, it comes first. */
 const losses = computed(() =>
@@ -23,39 +24,38 @@ const losses = computed(() =>
 function example(loss: Loss): string {
   const found = loss.example
   if (found === null) return ''
-  if (found.kind === null || found.sent_at === null) return `For instance “${found.conversation}”.`
-  return `For instance in “${found.conversation}”: ${KINDS[found.kind] ?? found.kind} of ${dateTime(found.sent_at)}.`
+  const conversation = found.conversation
+  if (found.kind === null || found.sent_at === null) return say('convert.example', { conversation })
+  return say('convert.example_message', { conversation, kind: kindWord(found.kind), at: dateTime(found.sent_at) })
 }
 </script>
 
 <template>
   <div class="sheet losses">
-    <p v-if="query.isPending.value" class="soft" role="status">Reading the rehearsal…</p>
-    <template v-else-if="data">
+    <p v-if="data === undefined && query.error.value" class="trouble" role="alert">{{ query.error.value.message }}</p>
+    <p v-else-if="data === undefined" class="soft" role="status">{{ say('convert.reading') }}</p>
+    <template v-else>
       <div>
-        <h2>{{ data.totals.complete ? 'The rehearsal tallies' : 'The rehearsal does not tally' }}</h2>
-        <p class="soft">
-          Written in the receiving format, read back with its own reader, compared with the backup. No phone was
-          touched.
-        </p>
+        <h2>{{ data.totals.complete ? say('convert.adds_up') : say('convert.does_not') }}</h2>
+        <p class="soft">{{ say('convert.how') }}</p>
       </div>
-      <AccountsBar :totals="data.totals" of="in the backup" />
+      <AccountsBar :totals="data.totals" />
       <p v-if="choose.error.value" class="trouble" role="alert">{{ choose.error.value.message }}</p>
       <table v-if="losses.length > 0" class="plain">
         <thead>
           <tr>
-            <th>What the receiving side can’t hold as it is</th>
-            <th class="n">Messages</th>
-            <th class="n">Conversations</th>
+            <th scope="col">{{ say('convert.what') }}</th>
+            <th scope="col" class="n">{{ say('look.messages') }}</th>
+            <th scope="col" class="n">{{ say('look.conversations') }}</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="loss in losses" :key="loss.rule">
             <td>
-              <span class="fate" :class="loss.outcome">{{ OUTCOMES[loss.outcome] }}</span>
+              <span class="fate" :class="loss.outcome">{{ say(`outcome.${loss.outcome}`) }}</span>
               {{ loss.sentence }}
               <fieldset v-if="loss.choices.length > 1" class="choices">
-                <legend class="small">{{ data.may_choose ? 'Ask the customer' : 'Chosen' }}</legend>
+                <legend class="small">{{ data.may_choose ? say('convert.ask') : say('convert.chosen') }}</legend>
                 <label v-for="c in loss.choices" :key="c.key" :class="{ chosen: c.key === loss.choice }">
                   <input
                     type="radio"
@@ -75,10 +75,9 @@ function example(loss: Loss): string {
           </tr>
         </tbody>
       </table>
-      <p v-else>Nothing is lost: the receiving side holds everything as it is.</p>
+      <p v-else>{{ say('convert.nothing_lost') }}</p>
       <p v-if="data.attachments_absent > 0" class="soft">
-        {{ many(data.attachments_absent, 'attachment') }} had no file on the giving phone any more; their messages
-        arrive without it.
+        {{ say('convert.absent', { count: data.attachments_absent }) }}
       </p>
     </template>
   </div>

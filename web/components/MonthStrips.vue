@@ -2,7 +2,8 @@
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { axis, bars, BEFORE, AFTER, monthWord } from '../lib/months'
-import { count } from '../lib/format'
+import { count, phoneNumber } from '../lib/format'
+import { say } from '../lib/say'
 
 /**
  * Per conversation a strip of months. What was sent stands as a bar; where it is there the bar is quiet, where it is
@@ -35,37 +36,46 @@ const strips = computed(() =>
       )
       .join('')
     const missing = row.missing
-    const label = `${
+    const tornIn = holes
+      .map((h) => monthWord(months.value[h.at] ?? ''))
+      .slice(0, 12)
+      .join(', ')
+    const label =
       missing > 0
-        ? `${count(missing)} missing, ${holes
-            .map((h) => monthWord(months.value[h.at] ?? ''))
-            .slice(0, 12)
-            .join(', ')}`
+        ? say('check.missing_in', { count: missing, months: tornIn })
         : row.verdict === 'left_out'
-          ? 'left out'
-          : 'nothing missing'
-    }`
+          ? say('verdict.left_out')
+          : say('check.nothing_missing')
     return { row, there, torn, kept, label }
   }),
 )
 const years = computed(() =>
   months.value.flatMap((m, n) =>
     m === BEFORE || m === AFTER
-      ? [{ n, word: m === BEFORE ? 'earlier' : 'later' }]
+      ? [{ n, word: m === BEFORE ? say('check.earlier_months') : say('check.later_months') }]
       : m.endsWith('-01') || (n === 0 && !months.value[1]?.endsWith('-01'))
         ? [{ n, word: m.slice(0, 4) }]
         : [],
   ),
 )
-const spaced = computed(() => years.value.filter((y, n) => n === 0 || y.n - (years.value[n - 1]?.n ?? -9) > 3))
+/** Labels that would lie over each other are left out: at least a twelfth of the scale lies between two. */
+const spaced = computed(() => {
+  const least = Math.max(4, months.value.length / 12)
+  const kept: { n: number; word: string }[] = []
+  let last = -Infinity
+  for (const year of years.value) {
+    if (year.n - last < least) continue
+    kept.push(year)
+    last = year.n
+  }
+  return kept
+})
 </script>
 
 <template>
   <figure class="sheet strips">
-    <figcaption class="sr">
-      Messages by month for each conversation; a gap is what is missing on the receiving phone.
-    </figcaption>
-    <div class="scroll" tabindex="0" role="region" aria-label="Months of each conversation">
+    <figcaption class="sr">{{ say('check.strips') }}</figcaption>
+    <div class="scroll" tabindex="0" role="region" :aria-label="say('check.months')">
       <div class="years" aria-hidden="true">
         <span></span>
         <span class="scale"
@@ -83,7 +93,7 @@ const spaced = computed(() => years.value.filter((y, n) => n === 0 || y.n - (yea
         :title="s.label"
         @click="emit('pick', picked === s.row.id ? null : s.row.id)"
       >
-        <span class="title clip">{{ s.row.title ?? 'Without a title' }}</span>
+        <span class="title clip">{{ s.row.title === null ? say('app.untitled') : phoneNumber(s.row.title) }}</span>
         <svg :viewBox="`0 0 ${width} ${HEIGHT}`" preserveAspectRatio="none" aria-hidden="true">
           <path :d="s.there" class="there" />
           <path :d="s.torn" class="torn" />

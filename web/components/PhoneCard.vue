@@ -1,76 +1,73 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { phoneState, useHoldings } from '../api/queries'
-import { bytes, count, dateTime, phoneNumber } from '../lib/format'
+import { bytes, dateTime, phoneNumber, time } from '../lib/format'
+import { say } from '../lib/say'
+import { platformWord } from '../lib/words'
 import RoleMark from './RoleMark.vue'
 
-/** One phone: tag, role, live state, and what it holds, read from the phone. */
+/** One phone: tag, role, state as last seen, and what each account on it holds. */
 const props = defineProps<{ phone: Schemas['TrayPhone'] }>()
 const live = computed(() => props.phone.live)
-const serial = computed(() => live.value.serial)
-const state = computed(() => phoneState(live.value))
-const holdings = useHoldings(serial, state)
-const counts = computed(() => holdings.data.value?.counts ?? null)
-const sealed = computed(() => holdings.data.value?.sealed ?? null)
 const facts = computed(() => [
-  { ok: live.value.plugged, word: live.value.plugged ? 'connected' : 'not connected' },
-  { ok: live.value.unlocked, word: live.value.unlocked ? 'unlocked' : 'locked' },
-  { ok: live.value.open, word: live.value.open ? 'lets this computer in' : 'does not let this computer in' },
+  { ok: live.value.plugged, word: live.value.plugged ? say('phone.connected') : say('phone.not_connected') },
+  { ok: live.value.unlocked, word: live.value.unlocked ? say('phone.unlocked') : say('phone.locked') },
+  { ok: live.value.open, word: live.value.open ? say('phone.allowed') : say('phone.not_allowed') },
 ])
 </script>
 
 <template>
-  <section class="sheet card" :class="phone.role" :aria-label="`Phone ${phone.tag}, ${phone.role}`">
+  <section
+    class="sheet card"
+    :class="phone.role"
+    :aria-label="say('phone.label', { tag: phone.tag, role: say(`role.${phone.role}`) })"
+  >
     <header>
       <span class="tag slab">{{ phone.tag }}</span>
       <RoleMark :role="phone.role" />
     </header>
     <div class="name">
-      <b>{{ live.maker }} {{ live.model }}</b>
+      <b>{{ live.model === '' ? live.serial : `${live.maker} ${live.model}` }}</b>
       <span class="soft small"
-        >{{ live.platform === 'ios' ? 'iOS' : 'Android' }} <bdi>{{ live.os_version }}</bdi><template
-          v-if="live.battery !== null"
-        >
-          · {{ live.battery }} %</template
+        >{{ platformWord(live.platform) }} <bdi>{{ live.os_version }}</bdi><template v-if="live.battery !== null">
+          · {{ say('phone.battery', { percent: live.battery }) }}</template
+        ><template v-if="!live.fresh && live.seen_at">
+          · {{ say('phone.old', { at: time(live.seen_at) }) }}</template
         ></span
       >
     </div>
-    <ul class="facts">
+    <p v-if="!live.on_bench" class="gone">{{ say('phone.gone') }}</p>
+    <ul v-else class="facts">
       <li v-for="fact in facts" :key="fact.word" :class="{ bad: !fact.ok }">{{ fact.word }}</li>
-      <li v-if="live.free_bytes !== null">{{ bytes(live.free_bytes) }} free</li>
+      <li v-if="live.free_bytes !== null">{{ say('phone.free', { size: bytes(live.free_bytes) }) }}</li>
     </ul>
-    <dl class="holds">
-      <template v-if="counts">
-        <dt>holds</dt>
-        <dd v-if="counts.messages === 0"><b>no chats</b></dd>
-        <dd v-else>
-          <b>{{ count(counts.messages) }}</b> messages in {{ count(counts.conversations) }}
-        </dd>
-        <template v-if="counts.messages > 0">
-          <dt>newest</dt>
-          <dd>{{ dateTime(counts.newest_at) }}</dd>
+    <ul v-if="live.accounts && live.accounts.length > 0" class="accounts">
+      <li v-for="a in live.accounts" :key="a.app">
+        <b>{{ a.edition }}</b>
+        <span class="soft small">{{ a.number ? phoneNumber(a.number) : say('phone.not_registered') }}</span>
+        <span v-if="!a.known" class="soft">{{ say('phone.unknown_app', { name: a.edition }) }}</span>
+        <template v-else-if="a.holds?.sealed">
+          <span>{{ say('phone.sealed', { size: bytes(a.holds.sealed.bytes) }) }}</span>
+          <span class="soft small">{{ dateTime(a.holds.sealed.made_at) }}</span>
         </template>
-        <dt>number</dt>
-        <dd>{{ phoneNumber(live.messenger?.number ?? counts.number) }}</dd>
-      </template>
-      <template v-else-if="sealed">
-        <dt>holds</dt>
-        <dd><b>a sealed backup</b>, {{ bytes(sealed.bytes) }}</dd>
-        <dt>made</dt>
-        <dd>{{ dateTime(sealed.made_at) }}</dd>
-        <template v-if="live.messenger?.number">
-          <dt>number</dt>
-          <dd>{{ phoneNumber(live.messenger.number) }}</dd>
+        <template v-else-if="a.holds?.counts">
+          <span v-if="a.holds.counts.messages === 0">{{ say('phone.no_chats') }}</span>
+          <template v-else>
+            <span>{{
+              say('phone.holds', {
+                messages: a.holds.counts.messages,
+                conversations: a.holds.counts.conversations,
+              })
+            }}</span>
+            <span class="soft small">{{ say('phone.newest', { at: dateTime(a.holds.counts.newest_at) }) }}</span>
+          </template>
         </template>
-      </template>
-      <template v-else>
-        <dt>holds</dt>
-        <dd class="soft">
-          {{ holdings.isPending.value || holdings.data.value?.looking ? 'looking…' : 'can’t be seen yet' }}
-        </dd>
-      </template>
-    </dl>
+        <span v-else class="soft">{{ a.holds?.looking ? say('phone.looking') : say('phone.unreadable') }}</span>
+      </li>
+    </ul>
+    <p v-else-if="live.on_bench" class="soft holds">
+      {{ live.accounts === null ? say('phone.silent') : say('phone.no_app') }}
+    </p>
   </section>
 </template>
 
@@ -127,5 +124,25 @@ dt {
 }
 dd {
   margin: 0;
+}
+.accounts {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 6px;
+}
+.accounts li {
+  display: flex;
+  flex-direction: column;
+  border-top: 1px solid var(--sunk);
+  padding-top: 6px;
+}
+p.gone {
+  color: var(--missing);
+  font-weight: 600;
+}
+p.holds {
+  display: block;
 }
 </style>

@@ -1,22 +1,23 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { bytes, count, duration } from '../lib/format'
+import { bytes, duration, percent } from '../lib/format'
+import { say, word } from '../lib/say'
 import { share } from '../lib/shelf'
-import { PHASES } from '../lib/words'
 
 /** Phase, items, bytes, speed and time left of long work. */
 const props = defineProps<{ progress: Schemas['Progress'] }>()
 const part = computed(() => share(props.progress))
+const phase = computed(() => word('phase', props.progress.phase === '' ? 'none' : props.progress.phase))
 const facts = computed(() => {
   const p = props.progress
   const list: string[] = []
-  if (p.items_total > 0) list.push(`${count(p.items_done)} of ${count(p.items_total)} items`)
-  else if (p.items_done > 0) list.push(`${count(p.items_done)} items`)
-  if (p.bytes_total > 0) list.push(`${bytes(p.bytes_done)} of ${bytes(p.bytes_total)}`)
+  if (p.items_total > 0) list.push(say('progress.items', { done: p.items_done, total: p.items_total }))
+  else if (p.items_done > 0) list.push(say('progress.items_only', { done: p.items_done }))
+  if (p.bytes_total > 0) list.push(say('progress.bytes', { done: bytes(p.bytes_done), total: bytes(p.bytes_total) }))
   else if (p.bytes_done > 0) list.push(bytes(p.bytes_done))
-  if (p.bytes_per_second !== null) list.push(`${bytes(p.bytes_per_second)} a second`)
-  if (p.seconds_left !== null) list.push(`about ${duration(p.seconds_left)} left in this phase`)
+  if (p.bytes_per_second !== null) list.push(say('progress.speed', { size: bytes(p.bytes_per_second) }))
+  if (p.seconds_left !== null) list.push(say('progress.left', { time: duration(p.seconds_left) }))
   return list
 })
 </script>
@@ -24,13 +25,13 @@ const facts = computed(() => {
 <template>
   <div class="line">
     <div class="words">
-      <strong>{{ PHASES[progress.phase] ?? progress.phase }}</strong>
-      <span v-if="part !== null" class="soft">{{ Math.floor(part * 100) }} %</span>
+      <strong>{{ phase }}</strong>
+      <span v-if="part !== null" class="soft">{{ percent(part) }}</span>
     </div>
     <div
       class="track"
       role="progressbar"
-      :aria-label="PHASES[progress.phase] ?? 'Progress'"
+      :aria-label="phase"
       :aria-valuenow="part === null ? undefined : Math.floor(part * 100)"
       aria-valuemin="0"
       aria-valuemax="100"
@@ -41,7 +42,7 @@ const facts = computed(() => {
     </div>
     <div class="facts soft">
       <span v-for="fact in facts" :key="fact">{{ fact }}</span>
-      <span v-if="facts.length === 0">Just begun</span>
+      <span v-if="facts.length === 0 && progress.phase !== ''">{{ say('progress.begun') }}</span>
     </div>
   </div>
 </template>

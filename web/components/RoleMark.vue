@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '../api/client'
+import { say } from '../lib/say'
 
 /** The mark of a role, the same wherever a phone appears: word, shape and colour. */
 defineProps<{ role: Schemas['Role'] }>()
@@ -12,7 +13,7 @@ defineProps<{ role: Schemas['Role'] }>()
       <path v-if="role === 'gives'" d="M1 2h10l6 5-6 5H1l4-5z" />
       <path v-else d="M1 2h4v6h8V2h4v11H1z" />
     </svg>
-    {{ role }}
+    {{ say(`role.${role}`) }}
   </span>
 </template>
 

@@ -2,46 +2,81 @@
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { dateTime } from '../lib/format'
-import { STAGES, type Stage } from '../lib/words'
+import { address } from '../lib/places'
+import { say } from '../lib/say'
+import { MOVE_STAGES, STAGES, stageWord, type Stage } from '../lib/words'
 
-/** The eight stages with their evidence: what was done, when, by whom. */
-const props = defineProps<{ tray: Schemas['Tray']; shown: Stage }>()
+/**
+ * The run sheet with its evidence: what was done, when, by whom. Intake, Ready and Hand over stand once, the five
+ * between for each account.
+ */
+const props = defineProps<{ tray: Schemas['Tray']; shown: Stage; move: Schemas['Move'] | undefined }>()
 
-const rows = computed(() =>
-  STAGES.map((s, n) => {
-    const evidence = props.tray.steps.filter((step) => step.stage === s.stage)
-    const isNow = !props.tray.closed && props.tray.stage === s.stage
-    const isPast = props.tray.closed || n + 1 < props.tray.stage_place
-    return {
-      ...s,
-      n: n + 1,
-      evidence,
-      state: isNow ? 'now' : isPast ? 'done' : 'ahead',
-      last: evidence[evidence.length - 1],
-    }
-  }),
-)
+type State = 'now' | 'done' | 'ahead'
+const place = (stage: Stage): number => STAGES.indexOf(stage) + 1
+
+function row(stage: Stage, move: Schemas['Move'] | null, state: State) {
+  const evidence = props.tray.steps.filter((s) => s.stage === stage && s.move === (move?.place ?? null))
+  return {
+    key: `${move?.place ?? 0}-${stage}`,
+    stage,
+    state,
+    n: place(stage),
+    word: stageWord(stage),
+    to: address(props.tray.number, stage, move?.place),
+    isShown: stage === props.shown && (move === null || move.place === props.move?.place),
+    count: evidence.length,
+    last: evidence[evidence.length - 1],
+  }
+}
+
+const hasBegun = computed(() => props.tray.moves.some((m) => m.run !== null || m.backup !== null))
+function trayState(stage: Stage): State {
+  if (props.tray.closed) return 'done'
+  if (stage === 'intake') return 'done'
+  if (stage === 'ready') return hasBegun.value ? 'done' : 'now'
+  return props.tray.stage === 'hand_over' ? 'now' : 'ahead'
+}
+function moveState(move: Schemas['Move'], stage: Stage): State {
+  if (props.tray.closed || place(stage) < move.stage_place) return 'done'
+  return move.stage === stage && (hasBegun.value || stage !== 'back_up') ? 'now' : 'ahead'
+}
+const groups = computed(() => [
+  { key: 'before', move: null, rows: (['intake', 'ready'] as const).map((s) => row(s, null, trayState(s))) },
+  ...props.tray.moves.map((move) => ({
+    key: `move-${move.place}`,
+    move,
+    rows: move.left_out ? [] : MOVE_STAGES.map((s) => row(s, move, moveState(move, s))),
+  })),
+  { key: 'after', move: null, rows: [row('hand_over', null, trayState('hand_over'))] },
+])
+const several = computed(() => props.tray.moves.length > 1)
 </script>
 
 <template>
-  <nav class="run" aria-label="Run sheet">
-    <ol>
-      <li v-for="row in rows" :key="row.stage" :class="[row.state, { shown: row.stage === shown }]">
-        <RouterLink :to="`/trays/${tray.number}/${row.stage}`" :aria-current="row.stage === shown ? 'step' : undefined">
-          <span class="place" aria-hidden="true">{{ row.state === 'done' ? '✓' : row.n }}</span>
-          <span class="word"
-            >{{ row.word }}<span class="sr">, {{ row.state === 'now' ? 'now' : row.state }}</span></span
-          >
-        </RouterLink>
-        <p v-if="row.last" class="evidence" :title="row.last.text">
-          <span class="told">{{ row.last.text }}</span>{{ ' ' }}
-          <span class="by"
-            >{{ dateTime(row.last.at) }}, {{ row.last.by
-            }}<template v-if="row.evidence.length > 1"> · {{ row.evidence.length }} entries</template></span
-          >
-        </p>
-      </li>
-    </ol>
+  <nav class="run" :aria-label="say('tray.run_sheet')">
+    <template v-for="group in groups" :key="group.key">
+      <h2 v-if="group.move && several" class="edition" :class="{ out: group.move.left_out }">
+        {{ group.move.edition }}<span v-if="group.move.left_out" class="soft small"> · {{ say('tray.left_out') }}</span>
+      </h2>
+      <ol v-if="group.rows.length > 0" :class="{ inner: group.move && several }">
+        <li v-for="r in group.rows" :key="r.key" :class="[r.state, { shown: r.isShown }]">
+          <RouterLink :to="r.to" :aria-current="r.isShown ? 'step' : undefined">
+            <span class="place" aria-hidden="true">{{ r.state === 'done' ? '✓' : r.n }}</span>
+            <span class="word"
+              >{{ r.word }}<span class="sr">, {{ say(`state.${r.state}`) }}</span></span
+            >
+          </RouterLink>
+          <p v-if="r.last" class="evidence" :title="r.last.text">
+            <span class="told">{{ r.last.text }}</span>{{ ' ' }}
+            <span class="by"
+              >{{ dateTime(r.last.at) }}, {{ r.last.by
+              }}<template v-if="r.count > 1"> · {{ say('tray.entries', { count: r.count }) }}</template></span
+            >
+          </p>
+        </li>
+      </ol>
+    </template>
   </nav>
 </template>
 
@@ -127,5 +162,20 @@ a {
 .by {
   display: block;
   color: var(--soft);
+}
+.edition {
+  font-size: var(--t-base);
+  padding: 2px 0 6px;
+}
+.edition.out {
+  color: var(--soft);
+}
+ol.inner {
+  border-left: 3px solid var(--line);
+  padding-left: 8px;
+  margin: 0 0 8px 2px;
+}
+ol.inner .told {
+  -webkit-line-clamp: 1;
 }
 </style>

@@ -3,12 +3,15 @@ import { computed, ref } from 'vue'
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { api, body, type Schemas } from '../api/client'
 import { phoneNumber } from '../lib/format'
+import { say } from '../lib/say'
+import { platformWord } from '../lib/words'
 
 /** One stand-in phone: its screen, and what the hands can do with it now. */
 const props = defineProps<{ phone: Schemas['Standin'] }>()
 const client = useQueryClient()
 const number = ref('')
-const asksNumber = ref(false)
+/** The act that waits for a number. */
+const asking = ref<string | null>(null)
 const params = computed(() => ({ params: { path: { serial: props.phone.serial } } }))
 const refresh = () => client.invalidateQueries()
 const act = useMutation({
@@ -16,11 +19,11 @@ const act = useMutation({
     body(
       api.POST('/api/standin/phones/{serial}/acts', {
         ...params.value,
-        body: name === 'register' ? { act: name, number: number.value } : { act: name },
+        body: name === asking.value ? { act: name, number: number.value } : { act: name },
       }),
     ),
   onSuccess: () => {
-    asksNumber.value = false
+    asking.value = null
     return refresh()
   },
 })
@@ -29,15 +32,13 @@ const speed = useMutation({
     body(api.PUT('/api/standin/phones/{serial}/cable', { ...params.value, body: { megabytes_per_second: value } })),
   onSuccess: refresh,
 })
-const speeds = [
-  { value: 0.5, title: '0.5 MB a second' },
-  { value: 4, title: '4 MB a second' },
-  { value: 40, title: '40 MB a second' },
-  { value: 0, title: 'unlimited' },
-]
+const speeds = computed(() => [
+  ...[0.5, 4, 40].map((n) => ({ value: n, title: say('desk.per_second', { n }) })),
+  { value: 0, title: say('desk.unlimited') },
+])
 
 function press(name: string): void {
-  if (name === 'register' && !asksNumber.value) asksNumber.value = true
+  if (name.startsWith('register') && asking.value !== name) asking.value = name
   else act.mutate(name)
 }
 </script>
@@ -46,29 +47,40 @@ function press(name: string): void {
   <article class="phone" :aria-label="`${phone.maker} ${phone.model}`">
     <div class="slab-body">
       <div class="screen" :class="{ dark: !phone.unlocked }">
-        <template v-if="!phone.unlocked"><b>Locked</b><span>Screen code needed</span></template>
+        <template v-if="!phone.unlocked"
+          ><b>{{ say('desk.locked') }}</b
+          ><span>{{ say('desk.code_needed') }}</span></template
+        >
         <template v-else-if="phone.question"
           ><b>{{ phone.question }}</b
-          ><span>The phone waits for an answer.</span></template
+          ><span>{{ say('desk.waits') }}</span></template
         >
-        <template v-else-if="phone.messenger"
-          ><b>{{ phone.messenger.name }} {{ phone.messenger.version }}</b
-          ><span>{{ phone.messenger.number ? phoneNumber(phone.messenger.number) : 'not registered' }}</span></template
+        <template v-else-if="phone.apps.length > 0">
+          <template v-for="app in phone.apps" :key="app.app"
+            ><b>{{ app.name }} {{ app.version }}</b
+            ><span>{{ app.number ? phoneNumber(app.number) : say('phone.not_registered') }}</span></template
+          >
+        </template>
+        <template v-else
+          ><b>{{ say('desk.no_messenger') }}</b
+          ><span>{{ say('desk.nothing') }}</span></template
         >
-        <template v-else><b>No messenger</b><span>Nothing is installed.</span></template>
       </div>
       <div class="plug" :class="{ out: !phone.plugged }" aria-hidden="true"></div>
     </div>
     <div class="hands">
       <p>
         <b>{{ phone.maker }} {{ phone.model }}</b
-        ><br /><span class="soft small"
-          >{{ phone.platform === 'ios' ? 'iOS' : 'Android' }} <bdi>{{ phone.os_version }}</bdi> · {{ phone.battery }} %
-          · cable {{ phone.plugged ? 'in' : 'out' }}</span
-        >
+        ><br /><span class="soft small">{{
+          say('desk.about_phone', {
+            system: `${platformWord(phone.platform)} ${phone.os_version}`,
+            percent: phone.battery,
+            plugged: String(phone.plugged),
+          })
+        }}</span>
       </p>
       <p v-if="phone.backup_password" class="small">
-        Its owner knows the password of the sealed backup: <b class="told">{{ phone.backup_password }}</b>
+        {{ say('desk.password') }} <b class="told">{{ phone.backup_password }}</b>
       </p>
       <v-btn
         v-for="a in phone.acts"
@@ -78,14 +90,14 @@ function press(name: string): void {
         @click="press(a.act)"
         >{{ a.label }}</v-btn
       >
-      <form v-if="asksNumber" class="number" @submit.prevent="act.mutate('register')">
-        <v-text-field v-model="number" label="Number, with +" autofocus />
-        <v-btn size="small" type="submit">Register</v-btn>
+      <form v-if="asking" class="number" @submit.prevent="act.mutate(asking)">
+        <v-text-field v-model="number" :label="say('desk.number')" autofocus />
+        <v-btn size="small" type="submit">{{ say('desk.register') }}</v-btn>
       </form>
       <v-select
         :model-value="phone.megabytes_per_second"
         :items="speeds"
-        label="Cable speed"
+        :label="say('desk.speed')"
         @update:model-value="speed.mutate(Number($event))"
       />
       <p v-if="act.error.value" class="trouble" role="alert">{{ act.error.value.message }}</p>

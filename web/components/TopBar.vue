@@ -1,8 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { useTheme } from 'vuetify'
 import { mdiBellOffOutline, mdiBellOutline, mdiHelp, mdiLogoutVariant, mdiThemeLightDark } from '@mdi/js'
 import type { Schemas } from '../api/client'
+import { useSpeak } from '../api/queries'
+import { language, say } from '../lib/say'
 import { share, type TrayTag } from '../lib/shelf'
 import TrayTagMark from './TrayTagMark.vue'
 import WordMark from './WordMark.vue'
@@ -11,6 +14,9 @@ const props = defineProps<{ trays: TrayTag[]; user: NonNullable<Schemas['Session
 const emit = defineEmits<{ signOut: []; help: [] }>()
 const sound = defineModel<boolean>('sound', { required: true })
 const theme = useTheme()
+const speak = useSpeak()
+const route = useRoute()
+const strip = ref<HTMLElement | null>(null)
 
 const open = computed(() => props.trays.filter((t) => !t.closed).sort((a, b) => a.number - b.number))
 const isDark = computed(() => theme.global.current.value.dark)
@@ -22,14 +28,24 @@ function changeTheme(): void {
 }
 
 function title(tray: TrayTag): string {
-  return `Tray ${tray.number}, ${tray.customer}: ${tray.waits.text}`
+  return say('app.tray_title', { number: tray.number, customer: tray.customer, waits: tray.waits.text })
 }
+
+/** With many trays the one that is open is brought into sight. */
+watch(
+  () => [route.params['number'], open.value.length],
+  async () => {
+    await nextTick()
+    strip.value?.querySelector('.router-link-active')?.scrollIntoView?.({ block: 'nearest', inline: 'nearest' })
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
   <header class="bar">
-    <RouterLink to="/" class="home" aria-label="Geschenk, to the shelf"><WordMark /></RouterLink>
-    <nav class="strip" aria-label="Trays">
+    <RouterLink to="/" class="home" :aria-label="say('app.home')"><WordMark /></RouterLink>
+    <nav ref="strip" class="strip" :aria-label="say('app.trays')">
       <RouterLink
         v-for="(tray, n) in open"
         :key="tray.number"
@@ -47,26 +63,35 @@ function title(tray: TrayTag): string {
         <span class="key" :data-key="n < 9 ? n + 1 : ''" aria-hidden="true"></span>
       </RouterLink>
     </nav>
-    <nav class="more" aria-label="More">
-      <RouterLink to="/stand-in" class="link standin">Stand-in desk</RouterLink>
-      <RouterLink v-if="user.role === 'manager'" to="/log" class="link">Log</RouterLink>
+    <nav class="more" :aria-label="say('app.more')">
+      <RouterLink to="/stand-in" class="link standin">{{ say('app.desk') }}</RouterLink>
+      <RouterLink v-if="user.role === 'manager'" to="/log" class="link">{{ say('app.log') }}</RouterLink>
       <v-btn
         :icon="sound ? mdiBellOutline : mdiBellOffOutline"
         size="small"
         variant="text"
-        :aria-label="sound ? 'Sound is on: switch it off' : 'Sound is off: switch it on'"
+        :aria-label="sound ? say('app.sound_on') : say('app.sound_off')"
         @click="sound = !sound"
       />
       <v-btn
         :icon="mdiThemeLightDark"
         size="small"
         variant="text"
-        :aria-label="isDark ? 'Light colours' : 'Dark colours'"
+        :aria-label="isDark ? say('app.light') : say('app.dark')"
         @click="changeTheme"
       />
-      <v-btn :icon="mdiHelp" size="small" variant="text" aria-label="Keys and words" @click="emit('help')" />
+      <v-btn :icon="mdiHelp" size="small" variant="text" :aria-label="say('app.keys')" @click="emit('help')" />
+      <button type="button" class="language" lang="mul" @click="speak.mutate(language === 'en' ? 'de' : 'en')">
+        {{ say('app.language') }}
+      </button>
       <span class="who clip">{{ user.display_name }}</span>
-      <v-btn :icon="mdiLogoutVariant" size="small" variant="text" aria-label="Sign out" @click="emit('signOut')" />
+      <v-btn
+        :icon="mdiLogoutVariant"
+        size="small"
+        variant="text"
+        :aria-label="say('app.sign_out')"
+        @click="emit('signOut')"
+      />
     </nav>
   </header>
 </template>
@@ -162,5 +187,12 @@ function title(tray: TrayTag): string {
   max-width: 120px;
   color: var(--soft);
   padding: 0 4px;
+}
+.language {
+  font-size: var(--t-small);
+  padding: 4px 8px;
+  min-height: 28px;
+  text-decoration: underline;
+  text-underline-offset: 3px;
 }
 </style>

@@ -1,68 +1,85 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useGoOn, useSealedBackup, useStop } from '../api/queries'
+import { useGoOn, useStop } from '../api/queries'
+import { sealedOn } from '../lib/sealed'
+import { say } from '../lib/say'
 import KeyField from './KeyField.vue'
 import ProgressLine from './ProgressLine.vue'
-import type { Stage } from '../lib/words'
 
-/** What the tray waits for: the machine, how far; or a person, on which phone, what. */
-const props = defineProps<{ tray: Schemas['Tray']; shown: Stage }>()
-const number = computed(() => props.tray.number)
-const goOn = useGoOn(number)
-const stop = useStop(number)
+/** What an account, or the tray, waits for: the machine, how far; or a person, on which phone, what. */
+const props = defineProps<{
+  tray: Schemas['Tray']
+  move?: Schemas['Move'] | undefined
+  /** whether the panel below shows the stage that is waited in, and says it already */
+  isHere: boolean
+}>()
+const at = computed(() => ({ number: props.tray.number, place: props.move?.place ?? 1 }))
+const goOn = useGoOn(at)
+const stop = useStop(at)
 const key = ref('')
-const sealed = useSealedBackup(computed(() => props.tray))
-const needsKey = computed(() => isStopped.value && props.tray.run?.kind === 'backup' && sealed.value !== null)
-const waits = computed(() => props.tray.waits)
-const isGoing = computed(() => ['queued', 'working', 'waiting'].includes(props.tray.run?.state ?? ''))
-const isStopped = computed(() => props.tray.run?.state === 'failed')
-const isInterrupted = computed(() => props.tray.run?.state === 'waiting')
+const sealed = computed(() => (props.move ? sealedOn(props.tray, props.move) : null))
+const waits = computed(() => props.move?.waits ?? props.tray.waits)
+const run = computed(() => props.move?.run ?? null)
+const needsKey = computed(() => isStopped.value && run.value?.kind === 'backup' && sealed.value !== null)
+const isGoing = computed(() => ['queued', 'working', 'waiting'].includes(run.value?.state ?? ''))
+const isStopped = computed(() => run.value?.state === 'failed')
+const isInterrupted = computed(() => run.value?.state === 'waiting')
 /** On its own stage the panel below says it already. */
-const isShown = computed(
-  () => waits.value.for === 'machine' || isStopped.value || isInterrupted.value || props.shown !== props.tray.stage,
-)
+const isShown = computed(() => waits.value.for === 'machine' || isStopped.value || isInterrupted.value || !props.isHere)
+const next = computed(() => `/trays/${props.tray.number}`)
+
+function carryOn(): void {
+  if (run.value === null || goOn.isPending.value) return
+  goOn.mutate(
+    { id: run.value.id, ...(needsKey.value ? { key: key.value } : {}) },
+    { onSuccess: () => (key.value = '') },
+  )
+}
 </script>
 
 <template>
-  <section
-    v-if="isShown"
-    class="sheet banner"
-    :class="[waits.for, { hole: isStopped || isInterrupted }]"
-    aria-live="polite"
-  >
+  <section v-if="isShown" class="sheet banner" :class="[waits.for, { hole: isStopped || isInterrupted }]">
     <template v-if="waits.for === 'machine'">
-      <h2>{{ waits.text }}</h2>
+      <h2 aria-live="polite">{{ waits.text }}</h2>
       <ProgressLine v-if="waits.progress" :progress="waits.progress" />
-      <p class="soft small">You can leave this page; the work goes on and calls when it needs you.</p>
+      <p class="soft small">{{ say('tray.leave_page') }}</p>
       <p v-if="stop.error.value" class="trouble" role="alert">{{ stop.error.value.message }}</p>
-      <div v-if="isGoing && tray.run" class="buttons">
-        <v-btn :loading="stop.isPending.value" @click="stop.mutate(tray.run.id)">Stop this run</v-btn>
+      <div v-if="isGoing && run" class="buttons">
+        <v-btn :loading="stop.isPending.value" @click="stop.mutate(run.id)">{{ say('tray.stop') }}</v-btn>
       </div>
     </template>
     <template v-else>
-      <h2>
+      <h2 aria-live="polite">
         <span v-if="waits.tag" class="on">{{ waits.tag }}</span> {{ waits.text }}
       </h2>
-      <p v-if="waits.how">{{ waits.how }}</p>
-      <ProgressLine v-if="isInterrupted && tray.run" :progress="tray.run.progress" />
-      <KeyField v-if="needsKey && sealed" v-model="key" :tag="waits.tag ?? ''" :sealed="sealed" />
+      <p v-if="waits.how">
+        {{ waits.how }} <template v-if="isInterrupted">{{ say('tray.goes_on') }}</template>
+      </p>
+      <ProgressLine v-if="isInterrupted && run" :progress="run.progress" />
+      <KeyField
+        v-if="needsKey && sealed && move"
+        v-model="key"
+        :tag="waits.tag ?? ''"
+        :edition="move.edition"
+        :sealed="sealed"
+      />
       <p v-if="goOn.error.value" class="trouble" role="alert">{{ goOn.error.value.message }}</p>
       <div class="buttons">
         <v-btn
-          v-if="isStopped && tray.run"
+          v-if="isStopped && run"
           class="next"
           :disabled="needsKey && key.trim() === ''"
           :loading="goOn.isPending.value"
-          @click="goOn.mutate({ id: tray.run.id, ...(needsKey ? { key } : {}) }, { onSuccess: () => (key = '') })"
-          >Go on from here</v-btn
+          @click="carryOn"
+          >{{ say('tray.continue') }}</v-btn
         >
-        <v-btn v-else-if="isInterrupted && tray.run" :loading="stop.isPending.value" @click="stop.mutate(tray.run.id)"
-          >Stop this run</v-btn
-        >
-        <v-btn v-else-if="!isInterrupted && shown !== tray.stage" :to="`/trays/${tray.number}`" :active="false"
-          >To what is next</v-btn
-        >
+        <v-btn v-else-if="isInterrupted && run" :loading="stop.isPending.value" @click="stop.mutate(run.id)">{{
+          say('tray.stop')
+        }}</v-btn>
+        <v-btn v-else-if="!isInterrupted && !isHere && !tray.closed" :to="next" :active="false">{{
+          say('tray.next')
+        }}</v-btn>
       </div>
     </template>
   </section>

@@ -1,6 +1,16 @@
 import { computed, ref, watch, type Ref } from 'vue'
 import { useRoute } from 'vue-router'
+import { percent } from './format'
+import { say } from './say'
 import { calling, share, type TrayTag } from './shelf'
+
+/** What the pages without a tray are called. */
+const PLACES: Record<string, string> = {
+  shelf: 'shelf.title',
+  'new-tray': 'new.title',
+  'stand-in': 'desk.title',
+  log: 'log.title',
+}
 
 /** Two soft notes, made here so that nothing has to be fetched. */
 function ring(): void {
@@ -18,7 +28,7 @@ function ring(): void {
 }
 
 /** Keeps the page title true and calls, by title and if wanted by sound, when a tray begins to wait for a person. */
-export function useCalls(trays: Ref<TrayTag[]>) {
+export function useCalls(trays: Ref<TrayTag[]>, isSignedIn: Ref<boolean>) {
   const route = useRoute()
   const soundOn = ref(localStorage.getItem('geschenk.sound') === 'on')
   const called = ref<number[]>([])
@@ -37,13 +47,14 @@ export function useCalls(trays: Ref<TrayTag[]>) {
     },
   )
   const title = computed(() => {
+    if (!isSignedIn.value) return say('app.name')
     const open = trays.value.find((t) => t.number === Number(route.params['number']))
     const calls = called.value.filter((n) => n !== open?.number)
     const done = share(open?.waits.progress ?? null)
     const place = open
-      ? `${open.number} ${open.customer}${open.waits.for === 'machine' && done !== null ? ` ${Math.floor(done * 100)} %` : ''}`
-      : 'Shelf'
-    return `${calls.length > 0 ? `● ${calls.join(', ')} waits for you · ` : ''}${place} · Geschenk`
+      ? `${open.number} ${open.customer}${open.waits.for === 'machine' && done !== null ? ` ${percent(done)}` : ''}`
+      : say(PLACES[String(route.name)] ?? 'nowhere.title')
+    return calls.length > 0 ? say('app.calls', { trays: calls.join(', '), place }) : say('app.title', { place })
   })
   watch(title, (text) => (document.title = text), { immediate: true })
   return { soundOn, called }

@@ -1,4 +1,4 @@
-import { onMounted, onUnmounted } from 'vue'
+import { onMounted, onUnmounted, type Ref } from 'vue'
 
 type Keys = { [key: string]: (() => void) | ((digit: number) => void) } & { digit?: (digit: number) => void }
 
@@ -10,10 +10,14 @@ function isTyping(target: EventTarget | null): boolean {
   )
 }
 
+/** A dialog or menu that is open has the keys to itself. */
+const isBehind = (): boolean => document.querySelector('.v-overlay--active .v-overlay__content') !== null
+
 /** Single keys for as long as the component is there. "digit" gets 1 to 9 where no own key is given. */
-export function useKeys(keys: Keys): void {
+export function useKeys(keys: Keys, enabled?: Ref<boolean>): void {
   const listen = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
+    if (enabled?.value === false || isBehind()) return
     const act = keys[event.key] as (() => void) | undefined
     if (act && event.key !== 'digit') {
       event.preventDefault()

@@ -1,4 +1,6 @@
 import type { components } from '../api/schema'
+import { monthName } from './format'
+import { say } from './say'
 
 export type Month = components['schemas']['Month']
 
@@ -54,11 +56,9 @@ export function bars(axisMonths: string[], months: Month[], most: number): Bar[]
   }))
 }
 
-const NAMES = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
-
 export function monthWord(month: string): string {
-  if (month === BEFORE) return 'before 1990'
-  if (month === AFTER) return '2100 or later'
+  if (month === BEFORE) return say('check.before_1990')
+  if (month === AFTER) return say('check.after_2100')
   const [year, m] = month.split('-')
-  return `${NAMES[Number(m) - 1] ?? ''} ${year}`
+  return `${monthName(Number(m))} ${year}`
 }

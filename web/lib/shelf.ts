@@ -1,20 +1,14 @@
 import type { components } from '../api/schema'
 
 export type TrayTag = components['schemas']['TrayTag']
+export type WaitsFor = TrayTag['waits']['for']
 
 /** Those that wait for a person first, then the machine's, then what is handed over; each by number. */
-export function shelfOrder(
-  trays: TrayTag[],
-): { title: string; key: 'person' | 'machine' | 'nobody'; trays: TrayTag[] }[] {
-  const sections = [
-    { key: 'person' as const, title: 'Waits for a person' },
-    { key: 'machine' as const, title: 'The machine is at work' },
-    { key: 'nobody' as const, title: 'Handed over' },
-  ]
-  return sections
-    .map((section) => ({
-      ...section,
-      trays: trays.filter((t) => t.waits.for === section.key).sort((a, b) => a.number - b.number),
+export function shelfOrder(trays: TrayTag[]): { key: WaitsFor; trays: TrayTag[] }[] {
+  return (['person', 'machine', 'nobody'] as const)
+    .map((key) => ({
+      key,
+      trays: trays.filter((t) => t.waits.for === key).sort((a, b) => a.number - b.number),
     }))
     .filter((section) => section.trays.length > 0)
 }

@@ -3,36 +3,41 @@ import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import ArrivalCheck from '../components/ArrivalCheck.vue'
+import EvidenceList from '../components/EvidenceList.vue'
+import { say } from '../lib/say'
 
-const props = defineProps<{ tray: Schemas['Tray'] }>()
-const number = computed(() => props.tray.number)
-const ask = useAskForRun(number)
-const isIdle = computed(() => props.tray.run === null || props.tray.run.state === 'done')
-const mayCheck = computed(
-  () => !props.tray.closed && isIdle.value && props.tray.steps.some((s) => s.stage === 'restore'),
-)
+const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
+const isIdle = computed(() => props.move.run === null || props.move.run.state === 'done')
+const mayCheck = computed(() => !props.tray.closed && isIdle.value && props.move.restored_at !== null)
+const handOver = computed(() => `/trays/${props.tray.number}/hand_over`)
+function check(): void {
+  if (!ask.isPending.value) ask.mutate({ kind: 'check' })
+}
 </script>
 
 <template>
   <section class="panel">
-    <ArrivalCheck v-if="tray.arrival" :tray="tray">
-      <v-btn v-if="mayCheck" :loading="ask.isPending.value" @click="ask.mutate({ kind: 'check' })">Check again</v-btn>
-      <v-btn v-if="tray.stage === 'check' && isIdle" class="next" :to="`/trays/${tray.number}/hand_over`"
-        >To the hand-over</v-btn
-      >
+    <ArrivalCheck v-if="move.arrival" :tray="tray" :move="move">
+      <template v-if="mayCheck">
+        <v-btn :class="{ next: !move.arrival.complete }" :loading="ask.isPending.value" @click="check">{{
+          say('check.again')
+        }}</v-btn>
+        <v-btn v-if="!move.arrival.complete" :to="handOver">{{
+          move.arrival.missing > 0
+            ? say('check.hand_over_hole', { count: move.arrival.missing })
+            : say('check.hand_over')
+        }}</v-btn>
+        <v-btn v-else-if="tray.stage === 'hand_over'" class="next" :to="handOver">{{ say('check.hand_over') }}</v-btn>
+      </template>
     </ArrivalCheck>
     <div v-else class="sheet pad">
-      <p :class="{ soft: tray.stage !== 'check' }">
-        {{
-          tray.stage === 'check'
-            ? 'The receiving phone is read back, every attachment to its last byte, and compared message by message.'
-            : 'Nothing was restored yet, so there is nothing to check.'
-        }}
+      <p :class="{ soft: move.stage !== 'check' }">
+        {{ move.stage === 'check' ? say('check.running') : say('check.not_yet') }}
       </p>
-      <v-btn v-if="mayCheck" class="next" :loading="ask.isPending.value" @click="ask.mutate({ kind: 'check' })"
-        >Check what arrived</v-btn
-      >
+      <v-btn v-if="mayCheck" class="next" :loading="ask.isPending.value" @click="check">{{ say('check.do') }}</v-btn>
     </div>
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
+    <EvidenceList :tray="tray" stage="check" :move="move" />
   </section>
 </template>

@@ -4,28 +4,26 @@ import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
 import LossTable from '../components/LossTable.vue'
+import { say } from '../lib/say'
 
-const props = defineProps<{ tray: Schemas['Tray'] }>()
-const number = computed(() => props.tray.number)
-const ask = useAskForRun(number)
-const mayAgain = computed(() => props.tray.stage === 'convert' || props.tray.stage === 'restore')
+const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
+const mayAgain = computed(() => props.move.stage === 'convert' || props.move.stage === 'restore')
+function convert(): void {
+  if (!ask.isPending.value) ask.mutate({ kind: 'conversion' })
+}
 </script>
 
 <template>
   <section class="panel">
-    <LossTable v-if="tray.rehearsal" :tray="tray" />
-    <p v-else class="sheet pad" :class="{ soft: tray.stage !== 'convert' }">
-      {{
-        tray.stage === 'convert'
-          ? 'The chats are written in the receiving format, read back with that format’s own reader and tallied. No phone is touched.'
-          : 'Nothing is converted yet.'
-      }}
+    <LossTable v-if="move.rehearsal" :tray="tray" :move="move" />
+    <p v-else class="sheet pad" :class="{ soft: move.stage !== 'convert' }">
+      {{ move.stage === 'convert' ? say('convert.running') : say('convert.nothing') }}
     </p>
-    <div v-if="tray.rehearsal && mayAgain && !tray.rehearsal.complete">
-      <v-btn class="next" :loading="ask.isPending.value" @click="ask.mutate({ kind: 'conversion' })"
-        >Convert again</v-btn
-      >
+    <div v-if="move.rehearsal && mayAgain && !move.rehearsal.complete">
+      <v-btn class="next" :loading="ask.isPending.value" @click="convert">{{ say('convert.again') }}</v-btn>
     </div>
-    <EvidenceList :tray="tray" stage="convert" />
+    <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
+    <EvidenceList :tray="tray" stage="convert" :move="move" />
   </section>
 </template>

@@ -4,52 +4,61 @@ import type { Schemas } from '../api/client'
 import { useHandOver } from '../api/queries'
 import AccountsBar from '../components/AccountsBar.vue'
 import EvidenceList from '../components/EvidenceList.vue'
-import { count } from '../lib/format'
+import { phoneNumber } from '../lib/format'
+import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const handOver = useHandOver(computed(() => props.tray.number))
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives'))
 const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
 const sheet = computed(() => `/trays/${props.tray.number}/sheet`)
-const isIdle = computed(() => props.tray.run === null || props.tray.run.state === 'done')
+const moves = computed(() => props.tray.moves.filter((m) => !m.left_out))
+const isIdle = computed(() => moves.value.every((m) => m.run === null || m.run.state === 'done'))
+const isChecked = computed(() => moves.value.length > 0 && moves.value.every((m) => m.arrival !== null))
+const missing = computed(() => moves.value.reduce((sum, m) => sum + (m.arrival?.missing ?? 0), 0))
+const isComplete = computed(() => moves.value.every((m) => m.arrival?.complete === true))
+const headline = computed(() => {
+  if (props.tray.closed) return say('hand.closed')
+  if (isComplete.value) return say('hand.ready')
+  return missing.value > 0 ? say('hand.hole', { count: missing.value }) : say('hand.differs')
+})
+function close(): void {
+  if (!handOver.isPending.value) handOver.mutate()
+}
 </script>
 
 <template>
   <section class="panel">
-    <div v-if="tray.arrival" class="sheet pad inner">
-      <h2 :class="{ hole: !tray.arrival.complete }">
-        {{ tray.closed ? 'Handed over' : tray.arrival.complete ? 'Ready to hand over' : 'Hand over with a hole?' }}
-      </h2>
-      <AccountsBar :totals="tray.arrival" of="in the backup" />
-      <p v-if="!tray.arrival.complete && !tray.closed">
-        The sheet tells the customer that {{ count(tray.arrival.missing) }} messages are not wholly there. Check again
-        first if something was done on the phone.
-      </p>
+    <div v-if="moves.some((m) => m.arrival !== null)" class="sheet pad inner">
+      <h2 :class="{ hole: !isComplete }">{{ headline }}</h2>
+      <template v-for="m in moves" :key="m.place">
+        <h3 v-if="moves.length > 1">{{ m.edition }}, {{ phoneNumber(m.number) }}</h3>
+        <AccountsBar v-if="m.arrival" :totals="m.arrival" />
+        <p v-else class="hole">
+          {{ say('hand.unchecked', { edition: m.edition }) }} ·
+          <RouterLink :to="`/trays/${tray.number}/accounts/${m.place}`">{{ say('tray.next') }}</RouterLink>
+        </p>
+      </template>
+      <p v-if="missing > 0 && !tray.closed">{{ say('hand.hole_how', { count: missing }) }}</p>
       <ul class="back">
-        <li v-if="giving?.live.platform === 'android'">
-          On {{ giving.tag }}: switch USB debugging off again, and the lock timer back to what it was.
-        </li>
-        <li>
-          On {{ receiving?.tag }}: open the messenger once with the customer and look at the newest messages together.
-        </li>
-        <li>The backup stays with the shop; working copies of the chats are removed at the hand-over.</li>
+        <li v-if="giving?.live.platform === 'android'">{{ say('hand.back_debugging', { tag: giving.tag }) }}</li>
+        <li>{{ say('hand.open_together', { tag: receiving?.tag ?? '' }) }}</li>
+        <li>{{ say('hand.kept') }}</li>
       </ul>
       <div class="buttons">
         <v-btn
           v-if="!tray.closed"
-          class="next"
-          :disabled="!isIdle"
+          :class="{ next: isComplete }"
+          :disabled="!isIdle || !isChecked"
           :loading="handOver.isPending.value"
-          @click="handOver.mutate()"
-          >Hand over</v-btn
+          @click="close"
+          >{{ say('hand.do') }}</v-btn
         >
-        <v-btn :href="sheet" target="_blank" rel="noopener">Hand-over sheet</v-btn>
+        <v-btn :href="sheet" target="_blank" rel="noopener">{{ say('hand.sheet') }}</v-btn>
       </div>
       <p v-if="handOver.error.value" class="trouble" role="alert">{{ handOver.error.value.message }}</p>
     </div>
-    <p v-else class="sheet pad soft">
-      The sheet says only what was read back from the phone; it can be made after the arrival check.
-    </p>
+    <p v-else class="sheet pad soft">{{ say('hand.not_yet') }}</p>
     <EvidenceList :tray="tray" stage="hand_over" />
   </section>
 </template>

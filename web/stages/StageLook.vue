@@ -4,34 +4,39 @@ import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import BackupFacts from '../components/BackupFacts.vue'
 import ConversationTable from '../components/ConversationTable.vue'
+import { say } from '../lib/say'
+import { platformWord } from '../lib/words'
 
-const props = defineProps<{ tray: Schemas['Tray'] }>()
-const number = computed(() => props.tray.number)
-const ask = useAskForRun(number)
-const target = computed(() => props.tray.phones.find((p) => p.role === 'receives')?.live.platform)
-const isNow = computed(() => props.tray.stage === 'look')
+const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
+const ask = useAskForRun(at)
+const target = computed(() => props.tray.phones.find((p) => p.role === 'receives')?.live.platform ?? 'android')
+const isNow = computed(() => props.move.stage === 'look')
 const find = ref('')
+function convert(): void {
+  if (!ask.isPending.value) ask.mutate({ kind: 'conversion' })
+}
 </script>
 
 <template>
   <section class="panel">
-    <template v-if="tray.backup">
+    <template v-if="move.backup">
       <header class="top">
-        <BackupFacts :backup="tray.backup" />
-        <v-btn v-if="isNow" class="next" :loading="ask.isPending.value" @click="ask.mutate({ kind: 'conversion' })"
-          >Convert for {{ target === 'ios' ? 'iOS' : 'Android' }}</v-btn
-        >
+        <BackupFacts :backup="move.backup" />
+        <v-btn v-if="isNow" class="next" :loading="ask.isPending.value" @click="convert">{{
+          say('look.convert', { platform: platformWord(target) })
+        }}</v-btn>
       </header>
       <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
       <div class="sheet">
         <div class="find">
-          <h2>Conversations</h2>
-          <v-text-field v-model="find" label="Find by title" clearable />
+          <h2>{{ say('look.conversations') }}</h2>
+          <v-text-field v-model="find" :label="say('app.find_title')" clearable />
         </div>
-        <ConversationTable :number="tray.number" :find="find ?? ''" />
+        <ConversationTable :at="at" :find="find ?? ''" />
       </div>
     </template>
-    <p v-else class="sheet pad soft">There is nothing to look at before the backup is taken.</p>
+    <p v-else class="sheet pad soft">{{ say('look.nothing') }}</p>
   </section>
 </template>
 

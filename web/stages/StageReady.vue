@@ -1,65 +1,106 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useAskForRun, useReadiness, useSealedBackup } from '../api/queries'
+import { useBackUp, useReadiness } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
 import KeyField from '../components/KeyField.vue'
 import RoleMark from '../components/RoleMark.vue'
-import { phoneNumber } from '../lib/format'
+import { sealedOn } from '../lib/sealed'
+import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const number = computed(() => props.tray.number)
 const readiness = useReadiness(number, ref(true))
-const ask = useAskForRun(number)
-const phones = computed(() => [...(readiness.data.value ?? [])].sort((a) => (a.role === 'gives' ? -1 : 1)))
-const left = computed(() => phones.value.flatMap((p) => p.checks).filter((c) => c.status !== 'ready').length)
-const giving = computed(() => phones.value.find((p) => p.role === 'gives'))
-const key = ref('')
-const sealed = useSealedBackup(computed(() => props.tray))
+const backUp = useBackUp(number)
+const phones = computed(() => readiness.data.value ?? [])
+const lacking = computed(() =>
+  phones.value.flatMap((p) => p.points.filter((c) => c.status !== 'ready').map((point) => ({ tag: p.tag, point }))),
+)
+const first = computed(() => lacking.value.find((l) => l.point.status === 'to_do'))
+const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?.tag ?? '')
 const isNow = computed(() => props.tray.stage === 'ready')
-const readable = (text: string): string => text.replace(/\+\d{7,15}/g, phoneNumber)
+const accounts = computed(() => props.tray.moves.filter((m) => !m.left_out && m.backup === null))
+const keys = ref<Record<number, string>>({})
+const sealed = computed(() =>
+  accounts.value.flatMap((move) => {
+    const found = sealedOn(props.tray, move)
+    return found === null ? [] : [{ move, found }]
+  }),
+)
+const isWhole = computed(
+  () =>
+    phones.value.length > 0 &&
+    lacking.value.length === 0 &&
+    accounts.value.length > 0 &&
+    sealed.value.every(({ move }) => (keys.value[move.place] ?? '').trim() !== ''),
+)
+function start(): void {
+  if (backUp.isPending.value) return
+  const orders = accounts.value.map(({ place }) => {
+    const key = sealed.value.some(({ move }) => move.place === place) ? keys.value[place] : undefined
+    return key === undefined ? { place } : { place, key }
+  })
+  backUp.mutate(orders, { onSuccess: () => (keys.value = {}) })
+}
 const marks = { ready: '✓', to_do: '!', unseen: '?' }
-const words = { ready: 'ready', to_do: 'to do', unseen: 'can’t be seen yet' }
 </script>
 
 <template>
   <section class="panel">
     <header class="top">
       <div>
-        <h2>
-          {{
-            left === 0 && phones.length > 0
-              ? 'Both phones are ready'
-              : `${left} ${left === 1 ? 'point' : 'points'} to go`
-          }}
+        <h2 v-if="readiness.data.value">
+          {{ lacking.length === 0 ? say('ready.both') : say('ready.left', { count: lacking.length }) }}
         </h2>
-        <p class="soft">Looked at all the time; a point turns ready by itself when it is done on the phone.</p>
+        <p class="soft">{{ say('ready.live') }}</p>
       </div>
-      <v-btn
-        v-if="isNow"
-        class="next"
-        :disabled="left > 0 || phones.length === 0 || (sealed !== null && key.trim() === '')"
-        :loading="ask.isPending.value"
-        @click="ask.mutate({ kind: 'backup', ...(sealed ? { key } : {}) }, { onSuccess: () => (key = '') })"
-        >Back up {{ giving?.tag }}</v-btn
-      >
+      <v-btn v-if="isNow" class="next" :disabled="!isWhole" :loading="backUp.isPending.value" @click="start">{{
+        accounts.length > 1
+          ? say('ready.back_up_all', { count: accounts.length, tag: giving })
+          : say('ready.back_up', { tag: giving })
+      }}</v-btn>
     </header>
-    <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
-    <KeyField v-if="isNow && sealed" v-model="key" :tag="giving?.tag ?? ''" :sealed="sealed" />
-    <p v-if="readiness.isPending.value" class="soft" role="status">Looking at the phones…</p>
+    <p v-if="backUp.error.value" class="trouble" role="alert">{{ backUp.error.value.message }}</p>
+    <p v-if="!readiness.data.value && readiness.error.value" class="trouble" role="alert">
+      {{ say('ready.failed') }} {{ readiness.error.value.message }}
+    </p>
+    <p v-else-if="!readiness.data.value" class="soft" role="status">{{ say('ready.loading') }}</p>
+    <div v-if="isNow && first" class="sheet pad do">
+      <p class="soft">
+        {{ say('ready.now_do', { tag: first.tag }) }} ·
+        {{ first.point.who === 'owner' ? say('ready.owner') : say('ready.technician') }}
+      </p>
+      <p class="large">{{ first.point.how }}</p>
+    </div>
+    <template v-if="isNow">
+      <KeyField
+        v-for="{ move, found } in sealed"
+        :key="move.place"
+        :model-value="keys[move.place] ?? ''"
+        :tag="giving"
+        :edition="move.edition"
+        :sealed="found"
+        @update:model-value="keys[move.place] = $event"
+      />
+    </template>
     <div class="phones">
-      <article v-for="phone in phones" :key="phone.tag" class="sheet phone" :aria-label="`Phone ${phone.tag}`">
+      <article
+        v-for="phone in phones"
+        :key="phone.tag"
+        class="sheet phone"
+        :aria-label="say('ready.phone', { tag: phone.tag })"
+      >
         <header>
           <b class="slab tag">{{ phone.tag }}</b><RoleMark :role="phone.role" />
         </header>
         <ul>
-          <li v-for="check in phone.checks" :key="check.id" :class="check.status">
-            <span class="mark" aria-hidden="true">{{ marks[check.status] }}</span>
+          <li v-for="point in phone.points" :key="point.id + (point.app ?? '')" :class="point.status">
+            <span class="mark" aria-hidden="true">{{ marks[point.status] }}</span>
             <span>
               <span class="what"
-                >{{ readable(check.what) }}<span class="sr">: {{ words[check.status] }}</span></span
+                >{{ point.what }}<span class="sr">: {{ say(`point_state.${point.status}`) }}</span></span
               >
-              <span v-if="check.status === 'to_do'" class="how">{{ readable(check.how ?? '') }}</span>
+              <span v-if="point.how" class="how">{{ point.how }}</span>
             </span>
           </li>
         </ul>
@@ -131,5 +172,15 @@ li {
 }
 .how {
   display: block;
+}
+.do {
+  border-left: 5px solid var(--ribbon);
+  display: grid;
+  gap: var(--gap-2);
+}
+.large {
+  font-size: var(--t-head);
+  line-height: 1.3;
+  max-width: 44ch;
 }
 </style>

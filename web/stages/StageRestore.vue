@@ -1,79 +1,94 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useAskForRun, useHoldings } from '../api/queries'
+import { useAskForRun } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
 import LossTable from '../components/LossTable.vue'
-import { bytes, dateTime, many } from '../lib/format'
+import { bytes, dateTime } from '../lib/format'
+import { heldOn } from '../lib/sealed'
+import { say } from '../lib/say'
 
-const props = defineProps<{ tray: Schemas['Tray'] }>()
-const number = computed(() => props.tray.number)
-const ask = useAskForRun(number)
+const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const typed = ref('')
 const phone = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
-const holdings = useHoldings(
-  computed(() => phone.value?.live.serial ?? ''),
-  computed(() => `${phone.value?.live.open}${phone.value?.live.free_bytes}`),
-)
-const holds = computed(() => holdings.data.value?.counts ?? null)
+const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?.tag)
+const holds = computed(() => heldOn(props.tray, props.move, 'receives'))
+const counts = computed(() => (phone.value?.live.open ? (holds.value?.counts ?? null) : null))
 const isNow = computed(
-  () => props.tray.stage === 'restore' && (props.tray.run === null || props.tray.run.state === 'done'),
+  () => props.move.stage === 'restore' && (props.move.run === null || props.move.run.state === 'done'),
 )
-const isNamed = computed(() => typed.value.trim().toUpperCase() === phone.value?.tag)
+const named = computed(() => typed.value.trim().toUpperCase())
+const isNamed = computed(() => named.value === phone.value?.tag)
+const isOther = computed(() => named.value !== '' && named.value === giving.value)
+function restore(): void {
+  if (ask.isPending.value || !isNamed.value) return
+  ask.mutate({ kind: 'restore', confirmed_tag: typed.value })
+}
 </script>
 
 <template>
   <section class="panel">
     <div v-if="isNow && phone" class="sheet confirm">
-      <template v-if="!holds">
-        <h2 v-if="holdings.isPending.value || holdings.data.value?.looking">
-          Looking at what phone {{ phone.tag }} holds
-        </h2>
-        <h2 v-else>Phone {{ phone.tag }} can’t be read now</h2>
-        <p>{{ holdings.data.value?.why ?? 'It is read before anything may be written to it.' }}</p>
+      <template v-if="!counts">
+        <h2 v-if="holds?.looking && phone.live.open">{{ say('restore.looking', { tag: phone.tag }) }}</h2>
+        <h2 v-else>{{ say('restore.unreadable', { tag: phone.tag }) }}</h2>
+        <p>{{ holds?.why ?? move.waits.how ?? say('restore.before') }}</p>
       </template>
-      <template v-else-if="holds.messages > 0">
-        <h2>Phone {{ phone.tag }} holds chats that would be lost</h2>
+      <template v-else-if="counts.messages > 0">
+        <h2>{{ say('restore.holds', { tag: phone.tag }) }}</h2>
         <p>
-          {{ many(holds.messages, 'message') }} in {{ many(holds.conversations, 'conversation') }}, newest
-          {{ dateTime(holds.newest_at) }}. Nothing is written while they are there.
+          {{
+            say('restore.holds_what', {
+              messages: counts.messages,
+              conversations: counts.conversations,
+              at: dateTime(counts.newest_at),
+            })
+          }}
         </p>
-        <p>
-          Take another phone as the receiving one, or let the customer keep these chats elsewhere and empty the
-          messenger first.
-        </p>
+        <p>{{ say('restore.holds_how') }}</p>
       </template>
       <template v-else>
         <div>
-          <h2>Write to {{ phone.tag }}, the {{ phone.live.maker }} {{ phone.live.model }}?</h2>
+          <h2>
+            {{
+              say('restore.ask', {
+                edition: move.edition,
+                tag: phone.tag,
+                phone: `${phone.live.maker} ${phone.live.model}`,
+              })
+            }}
+          </h2>
           <p>
-            It holds no chats: read from the phone just now, and once more right before writing.
-            {{ many(tray.backup?.messages ?? 0, 'message') }} and {{ bytes(tray.backup?.attachment_bytes ?? 0) }} of
-            attachments go there, staged first and swapped in as a whole.
+            {{
+              say('restore.what', {
+                messages: move.backup?.messages ?? 0,
+                size: bytes(move.backup?.attachment_bytes ?? 0),
+              })
+            }}
           </p>
         </div>
-        <form class="type" @submit.prevent="ask.mutate({ kind: 'restore', confirmed_tag: typed })">
+        <form class="type" @submit.prevent="restore">
           <v-text-field
             v-model="typed"
-            :label="`Type the tag on the phone: ${phone.tag}`"
+            :label="say('restore.type', { tag: phone.tag })"
             autocomplete="off"
             maxlength="12"
           />
-          <v-btn class="next" type="submit" :disabled="!isNamed" :loading="ask.isPending.value"
-            >Restore onto {{ phone.tag }}</v-btn
-          >
+          <v-btn class="next" type="submit" :disabled="!isNamed" :loading="ask.isPending.value">{{
+            say('restore.do', { tag: phone.tag })
+          }}</v-btn>
         </form>
+        <p v-if="isOther" class="trouble" role="alert">
+          {{ say('restore.other_tag', { tag: named, right: phone.tag }) }}
+        </p>
       </template>
       <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
     </div>
-    <p v-else-if="tray.stage === 'restore'" class="soft">
-      Everything is staged beside the messenger’s own data first; the messenger sees nothing of it until each file is
-      verified on the phone. Then it is swapped in as a whole. If the cable comes out, {{ phone?.tag }} stays as it was
-      and the restore goes on from there.
-    </p>
-    <p v-else-if="!tray.rehearsal" class="sheet pad soft">Nothing can be restored before the rehearsal tallies.</p>
-    <LossTable v-if="tray.rehearsal && isNow" :tray="tray" />
-    <EvidenceList :tray="tray" stage="restore" />
+    <p v-else-if="move.stage === 'restore'" class="soft">{{ say('restore.running', { tag: phone?.tag ?? '' }) }}</p>
+    <p v-else-if="!move.rehearsal" class="sheet pad soft">{{ say('restore.not_yet') }}</p>
+    <LossTable v-if="move.rehearsal && isNow" :tray="tray" :move="move" />
+    <EvidenceList :tray="tray" stage="restore" :move="move" />
   </section>
 </template>
 

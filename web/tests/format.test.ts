@@ -1,6 +1,8 @@
 import { toldKey } from '../lib/keyTold'
 import { describe, expect, it } from 'vitest'
-import { bytes, count, date, dateTime, duration, many, phoneNumber } from '../lib/format'
+import { afterEach } from 'vitest'
+import { bytes, count, date, dateTime, duration, percent, phoneNumber, typedDay } from '../lib/format'
+import { has, language, say, word } from '../lib/say'
 import { noticeSentence } from '../lib/words'
 
 it('writes sizes in decimal units', () => {
@@ -15,7 +17,47 @@ it('writes sizes in decimal units', () => {
   ])
 })
 it('writes counts and their nouns', () => {
-  expect([count(20184), many(1, 'message'), many(2300, 'message')]).toEqual(['20,184', '1 message', '2,300 messages'])
+  expect([count(20184), say('ledger.count', { count: 1 }), say('ledger.count', { count: 2300 })]).toEqual([
+    '20,184',
+    '1 message',
+    '2,300 messages',
+  ])
+})
+describe('in German', () => {
+  afterEach(() => (language.value = 'en'))
+  it('writes numbers, sizes, dates and plurals the German way', () => {
+    language.value = 'de'
+    expect([count(20184), bytes(1500), percent(0.424), say('ledger.count', { count: 1 })]).toEqual([
+      '20.184',
+      '1,5 kB',
+      '42\u00a0%',
+      '1 Nachricht',
+    ])
+    expect([dateTime('2026-09-01T10:00:00.000Z'), date('2026-03-01T10:00:00.000Z')]).toEqual([
+      '1. Sep. 2026, 11:00',
+      '1. März 2026',
+    ])
+    expect(say('ledger.count', { count: 2300 })).toBe('2.300 Nachrichten')
+  })
+})
+it('shows what it has no words for in plain letters', () => {
+  expect([word('reason', 'not_heard_of'), say('no.such.key'), has('shelf.title')]).toEqual([
+    'not heard of',
+    'no.such.key',
+    true,
+  ])
+})
+it('reads a day in the order of the language, and nothing that is no day', () => {
+  expect(['1.3.2023', '20/03/2023', ' 24-12-25 ', '1 7 2024'].map(typedDay)).toEqual([
+    '2023-03-01',
+    '2023-03-20',
+    '2025-12-24',
+    '2024-07-01',
+  ])
+  expect(['31.2.2024', '15062024', '2024-06-15', '1.1.', 'x', ''].map(typedDay)).toEqual(Array(6).fill(null))
+})
+it('splits a time only after it was rounded', () => {
+  expect([59.5, 3599, 3601, 7199].map(duration)).toEqual(['1 min', '1 h 0 min', '1 h 1 min', '2 h 0 min'])
 })
 it('is no more exact about time left than it can be', () => {
   expect([0.2, 12.1, 61, 3700].map(duration)).toEqual(['a moment', '13 s', '2 min', '1 h 2 min'])
@@ -30,8 +72,9 @@ it('groups numbers for reading aloud', () => {
     phoneNumber('+447700900104'),
     phoneNumber('+12025550142'),
     phoneNumber('+4915228817386'),
+    phoneNumber('Ada'),
     phoneNumber(null),
-  ]).toEqual(['+44 7700 900 104', '+1 2025 550 142', '+4915228817386', 'no number'])
+  ]).toEqual(['+44 7700 900104', '+1 202 555 0142', '+49 1522 8817386', 'Ada', '–'])
 })
 it('tells notices, and keeps what is covered to itself', () => {
   const notice = { kind: 'title_changed', actor: 'Ada', target: null, text: 'New' }

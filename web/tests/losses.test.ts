@@ -79,8 +79,8 @@ describe('a damaged backup', () => {
     conversations: Schemas['Conversation'][],
     findings: { code: string; subject: string; count: number }[],
   ) => {
-    answers['/api/trays/7/conversations'] = { conversations, messages_by_kind: {}, findings }
-    return show(ConversationTable, { number: 7, find: '' })
+    answers['/api/trays/7/moves/1/conversations'] = { conversations, messages_by_kind: {}, findings }
+    return show(ConversationTable, { at: { number: 7, place: 1 }, find: '' })
   }
   it('is said before the list, in numbers, and at each conversation', async () => {
     const view = await table(
@@ -107,12 +107,14 @@ describe('a damaged backup', () => {
   it('is nothing to speak of when there is none', async () => {
     const view = await table([conversation({ hidden: true, labels: ['Paid', 'New'], archived: true })], [])
     expect(view.find('[role=alert]').exists()).toBe(false)
-    for (const part of ['hidden by the rebuild', '“Paid”', '“New”', 'archived']) expect(view.text()).toContain(part)
+    for (const part of ['hidden by an unofficial version', '“Paid”', '“New”', 'archived'])
+      expect(view.text()).toContain(part)
   })
   it('stands among the facts of the backup', () => {
     const backup: Schemas['Backup'] = {
       id: 'b',
       taken_at: '2026-11-20T12:00:00.000Z',
+      way_in: 'cable',
       account: '+447700900104',
       conversations: 2,
       messages: 10,
@@ -130,7 +132,7 @@ describe('a damaged backup', () => {
 describe('what a conversion makes', () => {
   it('is told beside the four accounts and not among them', () => {
     const text = (t: Schemas['Totals']) =>
-      mount(AccountsBar, { props: { totals: t, of: 'in the backup' } })
+      mount(AccountsBar, { props: { totals: t } })
         .text()
         .replace(/\s+/g, ' ')
     expect(text(totals({ added: 48 }))).toContain('= 10 in the backup · 48 made on the way')
@@ -144,15 +146,23 @@ describe('what a conversion makes', () => {
 describe('the headline of the arrival check', () => {
   const phones = [{ tag: '7-B', role: 'receives', live: {} }]
   const headline = async (t: Partial<Schemas['Totals']>, account: unknown[] = []) => {
-    answers['/api/trays/7/arrival'] = {
+    answers['/api/trays/7/moves/1/arrival'] = {
+      check: 3,
       totals: totals({ complete: false, ...t }),
       reasons: {},
-      checked_at: null,
+      checked_at: '2026-11-20T12:00:00.000Z',
       losses: [],
       account,
       conversations: [],
     }
-    return (await show(ArrivalCheck, { tray: { number: 7, phones, run: null } })).find('h2').text()
+    return (
+      await show(ArrivalCheck, {
+        tray: { number: 7, phones },
+        move: { place: 1, checks: [] },
+      })
+    )
+      .find('h2')
+      .text()
   }
   it.each([
     [{ complete: true }, [], 'Everything that was meant to arrive is there'],
@@ -167,7 +177,7 @@ describe('the headline of the arrival check', () => {
         { what: 'label', expected: 2, found: 1, differing: 1 },
         { what: 'canned_answer', expected: 2, found: 2, differing: 0 },
       ],
-      '2 people not as expected, 1 label not as expected',
+      'people: 2 not as expected, labels: 1 not as expected',
     ],
   ])('says what is wrong: %#', async (t, account, words) => {
     expect(await headline(t, account)).toBe(words)

@@ -9,7 +9,8 @@ const tray = (number: number, waits: 'person' | 'machine' | 'nobody'): TrayTag =
   closed: waits === 'nobody',
   changed_at: '2026-11-20T12:00:00.000Z',
   phones: [],
-  waits: { for: waits, who: null, tag: null, text: '', how: null, progress: null },
+  accounts: [],
+  waits: { for: waits, who: null, tag: null, move: null, text: '', how: null, progress: null },
 })
 const progress = (items_done: number, items_total: number, bytes_done = 0, bytes_total = 0) => ({
   phase: 'pulling',

@@ -19,6 +19,7 @@ let answers: Record<string, unknown> = {}
 let sent: { method: string; path: string; body: unknown }[] = []
 
 beforeEach(() => {
+  sessionStorage.clear()
   answers = {}
   sent = []
   vi.stubGlobal('fetch', async (request: Request) => {
@@ -62,6 +63,31 @@ async function show(component: Component, props: Record<string, unknown> = {}) {
   return wrapper
 }
 
+/** An account on a phone that holds so many messages; null while nobody has looked. */
+const account = (messages: number | null, change: Partial<Schemas['Holds']> = {}): Schemas['Account'] => ({
+  app: 'otterpost',
+  edition: 'Otterpost',
+  version: '7',
+  number: '+447700900104',
+  known: true,
+  holds: {
+    looking: messages === null,
+    why: null,
+    sealed: null,
+    counts:
+      messages === null
+        ? null
+        : {
+            number: '+447700900104',
+            conversations: messages > 0 ? 2 : 0,
+            messages,
+            attachments: 0,
+            attachment_bytes: 0,
+            newest_at: messages > 0 ? '2026-11-20T12:00:00.000Z' : null,
+          },
+    ...change,
+  },
+})
 const live = (change: Partial<Schemas['Live']> = {}): Schemas['Live'] => ({
   serial: 'S1',
   maker: 'Maker',
@@ -73,7 +99,10 @@ const live = (change: Partial<Schemas['Live']> = {}): Schemas['Live'] => ({
   unlocked: true,
   battery: 80,
   free_bytes: 9e9,
-  messenger: { name: 'Otterpost', version: '7', number: '+447700900104' },
+  on_bench: true,
+  seen_at: '2026-11-20T12:00:00.000Z',
+  fresh: true,
+  accounts: [account(0)],
   ...change,
 })
 const totals = (change: Partial<Schemas['Totals']> = {}): Schemas['Totals'] => ({
@@ -92,33 +121,29 @@ const totals = (change: Partial<Schemas['Totals']> = {}): Schemas['Totals'] => (
   complete: true,
   ...change,
 })
-const tray = (change: Partial<Schemas['Tray']> = {}): Schemas['Tray'] => ({
-  number: 44,
-  customer: 'Test Person',
+const waiting: Schemas['Waits'] = {
+  for: 'person',
+  who: 'technician',
+  tag: '44-B',
+  move: 1,
+  text: 'The dry run adds up: confirm the restore',
+  how: null,
+  progress: null,
+}
+const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
+  place: 1,
+  app: 'otterpost',
+  edition: 'Otterpost',
+  left_out: false,
+  number: '+447700900104',
   stage: 'restore',
   stage_place: 6,
-  closed: false,
-  changed_at: '2026-11-20T12:00:00.000Z',
-  contact: 'café',
-  opened_at: '2026-11-20T12:00:00.000Z',
-  opened_by: 'jette',
-  waits: {
-    for: 'person',
-    who: 'technician',
-    tag: '44-B',
-    text: 'The rehearsal tallies: confirm the restore',
-    how: null,
-    progress: null,
-  },
-  phones: [
-    { tag: '44-A', role: 'gives', live: live({ serial: 'S0', platform: 'android' }) },
-    { tag: '44-B', role: 'receives', live: live() },
-  ],
-  steps: [],
+  waits: waiting,
   run: null,
   backup: {
     id: 'b',
     taken_at: '2026-11-20T12:00:00.000Z',
+    way_in: 'cable',
     account: '+447700900104',
     conversations: 2,
     messages: 10,
@@ -129,68 +154,82 @@ const tray = (change: Partial<Schemas['Tray']> = {}): Schemas['Tray'] => ({
     newest_at: null,
   },
   rehearsal: totals(),
+  restored_at: null,
   arrival: null,
+  checks: [],
   ...change,
 })
-const counts = (messages: number) => ({
-  readable: true,
-  why: null,
-  counts: {
-    number: '+447700900104',
-    conversations: messages > 0 ? 2 : 0,
-    messages,
-    attachments: 0,
-    attachment_bytes: 0,
-    newest_at: messages > 0 ? '2026-11-20T12:00:00.000Z' : null,
-  },
+const tray = (
+  change: Partial<Schemas['Tray']> = {},
+  receives: Partial<Schemas['Live']> = {},
+  gives: Partial<Schemas['Live']> = {},
+): Schemas['Tray'] => ({
+  number: 44,
+  customer: 'Test Person',
+  stage: 'restore',
+  stage_place: 6,
+  closed: false,
+  changed_at: '2026-11-20T12:00:00.000Z',
+  contact: 'café',
+  language: 'en',
+  opened_at: '2026-11-20T12:00:00.000Z',
+  opened_by: 'jette',
+  waits: waiting,
+  phones: [
+    { tag: '44-A', role: 'gives', live: live({ serial: 'S0', platform: 'android', ...gives }) },
+    { tag: '44-B', role: 'receives', live: live(receives) },
+  ],
+  accounts: [],
+  steps: [],
+  moves: [move()],
+  ...change,
 })
 
 describe('the restore', () => {
   const losses = { losses: [], may_choose: true, attachments_absent: 0, totals: totals() }
-  it('asks for the tag and sends what was typed', async () => {
-    answers = {
-      'GET /api/phones/S1/holdings': counts(0),
-      'GET /api/trays/44/losses': losses,
-      'POST /api/trays/44/runs': tray(),
-    }
-    const panel = await show(StageRestore, { tray: tray() })
+  it('asks for the tag and sends what was typed, once', async () => {
+    answers = { 'GET /api/trays/44/moves/1/losses': losses, 'POST /api/trays/44/moves/1/runs': tray() }
+    const panel = await show(StageRestore, { tray: tray(), move: move() })
     const button = () => panel.findAll('button').find((b) => b.text() === 'Restore onto 44-B')
     expect(button()?.attributes('disabled')).toBeDefined()
     await panel.find('input').setValue('44-A')
     expect(button()?.attributes('disabled')).toBeDefined()
+    expect(panel.find('p[role="alert"]').text()).toBe(
+      '44-A is the phone that gives. Type the tag of the phone that receives: 44-B.',
+    )
     await panel.find('input').setValue(' 44-b ')
     expect(button()?.attributes('disabled')).toBeUndefined()
+    void panel.find('form').trigger('submit')
     await panel.find('form').trigger('submit')
     await flushPromises()
     expect(sent).toEqual([
-      { method: 'POST', path: '/api/trays/44/runs', body: { kind: 'restore', confirmed_tag: ' 44-b ' } },
+      { method: 'POST', path: '/api/trays/44/moves/1/runs', body: { kind: 'restore', confirmed_tag: ' 44-b ' } },
     ])
   })
   it('says in numbers what would be lost, and offers nothing', async () => {
-    answers = { 'GET /api/phones/S1/holdings': counts(70), 'GET /api/trays/44/losses': losses }
-    const panel = await show(StageRestore, { tray: tray() })
+    answers = { 'GET /api/trays/44/moves/1/losses': losses }
+    const panel = await show(StageRestore, { tray: tray({}, { accounts: [account(70)] }), move: move() })
     expect(panel.text()).toContain('70 messages in 2 conversations')
     expect(panel.find('form').exists()).toBe(false)
   })
   it('shows why the phone can’t be read', async () => {
-    answers = {
-      'GET /api/phones/S1/holdings': { readable: false, why: 'Phone 44-B is not connected.', counts: null },
-      'GET /api/trays/44/losses': losses,
-    }
-    expect((await show(StageRestore, { tray: tray() })).text()).toContain('Phone 44-B is not connected.')
+    answers = { 'GET /api/trays/44/moves/1/losses': losses }
+    const accounts = [account(null, { looking: false, why: 'It is damaged.' })]
+    const panel = await show(StageRestore, { tray: tray({}, { accounts }), move: move() })
+    expect(panel.text()).toContain('It is damaged.')
+    expect(panel.find('form').exists()).toBe(false)
   })
   it('shows the server’s refusal', async () => {
     answers = {
-      'GET /api/phones/S1/holdings': counts(0),
-      'GET /api/trays/44/losses': losses,
-      'POST /api/trays/44/runs': {
+      'GET /api/trays/44/moves/1/losses': losses,
+      'POST /api/trays/44/moves/1/runs': {
         type: 'about:blank',
         title: 'No',
         status: 422,
         detail: 'Work on this tray is going on already.',
       },
     }
-    const panel = await show(StageRestore, { tray: tray() })
+    const panel = await show(StageRestore, { tray: tray(), move: move() })
     await panel.find('input').setValue('44-B')
     await panel.find('form').trigger('submit')
     await flushPromises()
@@ -199,47 +238,59 @@ describe('the restore', () => {
 })
 
 describe('readiness', () => {
-  const check = (id: string, status: Schemas['Check']['status'], how: string | null = null): Schemas['Check'] => ({
+  const point = (id: string, status: Schemas['Point']['status'], how: string | null = null): Schemas['Point'] => ({
     id,
+    app: null,
     status,
+    who: 'owner',
     what: id,
     how,
   })
-  const phones = (status: Schemas['Check']['status']) => ({
+  const phones = (status: Schemas['Point']['status']) => ({
     phones: [
+      { tag: '44-A', role: 'gives', points: [point('Registered as +44 7700 900104', 'ready')] },
       {
         tag: '44-B',
         role: 'receives',
-        ready: status === 'ready',
-        checks: [check('Screen unlocked', status, 'Unlock it.')],
+        points: [point('Screen unlocked', status, status === 'to_do' ? 'Unlock it.' : null)],
       },
-      { tag: '44-A', role: 'gives', ready: true, checks: [check('Registered as +447700900104', 'ready')] },
     ],
   })
-  it('names what is to do, the giving phone first, and holds the backup back', async () => {
+  const begin = (gives: Partial<Schemas['Live']> = {}) =>
+    tray({ stage: 'ready', moves: [move({ stage: 'back_up', backup: null, rehearsal: null })] }, {}, gives)
+  it('names what is to do, large what is next, and holds the backup back', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('to_do') }
-    const panel = await show(StageReady, { tray: tray({ stage: 'ready' }) })
-    expect(panel.find('h2').text()).toBe('1 point to go')
+    const panel = await show(StageReady, { tray: begin() })
+    expect(panel.find('h2').text()).toBe('1 thing still to do')
+    expect(panel.find('.do').text().replace(/\s+/g, ' ')).toBe('On 44-B · the owner, on the phoneUnlock it.')
     expect(panel.findAll('article').map((a) => a.attributes('aria-label'))).toEqual(['Phone 44-A', 'Phone 44-B'])
-    expect(panel.text()).toContain('Unlock it.')
-    expect(panel.text()).toContain('Registered as +44 7700 900 104')
     expect(panel.find('.next').attributes('disabled')).toBeDefined()
   })
   it('lets the backup go when all is ready', async () => {
-    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/runs': tray() }
-    const panel = await show(StageReady, { tray: tray({ stage: 'ready' }) })
+    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/moves/1/runs': tray() }
+    const panel = await show(StageReady, { tray: begin() })
     await panel.find('.next').trigger('click')
     await flushPromises()
-    expect(sent[0]?.body).toEqual({ kind: 'backup' })
+    expect(sent.map((s) => [s.path, s.body])).toEqual([['/api/trays/44/moves/1/runs', { kind: 'backup' }]])
   })
-  it('asks for the key of a sealed backup and sends it', async () => {
-    const sealed = { bytes: 340_000, made_at: '2026-11-20T02:00:00.000Z' }
+  it('has every account backed up, one after the other', async () => {
     answers = {
       'GET /api/trays/44/readiness': phones('ready'),
-      'GET /api/phones/S0/holdings': { readable: false, why: 'It is sealed.', sealed, counts: null },
-      'POST /api/trays/44/runs': tray(),
+      'POST /api/trays/44/moves/1/runs': tray(),
+      'POST /api/trays/44/moves/2/runs': tray(),
     }
-    const panel = await show(StageReady, { tray: tray({ stage: 'ready' }) })
+    const one = move({ stage: 'back_up', backup: null, rehearsal: null })
+    const moves = [one, { ...one, place: 2, app: 'otterpost.counter', edition: 'Otterpost Counter' }]
+    const panel = await show(StageReady, { tray: tray({ stage: 'ready', moves }) })
+    expect(panel.find('.next').text()).toBe('Back up 2 accounts of 44-A')
+    await panel.find('.next').trigger('click')
+    await flushPromises()
+    expect(sent.map((s) => s.path)).toEqual(['/api/trays/44/moves/1/runs', '/api/trays/44/moves/2/runs'])
+  })
+  it('asks for the key of a locked backup and sends it', async () => {
+    const sealed = { bytes: 340_000, made_at: '2026-11-20T02:00:00.000Z' }
+    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/moves/1/runs': tray() }
+    const panel = await show(StageReady, { tray: begin({ accounts: [account(null, { sealed })] }) })
     expect(panel.find('.next').attributes('disabled')).toBeDefined()
     const field = panel.find('input')
     expect(field.attributes('type')).toBe('password')
@@ -251,13 +302,17 @@ describe('readiness', () => {
   })
   it('counts what can’t be seen yet as open', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('unseen') }
-    expect(
-      (await show(StageReady, { tray: tray({ stage: 'ready' }) })).find('.next').attributes('disabled'),
-    ).toBeDefined()
+    expect((await show(StageReady, { tray: begin() })).find('.next').attributes('disabled')).toBeDefined()
+  })
+  it('never says that nothing is to do when nobody could be asked', async () => {
+    answers = { 'GET /api/trays/44/readiness': { title: 'No', status: 500, detail: 'It is in the log.' } }
+    const panel = await show(StageReady, { tray: begin() })
+    expect(panel.find('h2').exists()).toBe(false)
+    expect(panel.find('[role="alert"]').text()).toContain('It is in the log.')
   })
 })
 
-describe('what a tray waits for', () => {
+describe('what an account waits for', () => {
   const run = (state: Schemas['Run']['state']): Schemas['Run'] => ({
     id: 'r1',
     kind: 'backup',
@@ -276,104 +331,97 @@ describe('what a tray waits for', () => {
       seconds_left: 6,
     },
   })
+  const banner = (change: Partial<Schemas['Move']>, isHere = true) => {
+    const shown = move({ stage: 'back_up', ...change })
+    return show(WaitsBanner, { tray: tray({ stage: 'back_up', moves: [shown] }), move: shown, isHere })
+  }
   it('is the machine, with phase, items, bytes, speed and time left', async () => {
-    const waits = {
-      for: 'machine' as const,
-      who: null,
-      tag: '44-A',
-      text: 'Backing up 44-A',
-      how: null,
-      progress: run('working').progress,
-    }
-    const text = (
-      await show(WaitsBanner, { tray: tray({ stage: 'back_up', waits, run: run('working') }), shown: 'back_up' })
-    ).text()
-    for (const part of ['Pulling files', '40 %', '4 of 10 items', '40 B of 100 B', '10 B a second', 'about 6 s left'])
-      expect(text).toContain(part)
+    const waits = { ...waiting, for: 'machine' as const, text: 'Backing up', progress: run('working').progress }
+    const text = (await banner({ waits, run: run('working') })).text()
+    const parts = ['Copying from the phone', '40%', '4 of 10', '40 B of 100 B', '10 B a second', 'about 6 s left']
+    for (const part of parts) expect(text).toContain(part)
   })
   it('is a cable, and nothing has to be pressed', async () => {
-    const waits = {
-      for: 'person' as const,
-      who: 'customer' as const,
-      tag: '44-A',
-      text: 'Backup interrupted',
-      how: 'Phone 44-A is not connected. It goes on by itself.',
-      progress: null,
-    }
-    const banner = await show(WaitsBanner, {
-      tray: tray({ stage: 'back_up', waits, run: run('waiting') }),
-      shown: 'back_up',
-    })
-    expect(banner.text()).toContain('It goes on by itself')
-    expect(banner.findAll('button').map((b) => b.text())).toEqual(['Stop this run'])
+    const waits = { ...waiting, who: 'customer' as const, text: 'Interrupted', how: 'Phone 44-A is not connected.' }
+    const view = await banner({ waits, run: run('waiting') })
+    expect(view.text()).toContain('It goes on by itself')
+    expect(view.findAll('button').map((b) => b.text())).toEqual(['Stop this run'])
   })
-  it('is a person who decides to go on', async () => {
-    answers = { 'POST /api/trays/44/runs/r1/go-on': tray() }
-    const waits = {
-      for: 'person' as const,
-      who: 'technician' as const,
-      tag: '44-A',
-      text: 'Backup stopped',
-      how: 'The database is damaged.',
-      progress: null,
-    }
-    const banner = await show(WaitsBanner, {
-      tray: tray({ stage: 'back_up', waits, run: run('failed') }),
-      shown: 'back_up',
-    })
-    await banner.find('button').trigger('click')
+  it('is a person who decides to continue', async () => {
+    answers = { 'POST /api/trays/44/moves/1/runs/r1/go-on': tray() }
+    const view = await banner({ waits: { ...waiting, text: 'Stopped', how: 'It is damaged.' }, run: run('failed') })
+    await view.find('button').trigger('click')
     await flushPromises()
-    expect(sent[0]?.path).toBe('/api/trays/44/runs/r1/go-on')
+    expect(sent[0]?.path).toBe('/api/trays/44/moves/1/runs/r1/go-on')
   })
   it('is not said twice on its own stage', async () => {
-    expect((await show(WaitsBanner, { tray: tray(), shown: 'restore' })).find('section').exists()).toBe(false)
-    expect((await show(WaitsBanner, { tray: tray(), shown: 'look' })).text()).toContain('confirm the restore')
+    expect((await banner({})).find('section').exists()).toBe(false)
+    expect((await banner({}, false)).text()).toContain('confirm the restore')
   })
 })
 
 describe('a phone in the dock', () => {
-  it('says what it holds, so that swapped roles are seen', async () => {
-    answers = { 'GET /api/phones/S1/holdings': counts(20184) }
-    const text = (await show(PhoneCard, { phone: { tag: '44-B', role: 'receives', live: live() } })).text()
-    for (const part of ['44-B', 'receives', '20,184', '20 Nov 2026', '+44 7700 900 104']) expect(text).toContain(part)
+  it('says what each account holds, so that swapped roles are seen', async () => {
+    const accounts = [
+      account(20184),
+      { ...account(3), app: 'otterpost.counter', edition: 'Otterpost Counter', number: '+447700900358' },
+    ]
+    const text = (await show(PhoneCard, { phone: { tag: '44-B', role: 'receives', live: live({ accounts }) } })).text()
+    const parts = ['44-B', 'receives', '20,184', '20 Nov 2026', '+44 7700 900104', 'Otterpost Counter', '3 messages']
+    for (const part of parts) expect(text).toContain(part)
   })
   it('says what it does not let us see', async () => {
-    answers = { 'GET /api/phones/S1/holdings': { readable: false, why: 'x', counts: null } }
-    const card = await show(PhoneCard, {
-      phone: {
-        tag: '44-B',
-        role: 'receives',
-        live: live({ plugged: false, open: false, unlocked: false, free_bytes: null, battery: null }),
-      },
-    })
+    const hidden = { plugged: false, open: false, unlocked: false, free_bytes: null, battery: null, accounts: null }
+    const card = await show(PhoneCard, { phone: { tag: '44-B', role: 'receives', live: live(hidden) } })
     expect(card.findAll('.bad').map((li) => li.text())).toEqual([
       'not connected',
       'locked',
-      'does not let this computer in',
+      'this computer not allowed yet',
     ])
-    expect(card.text()).toContain('can’t be seen yet')
+    expect(card.text()).toContain('does not show its apps yet')
+  })
+  it('says how old what it shows is', async () => {
+    const card = await show(PhoneCard, { phone: { tag: '44-B', role: 'receives', live: live({ fresh: false }) } })
+    expect(card.text()).toContain('as of 12:00')
   })
 })
 
 describe('the run sheet', () => {
+  const step = (by: string, minute: string, text: string, at: number | null = 1): Schemas['Step'] => ({
+    stage: 'back_up',
+    move: at,
+    at: `2026-11-20T12:${minute}:00.000Z`,
+    by,
+    code: 'backed_up',
+    text,
+  })
   it('has eight stages with who, when and how many', async () => {
-    const steps = [
-      { stage: 'back_up' as const, at: '2026-11-20T12:00:00.000Z', by: 'jette', text: '10 messages' },
-      { stage: 'back_up' as const, at: '2026-11-20T12:30:00.000Z', by: 'orla', text: '12 messages' },
-    ]
-    const sheet = await show(RunSheet, { tray: tray({ steps }), shown: 'look' })
+    const steps = [step('jette', '00', '10 messages'), step('orla', '30', '12 messages')]
+    const sheet = await show(RunSheet, { tray: tray({ steps }), shown: 'look', move: move() })
     expect(sheet.findAll('li')).toHaveLength(8)
     expect(sheet.find('li.now').text()).toContain('Restore')
     expect(sheet.findAll('li.done')).toHaveLength(5)
     expect(sheet.find('[aria-current]').text()).toContain('Look')
     expect(sheet.text().replace(/\s+/g, ' ')).toContain('12 messages 20 Nov 2026, 12:30, orla · 2 entries')
   })
+  it('has the five between for each account, and the rest once', async () => {
+    const moves = [move(), move({ place: 2, edition: 'Otterpost Counter', stage: 'look', stage_place: 4 })]
+    const steps = [step('jette', '00', 'ordinary'), step('jette', '30', 'counter', 2)]
+    const sheet = await show(RunSheet, { tray: tray({ moves, steps }), shown: 'look', move: moves[1] })
+    expect(sheet.findAll('li')).toHaveLength(3 + 2 * 5)
+    expect(sheet.findAll('h2').map((h) => h.text())).toEqual(['Otterpost', 'Otterpost Counter'])
+    expect(sheet.findAll('li.now').map((li) => li.find('.word').text())).toEqual(['Restore, now', 'Look, now'])
+    expect(sheet.findAll('[aria-current]').map((a) => a.attributes('href'))).toEqual([
+      expect.stringMatching(/\/trays\/44\/accounts\/2\/look$/),
+    ])
+    expect(sheet.findAll('.told').map((t) => t.text())).toEqual(['ordinary', 'counter'])
+  })
 })
 
 describe('losses before the fact', () => {
   it('have a count and an example, and tell changed from left out', async () => {
     answers = {
-      'GET /api/trays/44/losses': {
+      'GET /api/trays/44/moves/1/losses': {
         may_choose: true,
         attachments_absent: 3,
         totals: totals({ messages: 10, arrived: 7, changed: 1, left_out: 2 }),
@@ -404,11 +452,11 @@ describe('losses before the fact', () => {
         ],
       },
     }
-    const table = await show(LossTable, { tray: tray() })
+    const table = await show(LossTable, { tray: tray(), move: move() })
     expect(
       table.findAll('tbody tr').map((row) => row.findAll('td').map((td) => td.text().replace(/\s+/g, ' '))),
     ).toEqual([
-      ['left out No lists. Ask the customer Stays behind To everybodyFor instance “Recipients”.', '2', '1'],
+      ['stays in the backup No lists. Ask the customer Stays behind To everybodyFor instance “Recipients”.', '2', '1'],
       ['changed No wallpaper. For instance in “Crew”: voice note of 1 Mar 2024, 10:00.', '–', '1'],
     ])
     const choices = table.findAll('input[type=radio]')
@@ -416,7 +464,7 @@ describe('losses before the fact', () => {
     await choices[1]?.setValue(true)
     await flushPromises()
     expect(sent).toEqual([
-      { method: 'PUT', path: '/api/trays/44/choices/broadcast_list', body: { choice: 'as_conversations' } },
+      { method: 'PUT', path: '/api/trays/44/moves/1/choices/broadcast_list', body: { choice: 'as_conversations' } },
     ])
     expect(table.text()).toContain('3 attachments had no file on the giving phone')
   })
@@ -468,7 +516,8 @@ describe('the table of the arrival check', () => {
   ]
   const open = (picked: number | null) =>
     show(ArrivalTable, {
-      number: 44,
+      at: { number: 44, place: 1 },
+      check: 3,
       rows,
       losses: [
         {
@@ -498,7 +547,7 @@ describe('the table of the arrival check', () => {
     const table = await open(null)
     await table
       .findAll('.filters button')
-      .find((b) => b.text().startsWith('left out'))
+      .find((b) => b.text().startsWith('stays in the backup'))
       ?.trigger('click')
     expect(table.findAll('tr.pick').map((r) => r.find('.title').text())).toEqual(['Room 2'])
     await table.findAll('.filters button')[0]?.trigger('click')
@@ -509,7 +558,7 @@ describe('the table of the arrival check', () => {
   })
   it('opens to the single messages with the reason', async () => {
     answers = {
-      'GET /api/trays/44/arrival/1': {
+      'GET /api/trays/44/moves/1/arrival/1': {
         findings: [
           {
             id: 1,
@@ -542,8 +591,8 @@ describe('the table of the arrival check', () => {
     }
     const table = await open(1)
     expect(table.findAll('.inner tbody tr').map((r) => r.findAll('td').map((td) => td.text()))).toEqual([
-      ['30 Jan 2024, 10:00', 'Ada', 'photo, 1.2 kB', 'message there, file gone'],
-      ['31 Jan 2024, 10:00', 'the owner', 'text', 'there, but different: text, sent at'],
+      ['30 Jan 2024, 10:00', 'Ada', 'photo, 1.2 kB', 'message there, file missing'],
+      ['31 Jan 2024, 10:00', 'the owner', 'text', 'there, but different: text, time of sending'],
     ])
   })
 })
@@ -553,13 +602,16 @@ describe('a new tray', () => {
     answers = {
       'GET /api/phones': {
         phones: [
-          { live: live({ serial: 'OLD', model: 'Old' }), tray: null },
-          { live: live({ serial: 'NEW', model: 'New' }), tray: null },
+          { live: live({ serial: 'OLD', model: 'Old', accounts: [account(900)] }), tray: null },
+          { live: live({ serial: 'NEW', model: 'New', accounts: [account(0)] }), tray: null },
           { live: live({ serial: 'BUSY', model: 'Busy' }), tray: 41 },
         ],
       },
-      'GET /api/phones/OLD/holdings': counts(900),
-      'GET /api/phones/NEW/holdings': counts(0),
+      'GET /api/session': {
+        user: { name: 'jette', display_name: 'Jette', role: 'technician' },
+        language: 'en',
+        token: 't',
+      },
     }
     const view = await show(NewTrayView)
     await flushPromises()

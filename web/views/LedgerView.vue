@@ -1,36 +1,47 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, shallowRef, triggerRef, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, ref, shallowRef, triggerRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, body, type Schemas } from '../api/client'
-import { useConversations } from '../api/queries'
+import { useConversations, useTray } from '../api/queries'
 import LedgerRow from '../components/LedgerRow.vue'
-import { count, date } from '../lib/format'
+import { date, phoneNumber, typedDay } from '../lib/format'
 import { useKeys } from '../lib/keys'
-import { CONVERSATIONS } from '../lib/words'
+import { language, say, word } from '../lib/say'
 
 const PAGE = 200
 const ROW = 46
+/** Milliseconds after which pages that did not come are asked for again. */
+const AGAIN = 3_000
 
 const route = useRoute()
 const number = computed(() => Number(route.params['number']))
+const place = computed(() => Number(route.params['place']))
 const conversation = computed(() => Number(route.params['conversation']))
-const list = useConversations(number)
+const at = computed(() => ({ number: number.value, place: place.value }))
+const tray = useTray(number)
+const edition = computed(() => tray.data.value?.moves.find((m) => m.place === place.value)?.edition ?? '')
+const list = useConversations(at)
 const about = computed(() => list.data.value?.conversations.find((c) => c.id === conversation.value))
 
-const total = ref(0)
+const total = ref<number | null>(null)
 const covered = ref(true)
 const trouble = ref('')
+const changing = ref(false)
 const pages = shallowRef(new Map<number, Schemas['Message'][]>())
 const asked = new Set<number>()
-const places = computed(() => Array.from({ length: total.value }, (_, n) => n))
+const places = computed(() => Array.from({ length: total.value ?? 0 }, (_, n) => n))
 const scroller = ref<{ scrollToIndex: (index: number) => void } | null>(null)
 const day = ref('')
+const dayTrouble = ref('')
 const dayField = ref<{ focus: () => void } | null>(null)
 const picked = ref<number | null>(null)
 const topmost = ref(0)
+/** Goes up with every conversation and with every covering: an answer to an earlier question is dropped. */
+let visit = 0
+let again: ReturnType<typeof setTimeout> | undefined
 /** A busy day fills many screens: which one it is stays in sight. */
 const topDay = computed(() => {
-  const top = total.value > 0 ? message(topmost.value) : undefined
+  const top = total.value !== null && total.value > 0 ? message(topmost.value) : undefined
   return top === undefined ? '' : date(top.sent_at)
 })
 
@@ -38,22 +49,33 @@ const topDay = computed(() => {
 async function load(page: number): Promise<void> {
   if (asked.has(page)) return
   asked.add(page)
+  const mine = visit
   try {
     const answer = await body(
-      api.GET('/api/trays/{number}/conversations/{id}/messages', {
+      api.GET('/api/trays/{number}/moves/{place}/conversations/{id}/messages', {
         params: {
-          path: { number: number.value, id: conversation.value },
-          query: { from: page * PAGE + 1, limit: PAGE },
+          path: { ...at.value, id: conversation.value },
+          query: { from: page * PAGE + 1, limit: PAGE, ...(covered.value ? {} : { uncovered: 1 as const }) },
         },
       }),
     )
+    if (mine !== visit) return
     total.value = answer.total
-    covered.value = answer.covered
+    // Somebody else may have ended what uncovers it.
+    if (answer.covered) covered.value = true
     pages.value.set(page, answer.messages)
+    trouble.value = ''
     triggerRef(pages)
   } catch (error) {
+    if (mine !== visit) return
     asked.delete(page)
-    trouble.value = error instanceof Error ? error.message : 'The messages could not be read.'
+    trouble.value = error instanceof Error ? error.message : say('ledger.failed')
+    clearTimeout(again)
+    again = setTimeout(() => {
+      if (mine !== visit) return
+      if (total.value === null) void start()
+      else triggerRef(pages)
+    }, AGAIN)
   }
 }
 
@@ -68,92 +90,166 @@ function isNewDay(index: number): boolean {
   return now !== undefined && (index === 0 || before === undefined || date(now.sent_at) !== date(before.sent_at))
 }
 
-async function start(): Promise<void> {
-  pages.value = new Map()
+/** Forgets what was read: rows in sight are asked for anew, all others when they come into sight. */
+function forget(): void {
+  visit += 1
+  clearTimeout(again)
   asked.clear()
+  pages.value = new Map()
+}
+
+async function start(): Promise<void> {
+  forget()
+  total.value = null
+  covered.value = true
   trouble.value = ''
   picked.value = null
   topmost.value = 0
+  const mine = visit
   await load(0)
+  if (mine !== visit) return
   await nextTick()
   // The newest messages are what one looks for first.
-  scroller.value?.scrollToIndex(Math.max(0, total.value - 1))
+  scroller.value?.scrollToIndex(Math.max(0, (total.value ?? 0) - 1))
 }
-watch([number, conversation], start, { immediate: true })
 
-async function toggleCover(): Promise<void> {
-  const params = { params: { path: { number: number.value, id: conversation.value } } }
-  const at = '/api/trays/{number}/conversations/{id}/uncovered' as const
+const spot = (id: number) => ({ params: { path: { ...at.value, id } } })
+const uncoveredAt = '/api/trays/{number}/moves/{place}/conversations/{id}/uncovered' as const
+
+/** Covers at once, whatever the line does; the server is told after. */
+function cover(): void {
+  covered.value = true
+  forget()
+  api.DELETE(uncoveredAt, spot(conversation.value)).catch(() => {
+    trouble.value = say('ledger.cover_failed')
+  })
+}
+
+async function uncover(): Promise<void> {
+  if (changing.value) return
+  changing.value = true
+  const mine = visit
   try {
-    covered.value = (await body(covered.value ? api.PUT(at, params) : api.DELETE(at, params))).covered
-    const seen = [...pages.value.keys()]
-    asked.clear()
-    // A page that can't be fetched again must not go on showing what is now covered.
-    if (covered.value) pages.value = new Map()
-    await Promise.all(seen.map(load))
+    await body(api.PUT(uncoveredAt, spot(conversation.value)))
+    if (mine !== visit) return
+    covered.value = false
+    trouble.value = ''
+    forget()
   } catch (error) {
-    trouble.value = error instanceof Error ? error.message : 'That did not work.'
+    if (mine === visit) trouble.value = error instanceof Error ? error.message : say('ledger.failed')
+  } finally {
+    changing.value = false
   }
 }
+
+function toggleCover(): void {
+  if (covered.value) void uncover()
+  else cover()
+}
+
+/** What was left is covered when one comes back. */
+function leave(from: { number: number; place: number }, id: number): void {
+  if (covered.value) return
+  covered.value = true
+  api.DELETE(uncoveredAt, { params: { path: { ...from, id } } }).catch(() => undefined)
+}
+watch(
+  [number, place, conversation] as const,
+  (_, before) => {
+    const [n, p, id] = before
+    if (n !== undefined && p !== undefined && id !== undefined) leave({ number: n, place: p }, id)
+    void start()
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => {
+  clearTimeout(again)
+  leave(at.value, conversation.value)
+  visit += 1
+})
+watch(language, () => triggerRef(pages))
 
 function watchTop(event: Event): void {
   topmost.value = Math.floor((event.currentTarget as HTMLElement).scrollTop / ROW)
 }
 
 async function goToDay(): Promise<void> {
-  if (!/^\d{4}-\d{2}-\d{2}$/.test(day.value)) return
-  const { place } = await body(
-    api.GET('/api/trays/{number}/conversations/{id}/place', {
-      params: { path: { number: number.value, id: conversation.value }, query: { day: day.value } },
-    }),
-  )
-  goTo(place)
+  dayTrouble.value = ''
+  const iso = typedDay(day.value)
+  if (iso === null) {
+    dayTrouble.value = day.value.trim() === '' ? '' : say('ledger.no_day')
+    return
+  }
+  try {
+    const found = await body(
+      api.GET('/api/trays/{number}/moves/{place}/conversations/{id}/place', {
+        params: { path: { ...at.value, id: conversation.value }, query: { day: iso } },
+      }),
+    )
+    goTo(found.place)
+  } catch (error) {
+    dayTrouble.value = error instanceof Error ? error.message : say('ledger.failed')
+  }
 }
 
-function goTo(place: number): void {
-  picked.value = place
-  scroller.value?.scrollToIndex(Math.max(0, place - 1))
+function goTo(to: number): void {
+  picked.value = to
+  scroller.value?.scrollToIndex(Math.max(0, to - 1))
 }
 
-useKeys({ u: () => void toggleCover(), g: () => dayField.value?.focus() })
+useKeys({ u: () => toggleCover(), g: () => dayField.value?.focus() })
+const back = computed(() => `/trays/${number.value}/accounts/${place.value}/look`)
+const preview = computed(
+  () => `/api/trays/${number.value}/moves/${place.value}/conversations/${conversation.value}/previews/`,
+)
 </script>
 
 <template>
   <section class="ledger">
     <header class="top">
       <div class="title">
-        <RouterLink :to="`/trays/${number}/look`" class="back">Tray {{ number }}, conversations</RouterLink>
-        <h1 class="clip">{{ about?.title ?? 'Conversation' }}</h1>
+        <RouterLink :to="back" class="back">{{ say('ledger.back', { number, edition }) }}</RouterLink>
+        <h1 class="clip" :title="about?.title ?? undefined">
+          {{ about?.title ? phoneNumber(about.title) : say('ledger.conversation') }}
+        </h1>
         <p class="soft">
-          <template v-if="about">{{ CONVERSATIONS[about.kind] }} · </template>{{ count(total) }} messages<template
-            v-if="about && about.last_at"
-          >
-            · newest {{ date(about.last_at) }}</template
-          >
+          <template v-if="about">{{ word('conversation', about.kind) }} · </template
+          ><template v-if="total !== null">{{ say('ledger.count', { count: total }) }}</template
+          ><template v-if="about && about.last_at"> · {{ say('ledger.newest', { at: date(about.last_at) }) }}</template>
         </p>
       </div>
       <form class="jump" @submit.prevent="goToDay">
-        <v-text-field ref="dayField" v-model="day" type="date" label="Go to a day" @update:model-value="goToDay" />
+        <v-text-field
+          ref="dayField"
+          v-model="day"
+          :label="say('ledger.day')"
+          :placeholder="say('ledger.day_hint')"
+          :error-messages="dayTrouble"
+          inputmode="numeric"
+          autocomplete="off"
+          maxlength="12"
+        />
       </form>
-      <v-btn :aria-pressed="!covered" class="cover" @click="toggleCover"
-        >{{ covered ? 'Uncover the texts' : 'Cover the texts' }} <kbd>u</kbd></v-btn
+      <v-btn class="cover" :loading="changing" @click="toggleCover"
+        >{{ covered ? say('ledger.uncover') : say('ledger.cover') }} <kbd>u</kbd></v-btn
       >
     </header>
     <p class="note" :class="covered ? 'soft' : 'open'" role="status">
-      {{
-        covered
-          ? 'Texts are covered: bars show their length. Uncovering is logged with your name.'
-          : 'Texts are uncovered, and that is logged. Cover them before somebody else looks on.'
-      }}
+      {{ covered ? say('ledger.covered') : say('ledger.uncovered') }}
     </p>
-    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <div v-if="total === 0 && asked.size > 0 && pages.size > 0" class="sheet pad soft">
-      This conversation holds no messages.
-    </div>
-    <div v-else class="sheet page">
+    <p v-if="trouble" class="trouble" role="alert">
+      {{ trouble }}
+      <v-btn v-if="total === null" size="small" @click="start">{{ say('ledger.again') }}</v-btn>
+    </p>
+    <p v-if="total === null && trouble === ''" class="soft" role="status">{{ say('ledger.loading') }}</p>
+    <div v-else-if="total === 0" class="sheet pad soft">{{ say('ledger.nothing') }}</div>
+    <div v-else-if="total !== null" class="sheet page">
       <div class="columns small soft" aria-hidden="true">
-        <span :class="{ day: topDay !== '' }">{{ topDay === '' ? 'Time' : topDay }}</span><span>Sender</span
-        ><span>Message</span><span>Marks</span>
+        <span :class="{ day: topDay !== '' }">{{ topDay === '' ? say('ledger.time') : topDay }}</span><span>{{
+          say('ledger.sender')
+        }}</span
+        ><span>{{ say('ledger.message') }}</span
+        ><span>{{ say('ledger.marks') }}</span>
       </div>
       <v-virtual-scroll
         ref="scroller"
@@ -162,7 +258,7 @@ useKeys({ u: () => void toggleCover(), g: () => dayField.value?.focus() })
         class="rows"
         tabindex="0"
         role="region"
-        aria-label="Messages"
+        :aria-label="say('ledger.messages')"
         @scroll.passive="watchTop"
       >
         <template #default="{ item }">
@@ -171,7 +267,7 @@ useKeys({ u: () => void toggleCover(), g: () => dayField.value?.focus() })
             :is-new-day="isNewDay(item)"
             :covered="covered"
             :picked="picked === item + 1"
-            :preview="`/api/trays/${number}/conversations/${conversation}/previews/`"
+            :preview="preview"
             @go-to="goTo"
           />
         </template>

@@ -1,25 +1,25 @@
 <script setup lang="ts">
 import { useLog } from '../api/queries'
 import { dateTime } from '../lib/format'
+import { say } from '../lib/say'
 
 const log = useLog()
 </script>
 
 <template>
   <section class="log">
-    <h1>Log</h1>
-    <p class="soft">Who saw and did what, the newest 500 entries.</p>
-    <p v-if="log.isPending.value" role="status">Reading…</p>
-    <p v-else-if="log.error.value" class="trouble" role="alert">{{ log.error.value.message }}</p>
+    <h1>{{ say('log.title') }}</h1>
+    <p class="soft">{{ say('log.about') }}</p>
+    <p v-if="log.data.value === undefined && !log.error.value" role="status">{{ say('log.reading') }}</p>
+    <p v-else-if="log.data.value === undefined" class="trouble" role="alert">{{ log.error.value?.message }}</p>
     <div v-else class="sheet">
       <table class="plain">
         <thead>
           <tr>
-            <th>When</th>
-            <th>Who</th>
-            <th>Tray</th>
-            <th>What</th>
-            <th>Detail</th>
+            <th scope="col">{{ say('log.when') }}</th>
+            <th scope="col">{{ say('log.who') }}</th>
+            <th scope="col">{{ say('log.tray') }}</th>
+            <th scope="col">{{ say('log.what') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -27,12 +27,11 @@ const log = useLog()
             <td class="when">{{ dateTime(entry.at) }}</td>
             <td>{{ entry.by }}</td>
             <td>{{ entry.tray ?? '' }}</td>
-            <td>{{ entry.act.replaceAll('_', ' ') }}</td>
-            <td>{{ entry.detail }}</td>
+            <td>{{ entry.text }}</td>
           </tr>
         </tbody>
       </table>
-      <p v-if="(log.data.value ?? []).length === 0" class="pad soft">Nothing happened yet.</p>
+      <p v-if="log.data.value.length === 0" class="pad soft">{{ say('log.nothing') }}</p>
     </div>
   </section>
 </template>

@@ -3,140 +3,139 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
 import { api, body, type Schemas } from '../api/client'
-import { useBench } from '../api/queries'
+import { useBench, useSession } from '../api/queries'
 import BenchPhone from '../components/BenchPhone.vue'
 import RoleMark from '../components/RoleMark.vue'
-import { date, many } from '../lib/format'
-
-type Counts = NonNullable<Schemas['Holdings']['counts']>
+import { forgetDraft, useDraft } from '../lib/draft'
+import { date } from '../lib/format'
+import { language, say } from '../lib/say'
 
 const router = useRouter()
 const client = useQueryClient()
 const bench = useBench()
-const customer = ref('')
-const contact = ref('')
-const consent = ref(false)
-const giving = ref('')
-const receiving = ref('')
+const session = useSession()
+const draft = useDraft(session.data.value?.user?.name ?? '', language.value)
 const trouble = ref('')
 const busy = ref(false)
-const held = ref<Record<string, Counts | null>>({})
 
+const languages = computed(() => (['en', 'de'] as const).map((value) => ({ value, title: say(`language.${value}`) })))
 const free = computed(() => (bench.data.value ?? []).filter((p) => p.tray === null))
-const taken = computed(() => (bench.data.value ?? []).filter((p) => p.tray !== null))
+const taken = computed(() =>
+  (bench.data.value ?? [])
+    .filter((p) => p.tray !== null)
+    .map((p) => `${p.live.model} (${p.tray})`)
+    .join(', '),
+)
 const isWhole = computed(
   () =>
-    customer.value.trim() !== '' &&
-    contact.value.trim() !== '' &&
-    consent.value &&
-    giving.value !== '' &&
-    receiving.value !== '',
+    draft.customer.trim() !== '' &&
+    draft.contact.trim() !== '' &&
+    draft.consent &&
+    draft.giving !== '' &&
+    draft.receiving !== '',
 )
 
 function give(serial: string): void {
-  if (receiving.value === serial) receiving.value = giving.value
-  giving.value = giving.value === serial ? '' : serial
+  if (draft.receiving === serial) draft.receiving = draft.giving
+  draft.giving = draft.giving === serial ? '' : serial
 }
 function receive(serial: string): void {
-  if (giving.value === serial) giving.value = receiving.value
-  receiving.value = receiving.value === serial ? '' : serial
+  if (draft.giving === serial) draft.giving = draft.receiving
+  draft.receiving = draft.receiving === serial ? '' : serial
+}
+const model = (serial: string): string =>
+  free.value.find((p) => p.live.serial === serial)?.live.model ?? say('role.not_chosen')
+
+/** What all accounts on a phone hold together; null while nobody knows. */
+function held(serial: string): { messages: number; newest: string | null } | null {
+  const accounts = free.value.find((p) => p.live.serial === serial)?.live.accounts ?? null
+  const counts = (accounts ?? []).map((a) => a.holds?.counts).filter((c) => c !== null && c !== undefined)
+  if (accounts === null || counts.length < accounts.filter((a) => a.known).length) return null
+  return counts.reduce<{ messages: number; newest: string | null }>(
+    (sum, c: NonNullable<Schemas['Holds']['counts']>) => ({
+      messages: sum.messages + c.messages,
+      newest: [sum.newest, c.newest_at].filter(Boolean).sort().pop() ?? null,
+    }),
+    { messages: 0, newest: null },
+  )
 }
 
 /** The direction as the data has it: said before anything is done. */
 const warning = computed(() => {
-  const [from, to] = [held.value[giving.value], held.value[receiving.value]]
-  if (giving.value === '' || receiving.value === '') return ''
-  if (from && from.messages === 0) return 'The phone that gives holds no chats. Are the roles swapped?'
-  if (from && to && to.messages > from.messages)
-    return `The phone that receives holds more than the one that gives: ${many(to.messages, 'message')}, newest ${date(to.newest_at)}. Are the roles swapped?`
-  if (to && to.messages > 0)
-    return `The phone that receives is not empty: it holds ${many(to.messages, 'message')}, newest ${date(to.newest_at)}. A restore would be refused.`
+  if (draft.giving === '' || draft.receiving === '') return ''
+  const [from, to] = [held(draft.giving), held(draft.receiving)]
+  if (from && from.messages === 0) return say('new.gives_nothing')
+  if (to && to.messages > 0) {
+    const key = from && to.messages > from.messages ? 'new.receives_more' : 'new.receives_some'
+    return say(key, { messages: to.messages, at: date(to.newest) })
+  }
   return ''
 })
 
 watch(free, (phones) => {
-  for (const serial of [giving.value, receiving.value]) {
-    if (serial !== '' && !phones.some((p) => p.live.serial === serial)) {
-      if (giving.value === serial) giving.value = ''
-      if (receiving.value === serial) receiving.value = ''
-    }
-  }
+  if (bench.data.value === undefined) return
+  for (const role of ['giving', 'receiving'] as const)
+    if (draft[role] !== '' && !phones.some((p) => p.live.serial === draft[role])) draft[role] = ''
 })
 
 async function open(): Promise<void> {
+  if (busy.value || !isWhole.value) return
   busy.value = true
   trouble.value = ''
   try {
-    const tray = await body(
-      api.POST('/api/trays', {
-        body: {
-          customer: customer.value,
-          contact: contact.value,
-          consent: consent.value,
-          giving: giving.value,
-          receiving: receiving.value,
-        },
-      }),
-    )
+    const tray = await body(api.POST('/api/trays', { body: { ...draft } }))
+    forgetDraft()
     await client.invalidateQueries({ queryKey: ['trays'] })
     await router.push(`/trays/${tray.number}`)
   } catch (error) {
-    trouble.value = error instanceof Error ? error.message : 'The tray could not be opened.'
+    trouble.value = error instanceof Error ? error.message : say('new.failed')
   } finally {
     busy.value = false
   }
 }
+watch(
+  () => ({ ...draft }),
+  () => (trouble.value = ''),
+)
 </script>
 
 <template>
   <form class="intake" @submit.prevent="open">
     <section class="sheet pad who">
-      <h1>New tray</h1>
-      <v-text-field v-model="customer" label="Customer" autofocus maxlength="120" />
+      <h1>{{ say('new.title') }}</h1>
+      <v-text-field v-model="draft.customer" :label="say('new.customer')" autofocus maxlength="120" />
       <v-text-field
-        v-model="contact"
-        label="How to reach them"
+        v-model="draft.contact"
+        :label="say('new.contact')"
         maxlength="120"
-        hint="A number, an address, a table in the café"
+        :hint="say('new.contact_hint')"
       />
-      <v-checkbox
-        v-model="consent"
-        label="The customer consents: their chats are read from the phone that gives and written to the phone that receives."
-      />
+      <v-select v-model="draft.language" :items="languages" :label="say('new.language')" />
+      <v-checkbox v-model="draft.consent" :label="say('new.consent')" />
       <div class="chosen">
-        <p>
-          <RoleMark role="gives" /> {{ free.find((p) => p.live.serial === giving)?.live.model ?? 'not chosen yet' }}
-        </p>
-        <p>
-          <RoleMark role="receives" />
-          {{ free.find((p) => p.live.serial === receiving)?.live.model ?? 'not chosen yet' }}
-        </p>
+        <p><RoleMark role="gives" /> {{ model(draft.giving) }}</p>
+        <p><RoleMark role="receives" /> {{ model(draft.receiving) }}</p>
       </div>
       <p v-if="warning" class="trouble" role="status">{{ warning }}</p>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-      <v-btn class="next" type="submit" :disabled="!isWhole" :loading="busy">Open the tray</v-btn>
+      <v-btn class="next" type="submit" :disabled="!isWhole" :loading="busy">{{ say('new.open') }}</v-btn>
     </section>
-    <section class="bench" aria-label="Phones on the bench">
-      <h2>Phones on the bench</h2>
-      <p v-if="bench.isPending.value" class="soft" role="status">Looking at the bench…</p>
-      <p v-else-if="free.length === 0" class="sheet pad">
-        No free phone is on the bench. Connect the customer’s phones, or hand over a tray that is done.
+    <section class="bench" :aria-label="say('new.bench')">
+      <h2>{{ say('new.bench') }}</h2>
+      <p v-if="bench.data.value === undefined && bench.error.value" class="trouble" role="alert">
+        {{ bench.error.value.message }}
       </p>
+      <p v-else-if="bench.data.value === undefined" class="soft" role="status">{{ say('new.looking') }}</p>
+      <p v-else-if="free.length === 0" class="sheet pad">{{ say('new.no_phone') }}</p>
       <BenchPhone
         v-for="phone in free"
         :key="phone.live.serial"
         :live="phone.live"
-        :role="giving === phone.live.serial ? 'gives' : receiving === phone.live.serial ? 'receives' : null"
+        :role="draft.giving === phone.live.serial ? 'gives' : draft.receiving === phone.live.serial ? 'receives' : null"
         @give="give(phone.live.serial)"
         @receive="receive(phone.live.serial)"
-        @held="held[phone.live.serial] = $event"
       />
-      <p v-if="taken.length > 0" class="soft small">
-        In other trays:
-        <template v-for="(phone, n) in taken" :key="phone.live.serial"
-          >{{ n > 0 ? ', ' : '' }}{{ phone.live.model }} ({{ phone.tray }})</template
-        >
-      </p>
+      <p v-if="taken !== ''" class="soft small">{{ say('new.taken', { phones: taken }) }}</p>
     </section>
   </form>
 </template>

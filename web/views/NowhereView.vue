@@ -1,6 +1,12 @@
+<script setup lang="ts">
+import { say } from '../lib/say'
+</script>
+
 <template>
   <div class="pad">
-    <h1>There is nothing here</h1>
-    <p>The address names no page. <RouterLink to="/">To the shelf</RouterLink></p>
+    <h1>{{ say('nowhere.title') }}</h1>
+    <p>
+      {{ say('nowhere.how') }} <RouterLink to="/">{{ say('app.to_shelf') }}</RouterLink>
+    </p>
   </div>
 </template>

@@ -6,28 +6,37 @@ import RoleMark from '../components/RoleMark.vue'
 import StageRibbon from '../components/StageRibbon.vue'
 import TrayTagMark from '../components/TrayTagMark.vue'
 import { dateTime } from '../lib/format'
-import { shelfOrder } from '../lib/shelf'
+import { say } from '../lib/say'
+import { shelfOrder, type TrayTag } from '../lib/shelf'
+import { stageWord } from '../lib/words'
 
 const shelf = useShelf(ref(true))
 const sections = computed(() => shelfOrder(shelf.data.value ?? []))
 const marks = { person: '▲', machine: '◷', nobody: '✓' }
+function model(live: TrayTag['phones'][number]['live']): string {
+  if (!live.on_bench) return say('shelf.no_phone')
+  return live.plugged ? live.model : say('shelf.not_connected', { model: live.model })
+}
 </script>
 
 <template>
   <div class="shelf">
     <header class="head">
-      <h1>Shelf</h1>
-      <v-btn to="/trays/new" class="new">New tray</v-btn>
+      <h1>{{ say('shelf.title') }}</h1>
+      <v-btn to="/trays/new" class="new">{{ say('shelf.new') }}</v-btn>
     </header>
-    <p v-if="shelf.isPending.value" class="soft" role="status">Looking at the trays…</p>
+    <p v-if="shelf.data.value === undefined && shelf.error.value" class="trouble" role="alert">
+      {{ say('shelf.failed') }} {{ shelf.error.value.message }}
+    </p>
+    <p v-else-if="shelf.data.value === undefined" class="soft" role="status">{{ say('shelf.loading') }}</p>
     <div v-else-if="sections.length === 0" class="sheet pad empty">
-      <h2>No trays yet</h2>
-      <p>A tray is one customer’s job. Open one when two phones lie on the bench.</p>
-      <v-btn class="next" to="/trays/new">New tray</v-btn>
+      <h2>{{ say('shelf.empty') }}</h2>
+      <p>{{ say('shelf.empty_how') }}</p>
+      <v-btn class="next" to="/trays/new">{{ say('shelf.new') }}</v-btn>
     </div>
-    <section v-for="section in sections" :key="section.key" :aria-label="section.title">
+    <section v-for="section in sections" :key="section.key" :aria-label="say(`shelf.${section.key}`)">
       <h2 class="section">
-        <span aria-hidden="true">{{ marks[section.key] }}</span> {{ section.title }}
+        <span aria-hidden="true">{{ marks[section.key] }}</span> {{ say(`shelf.${section.key}`) }}
         <span class="soft">{{ section.trays.length }}</span>
       </h2>
       <ul>
@@ -35,15 +44,19 @@ const marks = { person: '▲', machine: '◷', nobody: '✓' }
           <RouterLink :to="`/trays/${tray.number}`" class="row">
             <TrayTagMark :number="tray.number" :waits="tray.waits.for" />
             <div class="customer">
-              <b class="clip">{{ tray.customer }}</b>
+              <b class="clip" :title="tray.customer">{{ tray.customer }}</b>
               <StageRibbon :stage="tray.stage" :place="tray.stage_place" :closed="tray.closed" />
+              <ul v-if="tray.accounts.length > 1 && !tray.closed" class="accounts small">
+                <li v-for="a in tray.accounts" :key="a.place">
+                  <span aria-hidden="true">{{ marks[a.waits_for] }}</span> {{ a.edition }}:
+                  <span class="soft">{{ a.stage === 'hand_over' ? say('stage.done') : stageWord(a.stage) }}</span>
+                </li>
+              </ul>
             </div>
             <ul class="phones">
               <li v-for="phone in [...tray.phones].sort((a) => (a.role === 'gives' ? -1 : 1))" :key="phone.tag">
                 <RoleMark :role="phone.role" /> <b>{{ phone.tag }}</b>
-                <span class="soft clip"
-                  >{{ phone.live.model }}<template v-if="!phone.live.plugged">, not connected</template></span
-                >
+                <span class="soft clip">{{ model(phone.live) }}</span>
               </li>
             </ul>
             <div class="waits">
@@ -55,11 +68,15 @@ const marks = { person: '▲', machine: '◷', nobody: '✓' }
                 <p class="what">
                   <span v-if="tray.waits.tag" class="on">{{ tray.waits.tag }}</span> {{ tray.waits.text }}
                 </p>
-                <p v-if="tray.waits.how" class="soft how">
-                  {{ tray.waits.who === 'customer' ? 'Customer: ' : '' }}{{ tray.waits.how }}
+                <p v-if="tray.waits.how" class="soft how" :title="tray.waits.how">
+                  {{
+                    tray.waits.who === 'customer' ? say('shelf.customer_does', { how: tray.waits.how }) : tray.waits.how
+                  }}
                 </p>
               </template>
-              <p v-else class="soft">{{ tray.waits.text }} {{ dateTime(tray.changed_at) }}</p>
+              <p v-else class="soft">
+                {{ say('shelf.done_at', { text: tray.waits.text, at: dateTime(tray.changed_at) }) }}
+              </p>
             </div>
           </RouterLink>
         </li>
@@ -155,5 +172,8 @@ li.person {
   display: grid;
   gap: var(--gap-3);
   justify-items: start;
+}
+.accounts {
+  gap: 0;
 }
 </style>

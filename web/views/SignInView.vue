@@ -4,6 +4,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { api, body, setToken } from '../api/client'
 import { enter } from '../api/queries'
 import WordMark from '../components/WordMark.vue'
+import { say } from '../lib/say'
 
 const client = useQueryClient()
 const username = ref('')
@@ -12,6 +13,7 @@ const trouble = ref('')
 const busy = ref(false)
 
 async function signIn(): Promise<void> {
+  if (busy.value) return
   busy.value = true
   trouble.value = ''
   try {
@@ -22,7 +24,7 @@ async function signIn(): Promise<void> {
       await body(api.POST('/api/session', { body: { username: username.value.trim(), password: password.value } })),
     )
   } catch (error) {
-    trouble.value = error instanceof Error ? error.message : 'Signing in did not work.'
+    trouble.value = error instanceof Error ? error.message : say('door.failed')
     password.value = ''
   } finally {
     busy.value = false
@@ -34,13 +36,13 @@ async function signIn(): Promise<void> {
   <main id="main" class="door">
     <form class="sheet card" @submit.prevent="signIn">
       <WordMark />
-      <h1>Sign in to the bench</h1>
-      <v-text-field v-model="username" label="Name" autocomplete="username" autofocus />
-      <v-text-field v-model="password" label="Password" type="password" autocomplete="current-password" />
+      <h1>{{ say('door.title') }}</h1>
+      <v-text-field v-model="username" :label="say('door.name')" autocomplete="username" autofocus />
+      <v-text-field v-model="password" :label="say('door.password')" type="password" autocomplete="current-password" />
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-      <v-btn class="next" type="submit" :loading="busy" :disabled="username.trim() === '' || password === ''"
-        >Sign in</v-btn
-      >
+      <v-btn class="next" type="submit" :loading="busy" :disabled="username.trim() === '' || password === ''">{{
+        say('door.go')
+      }}</v-btn>
     </form>
   </main>
 </template>

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { useStandins } from '../api/queries'
 import StandinPhone from '../components/StandinPhone.vue'
+import { say } from '../lib/say'
 
 const query = useStandins()
 const owners = computed(() => {
@@ -14,11 +15,14 @@ const owners = computed(() => {
 <template>
   <div class="desk">
     <header class="hatch">
-      <h1>Stand-in desk</h1>
-      <p>Here you play the customers’ hands. These phones are simulated; what you do shows at once in the trays.</p>
+      <h1>{{ say('desk.title') }}</h1>
+      <p>{{ say('desk.about') }}</p>
     </header>
-    <p v-if="query.isPending.value" class="soft" role="status">Looking for phones…</p>
-    <p v-else-if="owners.length === 0" class="sheet pad">No stand-in phones are here. “./geschenk demo” makes some.</p>
+    <p v-if="query.data.value === undefined && query.error.value" class="trouble" role="alert">
+      {{ query.error.value.message }}
+    </p>
+    <p v-else-if="query.data.value === undefined" class="soft" role="status">{{ say('desk.looking') }}</p>
+    <p v-else-if="owners.length === 0" class="sheet pad">{{ say('desk.none') }}</p>
     <div class="owners">
       <section v-for="[owner, phones] in owners" :key="owner" class="owner" :aria-label="owner">
         <h2>{{ owner }}</h2>

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\Core\Conversion\Rule;
 
 use Geschenk\Core\Conversion\Choice;
-use Geschenk\Core\Conversion\Move;
 use Geschenk\Core\Conversion\Outcome;
+use Geschenk\Core\Conversion\Route;
 
 final class BroadcastList extends Touching
 {
@@ -15,22 +15,17 @@ final class BroadcastList extends Touching
         return 'broadcast_list';
     }
 
-    public function sentence(): string
-    {
-        return 'The receiving messenger has no broadcast lists.';
-    }
-
     public function choices(): array
     {
         return [
-            new Choice('left_out', 'The list and its messages stay in the backup', Outcome::LeftOut),
-            new Choice('as_conversations', 'Each message goes into the conversation with everybody who was on the list', Outcome::Spread),
-            new Choice('as_notice', 'The messages stay in the backup, and a notice among the notes to self says so', Outcome::Noticed),
+            new Choice('left_out', Outcome::LeftOut),
+            new Choice('as_conversations', Outcome::Spread),
+            new Choice('as_notice', Outcome::Noticed),
         ];
     }
 
-    public function conversations(Move $move): ?string
+    public function conversations(Route $route): ?string
     {
-        return $move->target->broadcastLists ? null : "c.kind = 'broadcast'";
+        return $route->target->broadcastLists ? null : "c.kind = 'broadcast'";
     }
 }

@@ -17,7 +17,7 @@ use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Conversion\Choice;
-use Geschenk\Core\Conversion\Move;
+use Geschenk\Core\Conversion\Route;
 
 /** A time so far off that the receiving format's number has no room for its millisecond any more. */
 final class FarTime extends Touching
@@ -33,14 +33,9 @@ final class FarTime extends Touching
         return 'far_time';
     }
 
-    public function sentence(): string
+    public function conversations(Route $route): ?string
     {
-        return 'A time lies tens of thousands of years away. It arrives, up to two minutes earlier.';
-    }
-
-    public function conversations(Move $move): ?string
-    {
-        $exact = $move->target->exactTimes;
+        $exact = $route->target->exactTimes;
         if (null === $exact) {
             return null;
         }
@@ -50,9 +45,9 @@ final class FarTime extends Touching
             WHERE b.conversation_id = c.conversation_id AND ({$far('b.joined_at')} OR {$far('b.left_at')})))";
     }
 
-    public function messages(Move $move): ?string
+    public function messages(Route $route): ?string
     {
-        $exact = $move->target->exactTimes;
+        $exact = $route->target->exactTimes;
         if (null === $exact) {
             return null;
         }

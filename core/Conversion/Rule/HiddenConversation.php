@@ -6,8 +6,8 @@ namespace Geschenk\Core\Conversion\Rule;
 
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Conversion\Choice;
-use Geschenk\Core\Conversion\Move;
 use Geschenk\Core\Conversion\Outcome;
+use Geschenk\Core\Conversion\Route;
 
 final class HiddenConversation extends Touching
 {
@@ -16,20 +16,15 @@ final class HiddenConversation extends Touching
         return 'hidden_conversation';
     }
 
-    public function sentence(): string
-    {
-        return 'A rebuild of the messenger kept the conversation out of sight. The official one can’t hide it.';
-    }
-
     public function choices(): array
     {
         return [
-            new Choice('as_archived', 'It arrives among the archived conversations, for everybody to see who holds the phone', Outcome::Changed),
-            new Choice('left_out', 'It stays in the backup', Outcome::LeftOut),
+            new Choice('as_archived', Outcome::Changed),
+            new Choice('left_out', Outcome::LeftOut),
         ];
     }
 
-    public function conversations(Move $move): string
+    public function conversations(Route $route): string
     {
         return 'c.hidden';
     }

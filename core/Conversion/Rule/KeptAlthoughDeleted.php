@@ -6,7 +6,7 @@ namespace Geschenk\Core\Conversion\Rule;
 
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Conversion\Choice;
-use Geschenk\Core\Conversion\Move;
+use Geschenk\Core\Conversion\Route;
 
 final class KeptAlthoughDeleted extends Touching
 {
@@ -15,12 +15,7 @@ final class KeptAlthoughDeleted extends Touching
         return 'kept_although_deleted';
     }
 
-    public function sentence(): string
-    {
-        return 'A rebuild of the messenger kept the words of a message that its sender had deleted. It arrives as deleted; the words stay in the backup.';
-    }
-
-    public function messages(Move $move): string
+    public function messages(Route $route): string
     {
         return "m.kind = 'deleted' AND (m.body IS NOT NULL OR m.attachments IS NOT NULL)";
     }

@@ -7,8 +7,8 @@ namespace Geschenk\Core\Conversion\Rule;
 use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Conversion\Choice;
-use Geschenk\Core\Conversion\Move;
 use Geschenk\Core\Conversion\Outcome;
+use Geschenk\Core\Conversion\Route;
 
 final class MotionPart extends Touching
 {
@@ -17,22 +17,17 @@ final class MotionPart extends Touching
         return 'motion_part';
     }
 
-    public function sentence(): string
-    {
-        return 'The photo has a few seconds of film with it. The receiving messenger knows stills only.';
-    }
-
     public function choices(): array
     {
         return [
-            new Choice('still_only', 'The still arrives, the film stays in the backup', Outcome::Changed),
-            new Choice('as_two', 'The still arrives and the film beside it, as two files in one message', Outcome::Changed),
+            new Choice('still_only', Outcome::Changed),
+            new Choice('as_two', Outcome::Changed),
         ];
     }
 
-    public function messages(Move $move): ?string
+    public function messages(Route $route): ?string
     {
-        return $move->target->motionParts ? null : 'm.attachments IS NOT NULL AND m.message_id IN (SELECT message_id FROM attachment WHERE is_motion)';
+        return $route->target->motionParts ? null : 'm.attachments IS NOT NULL AND m.message_id IN (SELECT message_id FROM attachment WHERE is_motion)';
     }
 
     public function changeMessage(Message $message, Choice $choice): Message

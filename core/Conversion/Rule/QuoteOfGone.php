@@ -6,7 +6,7 @@ namespace Geschenk\Core\Conversion\Rule;
 
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Conversion\Choice;
-use Geschenk\Core\Conversion\Move;
+use Geschenk\Core\Conversion\Route;
 
 final class QuoteOfGone extends Touching
 {
@@ -15,14 +15,9 @@ final class QuoteOfGone extends Touching
         return 'quote_of_gone';
     }
 
-    public function sentence(): string
+    public function messages(Route $route): ?string
     {
-        return 'The message answers one that is gone, and showed its words. The answer arrives; the words it answered stay in the backup.';
-    }
-
-    public function messages(Move $move): ?string
-    {
-        return $move->target->quotesOfGone ? null : "m.details IS NOT NULL AND json_extract(m.details, '$.quote') IS NOT NULL";
+        return $route->target->quotesOfGone ? null : "m.details IS NOT NULL AND json_extract(m.details, '$.quote') IS NOT NULL";
     }
 
     public function changeMessage(Message $message, Choice $choice): Message

@@ -6,7 +6,7 @@ namespace Geschenk\Core\Conversion\Rule;
 
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Conversion\Choice;
-use Geschenk\Core\Conversion\Move;
+use Geschenk\Core\Conversion\Route;
 
 final class SendEffect extends Touching
 {
@@ -15,14 +15,9 @@ final class SendEffect extends Touching
         return 'send_effect';
     }
 
-    public function sentence(): string
+    public function messages(Route $route): ?string
     {
-        return 'The message was sent with a show that plays when it is opened. The message arrives; the show does not play any more.';
-    }
-
-    public function messages(Move $move): ?string
-    {
-        return $move->target->sendEffects ? null : "m.details IS NOT NULL AND json_extract(m.details, '$.effect') IS NOT NULL";
+        return $route->target->sendEffects ? null : "m.details IS NOT NULL AND json_extract(m.details, '$.effect') IS NOT NULL";
     }
 
     public function changeMessage(Message $message, Choice $choice): Message

@@ -8,23 +8,23 @@ use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Conversion\Choice;
 use Geschenk\Core\Conversion\LossRule;
-use Geschenk\Core\Conversion\Move;
 use Geschenk\Core\Conversion\Outcome;
+use Geschenk\Core\Conversion\Route;
 
 /** What most rules have in common: they touch only conversations or only messages, and need no choice. */
 abstract class Touching implements LossRule
 {
     public function choices(): array
     {
-        return [new Choice('changed', 'Goes across changed', Outcome::Changed)];
+        return [new Choice('changed', Outcome::Changed)];
     }
 
-    public function conversations(Move $move): ?string
+    public function conversations(Route $route): ?string
     {
         return null;
     }
 
-    public function messages(Move $move): ?string
+    public function messages(Route $route): ?string
     {
         return null;
     }
@@ -44,8 +44,8 @@ abstract class Touching implements LossRule
      *
      * @param string $column an `opaque` column
      */
-    protected static function isForeign(string $column, Move $move): string
+    protected static function isForeign(string $column, Route $route): string
     {
-        return sprintf("%s IS NOT NULL AND EXISTS (SELECT 1 FROM json_each(%s) WHERE substr(key, 1, %d) <> '%s')", $column, $column, strlen($move->target->detailPrefix), $move->target->detailPrefix);
+        return sprintf("%s IS NOT NULL AND EXISTS (SELECT 1 FROM json_each(%s) WHERE substr(key, 1, %d) <> '%s')", $column, $column, strlen($route->target->detailPrefix), $route->target->detailPrefix);
     }
 }

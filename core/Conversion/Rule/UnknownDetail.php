@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Conversion\Rule;
 
-use Geschenk\Core\Conversion\Move;
+use Geschenk\Core\Conversion\Route;
 
 final class UnknownDetail extends Touching
 {
@@ -13,18 +13,13 @@ final class UnknownDetail extends Touching
         return 'unknown_detail';
     }
 
-    public function sentence(): string
+    public function conversations(Route $route): string
     {
-        return 'There is a detail that Geschenk does not know. It is carried along and not shown on the receiving phone.';
+        return self::isForeign('c.opaque', $route);
     }
 
-    public function conversations(Move $move): string
+    public function messages(Route $route): string
     {
-        return self::isForeign('c.opaque', $move);
-    }
-
-    public function messages(Move $move): string
-    {
-        return "m.kind <> 'unknown' AND ".self::isForeign('m.opaque', $move);
+        return "m.kind <> 'unknown' AND ".self::isForeign('m.opaque', $route);
     }
 }

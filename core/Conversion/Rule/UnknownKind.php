@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Conversion\Rule;
 
-use Geschenk\Core\Conversion\Move;
+use Geschenk\Core\Conversion\Route;
 
 final class UnknownKind extends Touching
 {
@@ -13,13 +13,8 @@ final class UnknownKind extends Touching
         return 'unknown_kind';
     }
 
-    public function sentence(): string
+    public function messages(Route $route): string
     {
-        return 'The message is of a kind that Geschenk does not know. It arrives with its text and its details carried along, and is shown as not supported.';
-    }
-
-    public function messages(Move $move): string
-    {
-        return "m.kind = 'unknown' AND ".self::isForeign('m.opaque', $move);
+        return "m.kind = 'unknown' AND ".self::isForeign('m.opaque', $route);
     }
 }

@@ -6,7 +6,7 @@ namespace Geschenk\Core\Conversion\Rule;
 
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Conversion\Choice;
-use Geschenk\Core\Conversion\Move;
+use Geschenk\Core\Conversion\Route;
 
 final class Wallpaper extends Touching
 {
@@ -15,14 +15,9 @@ final class Wallpaper extends Touching
         return 'wallpaper';
     }
 
-    public function sentence(): string
+    public function conversations(Route $route): ?string
     {
-        return 'The receiving messenger has no wallpaper for single conversations. The conversation arrives with the plain background.';
-    }
-
-    public function conversations(Move $move): ?string
-    {
-        return $move->target->wallpapers ? null : 'c.wallpaper IS NOT NULL';
+        return $route->target->wallpapers ? null : 'c.wallpaper IS NOT NULL';
     }
 
     public function changeConversation(Conversation $conversation, Choice $choice): Conversation

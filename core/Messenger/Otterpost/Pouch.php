@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger\Otterpost;
 
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Sqlite\Damage;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\ForeignDatabase;
@@ -13,6 +12,7 @@ use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\SafeJson;
 use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Core\UnusableInput;
 
 /**
  * An Otterpost database of either platform, opened for one reading and checked against the tables that its generation

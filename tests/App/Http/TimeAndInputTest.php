@@ -6,6 +6,8 @@ namespace Geschenk\Tests\App\Http;
 
 use Geschenk\App\Http\Input;
 use Geschenk\App\Http\Time;
+use Geschenk\App\Refusal;
+use Geschenk\App\Shop;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\HttpFoundation\Request;
@@ -36,7 +38,7 @@ final class TimeAndInputTest extends TestCase
 
     public function testTheInterfaceShowsTimesInTheZoneOfTheShop(): void
     {
-        self::assertStringContainsString("export const ZONE = '".Time::SHOP_ZONE."'", (string) file_get_contents(__DIR__.'/../../../web/lib/format.ts'));
+        self::assertStringContainsString("export const ZONE = '".Shop::ZONE."'", (string) file_get_contents(__DIR__.'/../../../web/lib/format.ts'));
     }
 
     public function testABodyIsReadByType(): void
@@ -67,7 +69,7 @@ final class TimeAndInputTest extends TestCase
     #[DataProvider('refused')]
     public function testWhatIsWrongIsSaid(string $body, callable $read): void
     {
-        $this->expectException(\DomainException::class);
+        $this->expectException(Refusal::class);
         $read($this->input($body));
     }
 

@@ -6,22 +6,18 @@ namespace Geschenk\Tests\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunKind;
+use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\Tray;
-use Geschenk\App\Tray\TrayStatus;
+use Geschenk\App\View\ProgressView;
+use Geschenk\App\Work\Foreman;
+use Geschenk\App\Work\RunDesk;
 use Geschenk\App\Work\RunHandler;
-use Geschenk\App\Work\RunKind;
 use Geschenk\App\Work\RunProgress;
-use Geschenk\App\Work\RunState;
-use Geschenk\App\Work\TakeUpAbandonedRuns;
 use Geschenk\App\Work\WorkOnRun;
 use Geschenk\Tests\App\ApiTestCase;
-use Symfony\Component\EventDispatcher\EventDispatcher;
 use Symfony\Component\Lock\LockFactory;
-use Symfony\Component\Messenger\Event\WorkerStartedEvent;
-use Symfony\Component\Messenger\MessageBus;
 use Symfony\Component\Messenger\Transport\InMemory\InMemoryTransport;
-use Symfony\Component\Messenger\Worker;
-use Symfony\Component\Uid\Uuid;
 
 /** Runs: one at a time on a phone, taken up when their worker was killed, with a progress that is true. */
 final class RunsTest extends ApiTestCase
@@ -33,7 +29,9 @@ final class RunsTest extends ApiTestCase
         self::assertTrue($phone->acquire());
         $this->handle($run);
         self::assertSame(RunState::Queued, $this->again($run)->state());
-        self::assertCount(1, $this->sent(), 'It asks to be looked at again.');
+        $foreman = self::getContainer()->get(Foreman::class);
+        $foreman->round();
+        self::assertSame([$run->id], $this->sent(), 'The foreman hands it out again.');
         $phone->release();
         $this->handle($run);
         self::assertSame(RunState::Done, $this->again($run)->state());
@@ -57,15 +55,15 @@ final class RunsTest extends ApiTestCase
         $finished = $this->again($run)->finishedAt();
         $this->handle($run);
         self::assertEquals($finished, $this->again($run)->finishedAt());
-        self::assertCount(1, array_filter($this->again($run)->tray->steps(), static fn ($s): bool => 'back_up' === $s->stage->value));
+        self::assertCount(1, array_filter($this->again($run)->move->tray->steps(), static fn ($s): bool => 'back_up' === $s->stage->value));
     }
 
-    public function testAWorkerThatStartsTakesUpWhatAKilledOneLeft(): void
+    public function testTheForemanHandsOutWhatAKilledWorkerLeft(): void
     {
         $killed = $this->aRun(RunKind::Backup);
         $killed->work();
         $this->entities()->flush();
-        (self::getContainer()->get(TakeUpAbandonedRuns::class))(new WorkerStartedEvent(new Worker([], new MessageBus(), new EventDispatcher())));
+        self::getContainer()->get(Foreman::class)->round();
         self::assertSame([$killed->id], $this->sent());
         $this->handle($killed);
         self::assertSame(RunState::Done, $this->again($killed)->state());
@@ -78,7 +76,7 @@ final class RunsTest extends ApiTestCase
         $this->handle($run);
         $failed = $this->again($run);
         self::assertSame(RunState::Failed, $failed->state());
-        self::assertSame('There is no backup to convert. Take one first.', $failed->trouble());
+        self::assertSame('no_backup', $failed->trouble());
     }
 
     public function testProgressHasPhaseItemsBytesSpeedAndTimeLeft(): void
@@ -90,7 +88,7 @@ final class RunsTest extends ApiTestCase
         $progress->advance(40, 400_000);
         usleep(500_000);
         $progress->advance(10, 100_000);
-        $row = TrayStatus::progress($this->again($run));
+        $row = ProgressView::of($this->again($run));
         self::assertSame(['pulling', 50, 100, 500_000, 1_000_000], [$row['phase'], $row['items_done'], $row['items_total'], $row['bytes_done'], $row['bytes_total']]);
         self::assertNotNull($row['bytes_per_second']);
         self::assertLessThan(250_000, $row['bytes_per_second'], 'What was there before is not counted as speed.');
@@ -103,8 +101,8 @@ final class RunsTest extends ApiTestCase
         $number = $this->openTray();
         $tray = $this->entities()->getRepository(Tray::class)->findOneBy(['number' => $number]);
         self::assertNotNull($tray);
-        $run = new Run(Uuid::v7()->toRfc4122(), $tray, $kind, new \DateTimeImmutable(), 'jette');
-        $this->entities()->persist($run);
+        $move = $tray->move(1) ?? self::fail('The tray has no move.');
+        $run = self::getContainer()->get(RunDesk::class)->newRun($move, $kind, 'jette');
         $this->entities()->flush();
 
         return $run;

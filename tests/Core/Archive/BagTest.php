@@ -6,7 +6,7 @@ namespace Geschenk\Tests\Core\Archive;
 
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -29,21 +29,21 @@ final class BagTest extends TestCase
     /** @return iterable<string, array{callable(string): mixed, string}> */
     public static function damage(): iterable
     {
-        yield 'a changed byte' => [static fn (string $bag) => file_put_contents($bag.'/data/one.txt', 'Hallo'), 'data/one.txt is not what it was'];
-        yield 'a missing file' => [static fn (string $bag) => unlink($bag.'/data/one.txt'), 'data/one.txt is missing'];
-        yield 'a file too many' => [static fn (string $bag) => file_put_contents($bag.'/data/new.txt', ''), '4 files are in it and its manifest lists 3'];
-        yield 'a changed manifest' => [static fn (string $bag) => file_put_contents($bag.'/manifest-sha256.txt', '', \FILE_APPEND) + file_put_contents($bag.'/manifest-sha256.txt', "x\n", \FILE_APPEND), 'manifest-sha256.txt is not what it was'];
-        yield 'no manifest' => [static fn (string $bag) => unlink($bag.'/manifest-sha256.txt'), 'manifest-sha256.txt is missing'];
+        yield 'a changed byte' => [static fn (string $bag) => file_put_contents($bag.'/data/one.txt', 'Hallo'), '"fault":"changed","where":"data/one.txt"'];
+        yield 'a missing file' => [static fn (string $bag) => unlink($bag.'/data/one.txt'), '"fault":"missing","where":"data/one.txt"'];
+        yield 'a file too many' => [static fn (string $bag) => file_put_contents($bag.'/data/new.txt', ''), '"fault":"other_files","where":"","found":4,"promised":3'];
+        yield 'a changed manifest' => [static fn (string $bag) => file_put_contents($bag.'/manifest-sha256.txt', '', \FILE_APPEND) + file_put_contents($bag.'/manifest-sha256.txt', "x\n", \FILE_APPEND), '"fault":"changed","where":"manifest-sha256.txt"'];
+        yield 'no manifest' => [static fn (string $bag) => unlink($bag.'/manifest-sha256.txt'), '"fault":"missing","where":"manifest-sha256.txt"'];
         yield 'a path that leads out' => [static function (string $bag): void {
             file_put_contents($bag.'/tagmanifest-sha256.txt', str_repeat('0', 64)."  ../outside.txt\n");
-        }, 'line 1 of tagmanifest-sha256.txt is not a hash and a path inside the backup'];
-        yield 'no list of its lists' => [static fn (string $bag) => unlink($bag.'/tagmanifest-sha256.txt'), 'tagmanifest-sha256.txt is missing'];
+        }, '"fault":"bad_line","where":"tagmanifest-sha256.txt","found":1'];
+        yield 'no list of its lists' => [static fn (string $bag) => unlink($bag.'/tagmanifest-sha256.txt'), '"fault":"missing","where":"tagmanifest-sha256.txt"'];
         yield 'another sum in its label' => [static function (string $bag): void {
             file_put_contents($bag.'/bag-info.txt', "Payload-Oxum: 18.3\n");
             $hash = static fn (string $name): string => hash_file('sha256', "$bag/$name")."  $name\n";
             file_put_contents($bag.'/tagmanifest-sha256.txt', implode('', array_map($hash, ['bag-info.txt', 'bagit.txt', 'manifest-sha256.txt'])));
-        }, '17 bytes in 3 files and its bag-info.txt tells of 18 in 3'];
-        yield 'another version' => [static fn (string $bag) => file_put_contents($bag.'/bagit.txt', "BagIt-Version: 0.97\n"), 'not of version 1.0'];
+        }, '"fault":"other_size","where":"","found":17,"promised":18'];
+        yield 'another version' => [static fn (string $bag) => file_put_contents($bag.'/bagit.txt', "BagIt-Version: 0.97\n"), '"fault":"no_bag"'];
     }
 
     /** @param callable(string): mixed $damage */

@@ -72,11 +72,10 @@ final class ExpectationTest extends TestCase
         self::assertSame([], array_diff(array_map(static fn ($l): string => $l->rule, $losses), ['unknown_detail', 'unknown_kind']));
     }
 
-    public function testEveryRuleHasANameAndASentence(): void
+    public function testEveryRuleHasAName(): void
     {
         foreach (LossRules::all() as $rule) {
             self::assertMatchesRegularExpression('/^[a-z_]+$/', $rule->name());
-            self::assertStringEndsWith('.', $rule->sentence());
         }
     }
 
@@ -155,7 +154,7 @@ final class ExpectationTest extends TestCase
         self::assertSame(['conversation' => 'a', 'kind' => null, 'sent_at' => null], $losses['wallpaper']['example']);
         self::assertSame(['conversation' => 'c', 'kind' => 'text', 'sent_at' => 5_001], $losses['unknown_detail']['example']);
         self::assertSame([4, 4], [$losses['unknown_detail']['messages'], $losses['unknown_detail']['conversations']]);
-        $loss = new Loss('r', 's', new Choice('k', 'w', Outcome::Changed), [], 0, 0, null, null, null);
+        $loss = new Loss('r', new Choice('k', Outcome::Changed), [], 0, 0, null, null, null);
         self::assertNull($loss->toArray()['example']);
     }
 }

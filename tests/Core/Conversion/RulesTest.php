@@ -190,7 +190,7 @@ final class RulesTest extends TestCase
                 Expectation::of(Chats::format('ios')->capabilities(), null, $choices);
                 self::fail('It was taken: '.key($choices));
             } catch (UnknownChoice $error) {
-                self::assertStringEndsWith('.', $error->getMessage());
+                self::assertStringStartsWith('unknown_', $error->reason);
             }
         }
     }
@@ -201,9 +201,6 @@ final class RulesTest extends TestCase
         foreach (LossRules::all() as $rule) {
             if (count($rule->choices()) > 1) {
                 $choices[$rule->name()] = array_map(static fn ($c): string => $c->key, $rule->choices());
-            }
-            foreach ($rule->choices() as $choice) {
-                self::assertMatchesRegularExpression('/^[A-Z].*[^.]$/', $choice->words);
             }
         }
         self::assertSame(['broadcast_list', 'hidden_conversation', 'motion_part'], array_keys($choices));

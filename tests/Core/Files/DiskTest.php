@@ -22,8 +22,8 @@ final class DiskTest extends TestCase
             Disk::finish($stream, 'the bag');
             self::fail('There was room.');
         } catch (DiskFull $full) {
-            self::assertSame('the bag', $full->path);
-            self::assertStringContainsString('disk is full', $full->getMessage());
+            self::assertSame('the bag', $full->fields['path']);
+            self::assertStringContainsString('disk_full', $full->getMessage());
         }
     }
 

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger;
 
-use Geschenk\Core\Messenger\ChatSource;
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
@@ -23,7 +23,7 @@ final class BadInputTest extends TestCase
     {
         mkdir($this->path('holiday'));
         touch($this->path('holiday/picture.jpg'));
-        $this->assertRefused($this->path('holiday'), 'holds no messenger data');
+        $this->assertRefused($this->path('holiday'), 'not_messenger_data');
     }
 
     /** @return iterable<string, array{string}> */
@@ -42,14 +42,14 @@ final class BadInputTest extends TestCase
             $database = new \SQLite3($this->path('other/'.$name));
             $database->exec($sql);
             $database->close();
-            $this->assertRefused($this->path('other'), 'holds no messenger data');
+            $this->assertRefused($this->path('other'), 'not_messenger_data');
             unlink($this->path('other/'.$name));
         }
     }
 
     public function testAPathThatIsNotThere(): void
     {
-        $this->assertRefused($this->path('nowhere'), 'There is nothing at');
+        $this->assertRefused($this->path('nowhere'), 'not_there');
     }
 
     /** @return iterable<string, array{string}> */
@@ -64,7 +64,7 @@ final class BadInputTest extends TestCase
     {
         $path = $this->data($platform);
         file_put_contents($path, random_bytes(9_000));
-        $this->assertRefused(dirname($path), 'is not an SQLite database');
+        $this->assertRefused(dirname($path), 'not_sqlite');
     }
 
     #[DataProvider('platforms')]
@@ -72,7 +72,7 @@ final class BadInputTest extends TestCase
     {
         $path = $this->data($platform);
         file_put_contents($path, substr((string) file_get_contents($path), 0, (int) (filesize($path) * 0.6)));
-        $this->assertRefused(dirname($path), 'is cut short');
+        $this->assertRefused(dirname($path), 'cut_short');
     }
 
     public function testAWriteAheadLogThatWasNeverFinishedIsReadAsFarAsItWas(): void
@@ -95,7 +95,7 @@ final class BadInputTest extends TestCase
         $bytes = (string) file_get_contents($path);
         // The header's field for it, at byte 56: 2 is UTF-16, little-endian.
         file_put_contents($path, substr_replace($bytes, pack('N', 2), 56, 4));
-        $this->assertRefused(dirname($path), 'UTF-16');
+        $this->assertRefused(dirname($path), 'other_encoding');
     }
 
     public function testUnknownGenerations(): void
@@ -104,12 +104,12 @@ final class BadInputTest extends TestCase
         $database = new \SQLite3($android);
         $database->exec('PRAGMA user_version = 9');
         $database->close();
-        $this->assertRefused(dirname($android), 'storage generation 9; Geschenk reads generations 4 and 7');
+        $this->assertRefused(dirname($android), '"generation":9,"known":"4, 7"');
         $ios = $this->data('ios');
         $database = new \SQLite3($ios);
         $database->exec('UPDATE Z_METADATA SET Z_VERSION = 44');
         $database->close();
-        $this->assertRefused(dirname($ios), 'storage generation 44; Geschenk reads generation 3');
+        $this->assertRefused(dirname($ios), '"generation":44,"known":"3"');
     }
 
     public function testATableThatLacksAColumn(): void
@@ -162,7 +162,7 @@ final class BadInputTest extends TestCase
         $database = new \SQLite3($this->path('later.sqlite'));
         $database->exec('PRAGMA user_version = 3');
         $database->close();
-        $this->assertRefused($this->path('later.sqlite'), 'version 2');
+        $this->assertRefused($this->path('later.sqlite'), '"known":"2"');
     }
 
     private function assertRefused(string $path, string $because): void

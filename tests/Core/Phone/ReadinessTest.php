@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Core\Phone;
 
 use Geschenk\Core\Phone\AppState;
-use Geschenk\Core\Phone\Check;
 use Geschenk\Core\Phone\PhoneState;
+use Geschenk\Core\Phone\Point;
 use Geschenk\Core\Phone\Readiness;
 use Geschenk\Core\Phone\Role;
 use PHPUnit\Framework\TestCase;
@@ -15,15 +15,16 @@ final class ReadinessTest extends TestCase
 {
     public function testAPhoneThatIsReady(): void
     {
-        $checks = Readiness::of($this->phone(), Role::Receives, 'otterpost', '+447700900001', 1_000);
-        self::assertTrue(Readiness::allReady($checks), json_encode($checks) ?: '');
-        self::assertSame([], array_filter($checks, static fn (Check $c): bool => null !== $c->how));
+        $points = self::points($this->phone());
+        self::assertTrue(Readiness::allReady($points), json_encode($points) ?: '');
+        self::assertSame(['cable', 'unlocked', 'computer_allowed', 'battery', 'space', 'messenger', 'number'], array_column($points, 'id'));
+        self::assertSame([Point::TECHNICIAN, Point::OWNER], [$points[0]->who(), $points[1]->who()]);
     }
 
     public function testWhatIsNotReadySaysWhatToDo(): void
     {
-        self::assertSame(['cable' => 'to_do', 'unlocked' => 'unseen', 'computer_trusted' => 'unseen', 'battery' => 'unseen', 'space' => 'unseen', 'messenger' => 'unseen', 'number' => 'unseen'], $this->statuses($this->phone(plugged: false, admitted: false, battery: null, free: null, apps: null)));
-        self::assertSame('to_do', $this->statuses($this->phone(admitted: false, free: null, apps: null))['computer_trusted']);
+        self::assertSame(['cable' => 'to_do', 'unlocked' => 'unseen', 'computer_allowed' => 'unseen', 'battery' => 'unseen', 'space' => 'unseen', 'messenger' => 'unseen', 'number' => 'unseen'], $this->statuses($this->phone(plugged: false, admitted: false, battery: null, free: null, apps: null)));
+        self::assertSame('to_do', $this->statuses($this->phone(admitted: false, free: null, apps: null))['computer_allowed']);
         self::assertSame('to_do', $this->statuses($this->phone(battery: 29))['battery']);
         self::assertSame('to_do', $this->statuses($this->phone(free: 1_099))['space'], 'A tenth stays free.');
         self::assertSame('ready', $this->statuses($this->phone(free: 1_100))['space']);
@@ -43,7 +44,16 @@ final class ReadinessTest extends TestCase
     /** @return array<string, string> */
     private function statuses(PhoneState $phone): array
     {
-        return array_column(array_map(static fn (Check $c): array => ['id' => $c->id, 'status' => $c->status], Readiness::of($phone, Role::Receives, 'otterpost', '+447700900001', 1_000)), 'status', 'id');
+        return array_column(self::points($phone), 'status', 'id');
+    }
+
+    /** @return list<Point> */
+    private static function points(PhoneState $phone): array
+    {
+        return [
+            ...Readiness::ofPhone($phone, Role::Receives, 1_000),
+            ...Readiness::ofAccount($phone, Role::Receives, 'otterpost', 'Otterpost', '+447700900001'),
+        ];
     }
 
     /** @param list<AppState>|null $apps */

@@ -104,7 +104,7 @@ final class MessageRowTest extends TestCase
                 $chats->message(1);
                 self::fail($change);
             } catch (\RuntimeException $error) {
-                self::assertStringContainsString('is damaged', $error->getMessage(), $change);
+                self::assertStringContainsString('damaged', $error->getMessage(), $change);
             }
             $chats->close();
         }

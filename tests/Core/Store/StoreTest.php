@@ -6,7 +6,7 @@ namespace Geschenk\Tests\Core\Store;
 
 use Eris\Generators;
 use Eris\TestTrait;
-use Geschenk\Core\Messenger\ChatSource;
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\SafeJson;

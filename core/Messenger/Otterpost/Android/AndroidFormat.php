@@ -9,8 +9,8 @@ use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\SealedBackups;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Sqlite\DatabaseHeader;
+use Geschenk\Core\UnusableInput;
 
 /** Otterpost on Android: a relational database in a write-ahead log, attachments in a folder a kind. */
 final class AndroidFormat implements Format, SealedBackups
@@ -20,6 +20,11 @@ final class AndroidFormat implements Format, SealedBackups
     public function messenger(): string
     {
         return 'Otterpost';
+    }
+
+    public function apps(): array
+    {
+        return Edition::apps();
     }
 
     public function platform(): string
@@ -39,7 +44,7 @@ final class AndroidFormat implements Format, SealedBackups
         }
 
         if (!in_array($header->userVersion, [Schema::GENERATION, Schema::OLD_GENERATION], true)) {
-            throw UnusableInput::unknownGeneration($path, $this->messenger(), $header->userVersion, sprintf('generations %d and %d', Schema::OLD_GENERATION, Schema::GENERATION));
+            throw UnusableInput::unknownGeneration($path, $this->messenger(), $header->userVersion, sprintf('%d, %d', Schema::OLD_GENERATION, Schema::GENERATION));
         }
 
         return Schema::GENERATION === $header->userVersion;

@@ -7,7 +7,7 @@ namespace Geschenk\Core\Messenger\Otterpost\Android;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
-use Geschenk\Core\Messenger\UnusableInput;
+use Geschenk\Core\UnusableInput;
 
 /**
  * The local backup that Otterpost makes on Android when its owner turned encryption on: the database, compressed and
@@ -104,7 +104,7 @@ final class SealedBackup
         /** @var array{piece: int, length: int} $sizes */
         $sizes = unpack('Npiece/Jlength', $header, 42);
         if (self::VERSION !== $n['version']) {
-            throw UnusableInput::unknownGeneration($name, 'a sealed backup', $n['version'], 'version '.self::VERSION);
+            throw UnusableInput::unknownGeneration($name, '@locked_backup', $n['version'], (string) self::VERSION);
         }
         if ($sizes['piece'] < 1 || $sizes['piece'] > self::MOST_PIECE || $sizes['length'] < 0) {
             throw UnusableInput::sealedChanged($name);

@@ -7,9 +7,9 @@ namespace Geschenk\Core\Messenger\Otterpost\AndroidGeneration4;
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Otterpost\Edition;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Sqlite\DatabaseHeader;
+use Geschenk\Core\UnusableInput;
 
 /** Otterpost on Android as it was: one wide table, attachments inline, people by their handles alone. It is only read. */
 final class AndroidGeneration4Format implements Format
@@ -19,6 +19,11 @@ final class AndroidGeneration4Format implements Format
     public function messenger(): string
     {
         return 'Otterpost';
+    }
+
+    public function apps(): array
+    {
+        return Edition::apps();
     }
 
     public function platform(): string

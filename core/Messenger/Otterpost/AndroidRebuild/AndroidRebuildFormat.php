@@ -8,9 +8,9 @@ use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Otterpost\Android\Schema as Official;
 use Geschenk\Core\Messenger\Otterpost\Edition;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Sqlite\DatabaseHeader;
+use Geschenk\Core\UnusableInput;
 
 /** OtterPlus, an unofficial rebuild of Otterpost on Android. It is only read: its chats move into the official app. */
 final class AndroidRebuildFormat implements Format
@@ -20,6 +20,11 @@ final class AndroidRebuildFormat implements Format
     public function messenger(): string
     {
         return 'Otterpost';
+    }
+
+    public function apps(): array
+    {
+        return Edition::apps();
     }
 
     public function platform(): string
@@ -38,7 +43,7 @@ final class AndroidRebuildFormat implements Format
             return false;
         }
         if (Official::GENERATION !== $header->userVersion) {
-            throw UnusableInput::unknownGeneration($path, 'OtterPlus', $header->userVersion, 'generation '.Official::GENERATION);
+            throw UnusableInput::unknownGeneration($path, 'OtterPlus', $header->userVersion, (string) Official::GENERATION);
         }
 
         return true;

@@ -7,8 +7,8 @@ namespace Geschenk\Core\Messenger\Otterpost\Ios;
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Otterpost\Edition;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\Sqlite\ForeignDatabase;
+use Geschenk\Core\UnusableInput;
 
 /** Otterpost on iOS: one database in Core-Data style, attachments in a folder a room, a copy a slip. */
 final class IosFormat implements Format
@@ -18,6 +18,11 @@ final class IosFormat implements Format
     public function messenger(): string
     {
         return 'Otterpost';
+    }
+
+    public function apps(): array
+    {
+        return Edition::apps();
     }
 
     public function platform(): string
@@ -45,7 +50,7 @@ final class IosFormat implements Format
             $foreign->close();
         }
         if (Schema::GENERATION !== $generation) {
-            throw UnusableInput::unknownGeneration($path, $this->messenger(), $generation, 'generation '.Schema::GENERATION);
+            throw UnusableInput::unknownGeneration($path, $this->messenger(), $generation, (string) Schema::GENERATION);
         }
 
         return true;

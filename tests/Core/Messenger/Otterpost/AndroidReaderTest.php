@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Chat\ConversationKind;
 use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Message;
-use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Tests\Support\Phones;

@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\UnusableInput;
 use Geschenk\Standin\Demo\OldPouch;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;

@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
@@ -332,7 +332,7 @@ final class DamageTest extends TestCase
     /** The database of a small phone, all of it in the main file. */
     private function data(string $platform, int $slips = 400, string $edition = 'Otterpost'): string
     {
-        $android = Phones::giving($this->path(), [], false, $slips, $edition)->data('otterpost');
+        $android = Phones::giving($this->path(), [], false, $slips, $edition)->data('Otterpost' === $edition ? 'otterpost' : 'otterpost.counter');
         $path = $android.'/pouch.db';
         if ('ios' === $platform) {
             $source = ChatSource::open($android, new Formats(), true, new NoProgress());

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Conversion\Expectation;
-use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
@@ -126,7 +126,7 @@ final class EditionsTest extends TestCase
 
     private function folder(string $what, string $name): string
     {
-        $data = Phones::giving($this->path(), [], false, 300, 'counter' === $what ? 'Otterpost Counter' : 'Otterpost')->data('otterpost');
+        $data = Phones::giving($this->path(), [], false, 300, 'counter' === $what ? 'Otterpost Counter' : 'Otterpost')->data('counter' === $what ? 'otterpost.counter' : 'otterpost');
         rename($data, $this->path($name));
         match ($what) {
             'old' => OldPouch::make($this->path($name)),

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\ConversationKind;
 use Geschenk\Core\Chat\DeliveryState;
@@ -12,7 +13,6 @@ use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\MemberRole;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Ios\PropertyList;

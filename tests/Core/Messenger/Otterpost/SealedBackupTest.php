@@ -6,12 +6,12 @@ namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
 use Eris\Generators;
 use Eris\TestTrait;
+use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Messenger\BackupKey;
-use Geschenk\Core\Messenger\ChatSource;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
-use Geschenk\Core\Messenger\UnusableInput;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
@@ -40,8 +40,8 @@ final class SealedBackupTest extends TestCase
         SealedBackup::seal($this->path('in'), $this->path('sealed'), BackupKey::of('pässwort mit ü'));
         SealedBackup::open($this->path('sealed'), BackupKey::of('pässwort mit ü'), $this->path('out'));
         self::assertSame('chats', file_get_contents($this->path('out')));
-        $this->assertRefused('another key', BackupKey::of('pässwort mit u'));
-        $this->assertRefused('sealed with a password', BackupKey::of(self::DIGITS));
+        $this->assertRefused('sealed_wrong_key', BackupKey::of('pässwort mit u'));
+        $this->assertRefused('sealed_wants_password', BackupKey::of(self::DIGITS));
     }
 
     public function testAWrongKeyACutFileAndAChangedByteAreToldApartAndNothingIsSaidOfHowWrongAKeyWas(): void
@@ -49,24 +49,24 @@ final class SealedBackupTest extends TestCase
         file_put_contents($this->path('in'), random_bytes(2_500_000));
         SealedBackup::seal($this->path('in'), $this->path('sealed'), BackupKey::of(self::DIGITS));
         $good = (string) file_get_contents($this->path('sealed'));
-        $near = $this->assertRefused('another key', BackupKey::of(substr(self::DIGITS, 0, 63).'0'));
-        $far = $this->assertRefused('another key', BackupKey::of(str_repeat('e', 64)));
+        $near = $this->assertRefused('sealed_wrong_key', BackupKey::of(substr(self::DIGITS, 0, 63).'0'));
+        $far = $this->assertRefused('sealed_wrong_key', BackupKey::of(str_repeat('e', 64)));
         self::assertSame($near, $far);
         foreach ([20, SealedBackup::HEADER, 5_000, strlen($good) - 1] as $length) {
             file_put_contents($this->path('sealed'), substr($good, 0, $length));
-            $this->assertRefused('ends too early', BackupKey::of(self::DIGITS));
+            $this->assertRefused('sealed_cut', BackupKey::of(self::DIGITS));
         }
         foreach ([9, 12, 20, 40, 50, 60, 90, 200, 1_200_000, strlen($good) - 3] as $at) {
             file_put_contents($this->path('sealed'), substr_replace($good, chr(ord($good[$at]) ^ 4), $at, 1));
-            $this->assertRefused('bytes of it were changed', BackupKey::of(self::DIGITS));
+            $this->assertRefused('sealed_changed', BackupKey::of(self::DIGITS));
         }
         file_put_contents($this->path('sealed'), $good.'x');
-        $this->assertRefused('bytes of it were changed', BackupKey::of(self::DIGITS));
+        $this->assertRefused('sealed_changed', BackupKey::of(self::DIGITS));
         // Two pieces changed places.
         $piece = SealedBackup::PIECE + SealedBackup::TAG;
         $swapped = substr($good, 0, SealedBackup::HEADER).substr($good, SealedBackup::HEADER + $piece, $piece).substr($good, SealedBackup::HEADER, $piece).substr($good, SealedBackup::HEADER + 2 * $piece);
         file_put_contents($this->path('sealed'), $swapped);
-        $this->assertRefused('bytes of it were changed', BackupKey::of(self::DIGITS));
+        $this->assertRefused('sealed_changed', BackupKey::of(self::DIGITS));
     }
 
     public function testRandomDamageIsAlwaysANamedError(): void
@@ -99,7 +99,7 @@ final class SealedBackupTest extends TestCase
         self::assertSame('sealed_backup', $sealed->form);
         self::assertSame($summary, $sealed->chats->summary());
         $this->expectException(UnusableInput::class);
-        $this->expectExceptionMessage('--key-file');
+        $this->expectExceptionMessage('sealed_needs_key');
         ChatSource::open($folder, new Formats(), true, new NoProgress());
     }
 
@@ -112,7 +112,7 @@ final class SealedBackupTest extends TestCase
         foreach ([[$passes, 268_435_457], [$passes, 0xFFFF_FFFF], [$passes, 8191], [0, $memory], [11, $memory]] as $numbers) {
             $header = substr_replace(substr($good, 0, SealedBackup::HEADER - 32), pack('NN', ...$numbers), 10, 8);
             file_put_contents($this->path('sealed'), $header.hash('sha256', $header, true).substr($good, SealedBackup::HEADER));
-            $this->assertRefused('bytes of it were changed', BackupKey::of('nine pale herons'));
+            $this->assertRefused('sealed_changed', BackupKey::of('nine pale herons'));
         }
     }
 

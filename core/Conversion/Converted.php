@@ -1,0 +1,20 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Conversion;
+
+use Geschenk\Core\Arrival\Totals;
+
+/** What a conversion came to. */
+final readonly class Converted
+{
+    /**
+     * @param list<Loss> $losses            what was changed or left out, by rule
+     * @param Totals     $totals            of the rehearsal
+     * @param int        $attachmentsAbsent that were not there to be converted
+     */
+    public function __construct(public array $losses, public Totals $totals, public int $attachmentsAbsent)
+    {
+    }
+}

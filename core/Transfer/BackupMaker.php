@@ -1,0 +1,222 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Transfer;
+
+use Geschenk\Core\Archive\Backup;
+use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\BackupKey;
+use Geschenk\Core\Messenger\ChatReading;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Store\StoreEditor;
+use Geschenk\Core\UnusableInput;
+
+/**
+ * Takes a backup of one messenger from one phone: the raw files as pulled and the chats read out of them, packed as a
+ * bag. Called again after an interruption it goes on where it was; the bag appears under its name when all of it is on
+ * the disk and was read back.
+ */
+final class BackupMaker
+{
+    /** How often a phone may change under our hands until somebody has to close the messenger. */
+    private const ROUNDS = 5;
+    private const NAMED = 20;
+
+    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
+    {
+    }
+
+    /**
+     * @param string                $target folder of the finished backup; work goes on in "<target>.part"
+     * @param array<string, string> $info   further lines of bag-info.txt
+     * @param BackupKey|null        $key    opens a sealed backup, where the phone holds its chats in nothing else
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws UnusableInput
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function make(PhoneLink $link, string $app, string $target, array $info, Progress $progress, ?BackupKey $key = null): void
+    {
+        if (is_dir($target)) {
+            // Put in place by a run that was killed before it could say so.
+            Bag::validate($target);
+
+            return;
+        }
+        $work = $target.'.part';
+        $raw = Folder::make($work.'/'.Backup::RAW);
+        Disk::sync(dirname($target));
+        $progress->phase('listing');
+        $journal = new PullJournal($work.'/pull.sqlite');
+        $journal->believeOnlyWhatIsIn($raw);
+        $chats = new PhoneChats($this->formats, $this->reading);
+        $onBytes = static fn (int $bytes) => $progress->advance(0, $bytes);
+        // Again until the database and its files fit together: a message may come in while we are at it.
+        for ($round = 1;; ++$round) {
+            $mark = $link->mark($app);
+            $sealed = $chats->sealed($link, $app);
+            $this->list($link, $app, null === $sealed ? [] : [$sealed->path], $journal, $progress);
+            $progress->phase('pulling');
+            $unreadable = [];
+            if (null === $sealed) {
+                $unreadable = $chats->pullDatabase($link, $app, $raw, $onBytes);
+            } else {
+                // Opened before anything else is pulled, so that a wrong key shows at once; its database is not kept.
+                $unsealed = ScratchFolder::make();
+                $chats->pullSealed($link, $app, $sealed, $key ?? throw UnusableInput::sealedOnPhone(), $raw, $unsealed->path, $onBytes);
+            }
+            $this->pullAttachments($link, $app, $work, $journal, $progress);
+            if ($link->mark($app) === $mark) {
+                break;
+            }
+            if ($round >= self::ROUNDS) {
+                throw PhoneRefuses::stillWriting();
+            }
+            $progress->phase('listing');
+        }
+        $this->read($work, $unsealed->path ?? $raw, [...$unreadable, ...$journal->allUnreadable()], $journal, $progress);
+        $this->pack($work, $journal, $info, $progress);
+        $journal->close();
+        foreach ([...(glob($work.'/pull.sqlite*') ?: []), $work.'/piece'] as $leftover) {
+            if (is_file($leftover) && !unlink($leftover)) {
+                throw DiskFailure::at('remove', $leftover);
+            }
+        }
+        Disk::syncNames($work);
+        // What is called kept was read back from the disk.
+        Bag::validate($work);
+        Disk::move($work, $target);
+    }
+
+    /** @param list<string> $sealed files that are pulled apart, as the databases are */
+    private function list(PhoneLink $link, string $app, array $sealed, PullJournal $journal, Progress $progress): void
+    {
+        $apart = [...$this->formats->databaseFiles(), ...$sealed];
+        $journal->begin();
+        foreach ($link->files($app) as $file) {
+            if (Folder::staysInside($file->path) && !in_array($file->path, $apart, true)) {
+                $journal->listed($file->path, $file->bytes, $file->changed);
+                $progress->advance(1);
+            }
+        }
+        $journal->commit();
+    }
+
+    private function pullAttachments(PhoneLink $link, string $app, string $work, PullJournal $journal, Progress $progress): void
+    {
+        $totals = $journal->totals();
+        $progress->phase('pulling', $totals['items'], $totals['bytes']);
+        $progress->advance($totals['items_done'], $totals['bytes_done']);
+        while ([] !== ($waiting = $journal->waiting())) {
+            $rows = [];
+            try {
+                foreach ($waiting as $file) {
+                    $rows[] = $this->pullAttachment($link, $app, $work, $file['path'], $progress);
+                    $progress->advance(1);
+                }
+            } finally {
+                // Files are synced as they come, their folders here, and only then the journal says so.
+                $this->note($work, $journal, $rows);
+            }
+        }
+    }
+
+    /** @return array{path: string, bytes: int, sha256: string|null, gone: bool} */
+    private function pullAttachment(PhoneLink $link, string $app, string $work, string $path, Progress $progress): array
+    {
+        $target = $work.'/'.Backup::RAW.'/'.$path;
+        try {
+            $pulled = Pull::file($link, $app, $path, $target, $work.'/piece', static fn (int $bytes) => $progress->advance(0, $bytes));
+        } catch (PhoneRefuses $refusal) {
+            if (null !== $link->file($app, $path)) {
+                throw $refusal;
+            }
+
+            // Deleted on the phone since it was listed; the reader will find its row without a file and say so.
+            return ['path' => $path, 'bytes' => 0, 'sha256' => null, 'gone' => true];
+        }
+        if (!$pulled->isWhole && !unlink($target)) {
+            throw DiskFailure::at('remove', $target);
+        }
+
+        return ['path' => $path, 'bytes' => $pulled->bytes, 'sha256' => $pulled->isWhole ? $pulled->sha256 : null, 'gone' => false];
+    }
+
+    /** @param list<array{path: string, bytes: int, sha256: string|null, gone: bool}> $rows */
+    private function note(string $work, PullJournal $journal, array $rows): void
+    {
+        $folders = [];
+        foreach ($rows as $row) {
+            for ($folder = dirname($row['path']); !isset($folders[$folder]) && '.' !== $folder; $folder = dirname($folder)) {
+                $folders[$folder] = $folder;
+            }
+        }
+        foreach ($folders as $folder) {
+            if (is_dir($work.'/'.Backup::RAW.'/'.$folder)) {
+                Disk::sync($work.'/'.Backup::RAW.'/'.$folder);
+            }
+        }
+        Disk::sync($work.'/'.Backup::RAW);
+        $journal->begin();
+        foreach ($rows as $row) {
+            match (true) {
+                $row['gone'] => $journal->forget($row['path']),
+                null === $row['sha256'] => $journal->unreadable($row['path'], $row['bytes']),
+                default => $journal->pulled($row['path'], $row['bytes'], $row['sha256']),
+            };
+        }
+        $journal->commit();
+    }
+
+    /**
+     * @param string                                                     $database   folder that the database lies in
+     * @param list<array{path: string, bytes: int, readable: int}> $unreadable what the phone could not read
+     */
+    private function read(string $work, string $database, array $unreadable, PullJournal $journal, Progress $progress): void
+    {
+        $path = Backup::chatsIn($work);
+        foreach ([$path, $path.'.part'] as $leftover) {
+            if (is_file($leftover) && !unlink($leftover)) {
+                throw DiskFailure::at('remove', $leftover);
+            }
+        }
+        $this->reading->read($database, new PulledFiles($work.'/'.Backup::RAW, $journal), $path, $progress, '@phone_data');
+        foreach (array_slice($unreadable, 0, self::NAMED) as $file) {
+            StoreEditor::addFinding($path, 'file_unreadable', $file['path'], sprintf('%d of %d bytes', $file['readable'], $file['bytes']));
+        }
+        if (count($unreadable) > self::NAMED) {
+            StoreEditor::addFinding($path, 'file_unreadable', 'further files', null, count($unreadable) - self::NAMED);
+        }
+        Disk::sync($path);
+    }
+
+    /** @param array<string, string> $info */
+    private function pack(string $work, PullJournal $journal, array $info, Progress $progress): void
+    {
+        $items = $bytes = 0;
+        foreach (Folder::files($work, Bag::PAYLOAD) as $path) {
+            ++$items;
+            $bytes += (int) filesize($work.'/'.$path);
+        }
+        $progress->phase('packing', $items, $bytes);
+        $prefix = Backup::RAW.'/';
+        Bag::pack(
+            $work,
+            $info,
+            static fn (string $path): ?string => str_starts_with($path, $prefix) ? $journal->hash(substr($path, strlen($prefix))) : null,
+            static fn (int $bytes) => $progress->advance(1, $bytes),
+        );
+    }
+}

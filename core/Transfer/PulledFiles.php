@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Transfer;
+
+use Geschenk\Core\Chat\Presence;
+use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\FolderFiles;
+
+/** The attachments of a backup that is being made: with the hashes that the journal knows, and what could not be read. */
+final class PulledFiles implements AttachmentFiles
+{
+    private readonly FolderFiles $files;
+
+    public function __construct(string $folder, private readonly PullJournal $journal)
+    {
+        $this->files = new FolderFiles($folder, true, $journal->hash(...));
+    }
+
+    public function look(string $path, string $mediaType): array
+    {
+        $found = $this->files->look($path, $mediaType);
+
+        return Presence::Missing === $found['presence'] && $this->journal->isUnreadable($path) ? ['presence' => Presence::Unreadable, 'bytes' => 0, 'sha256' => null] : $found;
+    }
+
+    public function open(string $path): mixed
+    {
+        return $this->files->open($path);
+    }
+}

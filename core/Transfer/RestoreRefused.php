@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Transfer;
+
+use Geschenk\Core\Failure;
+
+/** A rule of the job stands against writing to the phone. */
+final class RestoreRefused extends Failure
+{
+    public static function wrongTag(string $tag): self
+    {
+        return new self('wrong_tag', ['tag' => $tag]);
+    }
+
+    public static function notRehearsed(): self
+    {
+        return new self('not_rehearsed');
+    }
+
+    public static function nothingRehearsed(): self
+    {
+        return new self('nothing_rehearsed');
+    }
+
+    public static function listChanged(): self
+    {
+        return new self('list_changed');
+    }
+
+    public static function changedSinceRehearsal(string $path): self
+    {
+        return new self('changed_since_rehearsal', ['path' => $path]);
+    }
+
+    public static function otherChoices(): self
+    {
+        return new self('other_choices');
+    }
+
+    public static function notWhole(string $path): self
+    {
+        return new self('not_whole', ['path' => $path]);
+    }
+
+    public static function otherFiles(int $found, int $belong): self
+    {
+        return new self('other_files', ['found' => $found, 'belong' => $belong]);
+    }
+
+    public static function holdsChats(int $conversations, int $messages): self
+    {
+        return new self('holds_chats', ['conversations' => $conversations, 'messages' => $messages]);
+    }
+}

@@ -1,0 +1,127 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Transfer;
+
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Phone\Readiness;
+use Geschenk\Core\Progress;
+
+/**
+ * Brings what was rehearsed onto a phone: staged, verified on the phone, then swapped in as a whole. The measure of all
+ * three is the manifest that the rehearsal left, never what the folder holds by now.
+ */
+final class Restorer
+{
+    /**
+     * Goes on from what is staged already. Until the swap the messenger sees nothing of it.
+     *
+     * @param string $folder what was converted
+     * @param string $stage  names this restore; the same name goes on with the same stage
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws RestoreRefused when a file is no longer what was rehearsed
+     */
+    public function stage(RestorePermit $permit, PhoneLink $link, string $app, string $folder, Manifest $manifest, string $stage, Progress $progress): StagedRestore
+    {
+        if (0 === $manifest->files) {
+            throw RestoreRefused::nothingRehearsed();
+        }
+        $progress->phase('staging', $manifest->files, $manifest->bytes);
+        $this->ensureSpace($link, $app, $manifest, $stage);
+        foreach ($manifest->entries() as $file) {
+            if ($link->stagedHash($app, $stage, $file['path']) === $file['sha256']) {
+                $progress->advance(1, $file['bytes']);
+                continue;
+            }
+            $this->push($link, $app, $stage, $folder, $file, $progress);
+            $progress->advance(1);
+        }
+
+        return $this->verify($link, $app, $manifest, $stage, $progress);
+    }
+
+    /**
+     * Holds what is staged against what was rehearsed, file by file, as the phone itself hashes them.
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     */
+    public function verify(PhoneLink $link, string $app, Manifest $manifest, string $stage, Progress $progress): StagedRestore
+    {
+        if (0 === $manifest->files) {
+            throw RestoreRefused::nothingRehearsed();
+        }
+        $progress->phase('verifying', $manifest->files);
+        $found = 0;
+        foreach ($link->staged($app, $stage) as $_) {
+            ++$found;
+        }
+        foreach ($manifest->entries() as $file) {
+            if ($link->stagedHash($app, $stage, $file['path']) !== $file['sha256']) {
+                throw RestoreRefused::notWhole($file['path']);
+            }
+            $progress->advance(1);
+        }
+        if ($found !== $manifest->files) {
+            throw RestoreRefused::otherFiles($found, $manifest->files);
+        }
+
+        return new StagedRestore($app, $stage, $manifest);
+    }
+
+    /**
+     * The one step that destroys. The permit must be fresh: the phone's data may not have changed since it was given.
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses when the phone's data has changed since the permit was given
+     */
+    public function swapIn(RestorePermit $permit, StagedRestore $staged, PhoneLink $link, Progress $progress): void
+    {
+        $progress->phase('swapping');
+        $link->swap($staged->app, $staged->stage, $permit->seen);
+        $link->restart();
+    }
+
+    private function ensureSpace(PhoneLink $link, string $app, Manifest $manifest, string $stage): void
+    {
+        $there = 0;
+        foreach ($link->staged($app, $stage) as $file) {
+            $there += $file->bytes;
+        }
+        $free = $link->state()->free ?? 0;
+        // Only for what is still to come.
+        $needed = Readiness::spaceNeeded(max(0, $manifest->bytes - $there));
+        if ($free < $needed) {
+            throw PhoneRefuses::full($needed, $free);
+        }
+    }
+
+    /** @param array{path: string, bytes: int, sha256: string} $file */
+    private function push(PhoneLink $link, string $app, string $stage, string $folder, array $file, Progress $progress): void
+    {
+        $full = $folder.'/'.$file['path'];
+        try {
+            $isSame = Folder::hasPlain($folder, $file['path']) && filesize($full) === $file['bytes'] && Disk::sha256($full) === $file['sha256'];
+        } catch (DiskFailure) {
+            $isSame = false;
+        }
+        if (!$isSame) {
+            throw RestoreRefused::changedSinceRehearsal($file['path']);
+        }
+        $source = Disk::open($full, 'r');
+        try {
+            $link->push($app, $stage, $file['path'], $source, static fn (int $bytes) => $progress->advance(0, $bytes));
+        } finally {
+            fclose($source);
+        }
+    }
+}

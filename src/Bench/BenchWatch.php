@@ -1,0 +1,140 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Bench;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Holding;
+use Geschenk\App\Entity\Phone;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneState;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Psr\Clock\ClockInterface;
+use Psr\Log\LoggerInterface;
+use Symfony\Component\Messenger\MessageBusInterface;
+
+/**
+ * Looks round the bench, again and again, and writes down what it sees: the state of each phone, and whether the files
+ * that hold its chats have changed. What is in them a worker of its own looks at.
+ */
+final class BenchWatch
+{
+    /** Seconds between two writings of "seen now" of phones that stay as they are. */
+    private const SEEN_EVERY = 5.0;
+    /** Seconds after which a look is asked for again: one that was answered, and one that was not. */
+    private const AFTER_ANSWER = 3.0;
+    private const WITHOUT_ANSWER = 30.0;
+
+    private float $saidSeen = 0.0;
+    /** @var array<string, array{at: float, tries: int, mark: string|null}> looks that were asked for, by phone and app */
+    private array $asked = [];
+
+    public function __construct(
+        private readonly PhoneDirectory $directory,
+        private readonly Looks $looks,
+        private readonly Formats $formats,
+        private readonly EntityManagerInterface $entities,
+        private readonly MessageBusInterface $bus,
+        private readonly ClockInterface $clock,
+        private readonly LoggerInterface $logger,
+    ) {
+    }
+
+    public function round(): void
+    {
+        $this->entities->clear();
+        $serials = $this->directory->serials();
+        foreach ($serials as $serial) {
+            $this->lookAt($serial);
+        }
+        foreach ($this->entities->getRepository(Phone::class)->findBy(['onBench' => true]) as $phone) {
+            if (!in_array($phone->serial, $serials, true)) {
+                $phone->miss();
+            }
+        }
+        $this->entities->flush();
+        // Measured by the machine's own time: the clock on the wall may be set back.
+        $now = hrtime(true) / 1e9;
+        if ($now - $this->saidSeen > self::SEEN_EVERY) {
+            $this->saidSeen = $now;
+            $this->entities->getConnection()->executeStatement(
+                'UPDATE phone SET seen_at = ? WHERE on_bench = 1',
+                [$this->clock->now()->format('Y-m-d H:i:s')],
+            );
+        }
+    }
+
+    public function lookAt(string $serial): void
+    {
+        try {
+            $link = $this->directory->link($serial);
+            $state = $link->state();
+        } catch (PhoneUnplugged) {
+            // It can't be told what it is: as if it lay somewhere else.
+            $this->entities->find(Phone::class, $serial)?->miss();
+            $this->entities->flush();
+
+            return;
+        } catch (\Throwable $error) {
+            $this->logger->error('A phone could not be looked at.', ['serial' => $serial, 'exception' => $error]);
+
+            return;
+        }
+        $this->note($serial, $state);
+        foreach ($this->formats->apps() as $app) {
+            if (null === $state->app($app->id)) {
+                continue;
+            }
+            $mark = $sealed = null;
+            $holding = $this->looks->holding($serial, $app->id);
+            try {
+                if ($state->isOpen()) {
+                    $mark = $this->looks->mark($link, $app->id)['mark'];
+                    if ($mark !== $holding->mark()) {
+                        $sealed = $this->looks->sealed($link, $app->id);
+                        $holding->seen($mark, $sealed['sealed'] ?? null, $sealed['beside'] ?? null);
+                    }
+                } elseif (null !== $holding->mark()) {
+                    $holding->seen(null, null, null);
+                }
+            } catch (PhoneUnplugged|PhoneRefuses) {
+                $holding->seen(null, null, null);
+            } catch (\Throwable $error) {
+                $this->logger->error('A phone’s files could not be seen.', ['serial' => $serial, 'exception' => $error]);
+            }
+            if ($holding->isStale()) {
+                $this->askForLook($holding);
+            }
+        }
+        $this->entities->flush();
+    }
+
+    private function note(string $serial, PhoneState $state): void
+    {
+        $phone = $this->entities->find(Phone::class, $serial);
+        if (null === $phone) {
+            $this->entities->persist(new Phone($serial, $state, $this->clock->now()));
+        } else {
+            $phone->see($state, $this->clock->now());
+        }
+    }
+
+    private function askForLook(Holding $holding): void
+    {
+        $name = $holding->serial.' '.$holding->app;
+        $now = hrtime(true) / 1e9;
+        $asked = $this->asked[$name] ?? null;
+        if (null !== $asked) {
+            $isAnswered = [$asked['tries'], $asked['mark']] !== [$holding->tries(), $holding->lookedAtMark()];
+            if ($now - $asked['at'] < ($isAnswered ? self::AFTER_ANSWER : self::WITHOUT_ANSWER)) {
+                return;
+            }
+        }
+        $this->asked[$name] = ['at' => $now, 'tries' => $holding->tries(), 'mark' => $holding->lookedAtMark()];
+        $this->entities->flush();
+        $this->bus->dispatch(new LookAtPhone($holding->serial, $holding->app));
+    }
+}

@@ -1,0 +1,69 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Bench;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Holding;
+use Geschenk\App\Entity\Phone;
+use Geschenk\Core\Phone\PhoneState;
+use Psr\Clock\ClockInterface;
+
+/** The phones as last seen, and what they hold: records that pages read. No phone is looked at here. */
+final readonly class Phones
+{
+    /** Seconds: what was seen longer ago is said to be old. */
+    private const FRESH = 20;
+
+    public function __construct(private EntityManagerInterface $entities, private ClockInterface $clock)
+    {
+    }
+
+    /** @return list<Phone> on the bench, by serial */
+    public function onBench(): array
+    {
+        return $this->entities->getRepository(Phone::class)->findBy(['onBench' => true], ['serial' => 'ASC']);
+    }
+
+    public function find(string $serial): ?Phone
+    {
+        return $this->entities->find(Phone::class, $serial);
+    }
+
+    /** What was seen last of a phone that is on the bench; null of one that is not. */
+    public function state(string $serial): ?PhoneState
+    {
+        $phone = $this->find($serial);
+
+        return true === $phone?->isOnBench() ? $phone->state() : null;
+    }
+
+    public function isFresh(Phone $phone): bool
+    {
+        return $this->clock->now()->getTimestamp() - $phone->seenAt()->getTimestamp() <= self::FRESH;
+    }
+
+    public function holding(string $serial, string $app): ?Holding
+    {
+        return $this->entities->find(Holding::class, ['serial' => $serial, 'app' => $app]);
+    }
+
+    /**
+     * Reads many at once into the memory of the entity manager, so that find() asks the database no more.
+     *
+     * @param list<string> $serials
+     *
+     * @return array<string, array<string, Holding>> what they hold, by serial and app
+     */
+    public function gather(array $serials): array
+    {
+        $this->entities->getRepository(Phone::class)->findBy(['serial' => $serials]);
+        $holdings = [];
+        foreach ($this->entities->getRepository(Holding::class)->findBy(['serial' => $serials]) as $holding) {
+            $holdings[$holding->serial][$holding->app] = $holding;
+        }
+
+        return $holdings;
+    }
+}

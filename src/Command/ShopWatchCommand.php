@@ -1,0 +1,73 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Command;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\BenchWatch;
+use Geschenk\App\Tray\Accounts;
+use Geschenk\App\Work\Foreman;
+use Geschenk\Core\Files\ScratchFolder;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Command\SignalableCommandInterface;
+use Symfony\Component\Console\Input\InputInterface;
+use Symfony\Component\Console\Input\InputOption;
+use Symfony\Component\Console\Output\OutputInterface;
+
+/** The watch: looks round the bench and hands out runs that were left lying, once a second or so, until it is ended. */
+#[AsCommand('shop:watch', 'Watches the bench and the runs; started beside the workers')]
+final class ShopWatchCommand extends Command implements SignalableCommandInterface
+{
+    private const PAUSE_US = 700_000;
+
+    private bool $isEnding = false;
+
+    public function __construct(
+        private readonly BenchWatch $bench,
+        private readonly Accounts $accounts,
+        private readonly Foreman $foreman,
+        private readonly EntityManagerInterface $entities,
+    ) {
+        parent::__construct();
+    }
+
+    protected function configure(): void
+    {
+        $this->addOption('once', null, InputOption::VALUE_NONE, 'One round only')
+            ->addOption('time-limit', null, InputOption::VALUE_REQUIRED, 'Seconds after which to end', '3600');
+    }
+
+    /** @return list<int> */
+    public function getSubscribedSignals(): array
+    {
+        return [\SIGTERM, \SIGINT];
+    }
+
+    public function handleSignal(int $signal, int|false $previousExitCode = 0): int|false
+    {
+        $this->isEnding = true;
+
+        return false;
+    }
+
+    protected function execute(InputInterface $input, OutputInterface $output): int
+    {
+        ScratchFolder::sweep();
+        $limit = $input->getOption('time-limit');
+        $end = hrtime(true) / 1e9 + (is_string($limit) ? (float) $limit : 0.0);
+        do {
+            $this->entities->clear();
+            $this->foreman->round();
+            $this->bench->round();
+            $this->accounts->takeUpWhatShows();
+            if ($input->getOption('once')) {
+                break;
+            }
+            usleep(self::PAUSE_US);
+        } while (!$this->isEnding && hrtime(true) / 1e9 < $end);
+
+        return Command::SUCCESS;
+    }
+}

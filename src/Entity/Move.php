@@ -1,0 +1,191 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+use Geschenk\Core\Arrival\Totals;
+use Geschenk\Core\Conversion\Loss;
+use Geschenk\Core\Phone\Role;
+
+/**
+ * The way of one account from the phone that gives to the phone that receives: backed up, looked at, converted,
+ * restored, checked. How far it is stands here and in the records it points to, and in no file.
+ *
+ * @phpstan-import-type LossArray from Loss
+ * @phpstan-import-type TotalsArray from Totals
+ *
+ * @phpstan-type Rehearsal array{
+ *     choices: array<string, string>, judged_at: int, backup: string, platform: string,
+ *     losses: list<LossArray>, attachments_absent: int, totals: TotalsArray,
+ * }
+ */
+#[ORM\Entity]
+#[ORM\UniqueConstraint(columns: ['tray_id', 'place'])]
+class Move
+{
+    #[ORM\Id, ORM\GeneratedValue, ORM\Column]
+    private ?int $id = null;
+
+    /** @var array<string, string> what was chosen where a loss leaves a choice, by rule */
+    #[ORM\Column(type: 'json')]
+    private array $choices = [];
+
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $leftOutAt = null;
+
+    /** The run that was asked for last. */
+    #[ORM\OneToOne, ORM\JoinColumn(nullable: true)]
+    private ?Run $run = null;
+
+    /** The backup that is brought across. */
+    #[ORM\ManyToOne, ORM\JoinColumn(nullable: true)]
+    private ?Backup $backup = null;
+
+    /** @var Rehearsal|null what the conversion was made with and of, and how its rehearsal tallied */
+    #[ORM\Column(type: 'json', nullable: true)]
+    private ?array $rehearsal = null;
+
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $restoredAt = null;
+
+    /** The last of the arrival checks. */
+    #[ORM\OneToOne, ORM\JoinColumn(name: 'check_id', nullable: true)]
+    private ?Check $check = null;
+
+    public function __construct(
+        #[ORM\ManyToOne(inversedBy: 'moves'), ORM\JoinColumn(nullable: false)] public readonly Tray $tray,
+        /** from 1, in the order in which the tray's moves are shown */
+        #[ORM\Column] public readonly int $place,
+        /** id of the app on the phones */
+        #[ORM\Column(length: 40)] public readonly string $app,
+        /** what people call the app */
+        #[ORM\Column(length: 60)] public readonly string $edition,
+    ) {
+    }
+
+    public function id(): int
+    {
+        return $this->id ?? throw new \LogicException('The move is not stored yet.');
+    }
+
+    public function from(): TrayPhone
+    {
+        return $this->tray->phone(Role::Gives);
+    }
+
+    public function to(): TrayPhone
+    {
+        return $this->tray->phone(Role::Receives);
+    }
+
+    public function choose(string $rule, string $choice): void
+    {
+        $this->choices = [...$this->choices, $rule => $choice];
+    }
+
+    /** @return array<string, string> */
+    public function choices(): array
+    {
+        return $this->choices;
+    }
+
+    public function leaveOut(\DateTimeImmutable $at): void
+    {
+        $this->leftOutAt = $at;
+    }
+
+    public function takeUp(): void
+    {
+        $this->leftOutAt = null;
+    }
+
+    public function isLeftOut(): bool
+    {
+        return null !== $this->leftOutAt;
+    }
+
+    public function begin(Run $run): void
+    {
+        $this->run = $run;
+    }
+
+    public function run(): ?Run
+    {
+        return $this->run;
+    }
+
+    /** Whether a run is under way, or waits. */
+    public function isBusy(): bool
+    {
+        return null !== $this->run && !$this->run->state()->isOver();
+    }
+
+    public function backedUp(Backup $backup): void
+    {
+        $this->backup = $backup;
+        $this->rehearsal = null;
+    }
+
+    public function backup(): ?Backup
+    {
+        return $this->backup;
+    }
+
+    /**
+     * What was planned for the other direction counts no more.
+     *
+     * @param Backup|null $backup of the phone that gives now
+     */
+    public function turnRound(?Backup $backup): void
+    {
+        $this->backup = $backup;
+        $this->rehearsal = null;
+        $this->run = null;
+    }
+
+    /** @param Rehearsal|null $rehearsal null while a conversion is made anew */
+    public function rehearsed(?array $rehearsal): void
+    {
+        $this->rehearsal = $rehearsal;
+    }
+
+    /** @return Rehearsal|null */
+    public function rehearsal(): ?array
+    {
+        return $this->rehearsal;
+    }
+
+    /** Whether the rehearsal tallied, with what is chosen now and the backup that counts now. */
+    public function isRehearsed(): bool
+    {
+        return null !== $this->rehearsal && $this->rehearsal['totals']['complete'];
+    }
+
+    public function restored(\DateTimeImmutable $at): void
+    {
+        $this->restoredAt = $at;
+    }
+
+    public function restoredAt(): ?\DateTimeImmutable
+    {
+        return $this->restoredAt;
+    }
+
+    public function checked(Check $check): void
+    {
+        $this->check = $check;
+    }
+
+    public function check(): ?Check
+    {
+        return $this->check;
+    }
+
+    /** Whether all that was meant to arrive was found there. */
+    public function hasArrived(): bool
+    {
+        return true === $this->check?->isComplete();
+    }
+}

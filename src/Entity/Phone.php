@@ -1,0 +1,99 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+use Geschenk\Core\Phone\AppState;
+use Geschenk\Core\Phone\PhoneState;
+
+/**
+ * A phone as last seen. The watch writes it, pages read it: no page reads a phone.
+ *
+ * @phpstan-type Seen array{
+ *     maker: string, model: string, platform: string, os_version: string, plugged: bool, unlocked: bool,
+ *     battery: int|null, debugging: bool|null, admitted: bool, free: int|null,
+ *     apps: list<array{id: string, name: string, version: string, number: string|null}>|null,
+ * }
+ */
+#[ORM\Entity]
+class Phone
+{
+    /** @var Seen */
+    #[ORM\Column(type: 'json')]
+    private array $seen;
+
+    /** Whether the bench knows it; a phone that was taken away keeps what was seen last. */
+    #[ORM\Column]
+    private bool $onBench = true;
+
+    #[ORM\Column]
+    private \DateTimeImmutable $seenAt;
+
+    public function __construct(
+        #[ORM\Id, ORM\Column(length: 40)] public readonly string $serial,
+        PhoneState $state,
+        \DateTimeImmutable $at,
+    ) {
+        $this->seen = self::toArray($state);
+        $this->seenAt = $at;
+    }
+
+    /** What is as it was is not written again. */
+    public function see(PhoneState $state, \DateTimeImmutable $at): void
+    {
+        $seen = self::toArray($state);
+        if ($seen !== $this->seen || !$this->onBench) {
+            $this->seen = $seen;
+            $this->seenAt = $at;
+            $this->onBench = true;
+        }
+    }
+
+    public function miss(): void
+    {
+        $this->onBench = false;
+    }
+
+    public function isOnBench(): bool
+    {
+        return $this->onBench;
+    }
+
+    public function seenAt(): \DateTimeImmutable
+    {
+        return $this->seenAt;
+    }
+
+    public function state(): PhoneState
+    {
+        $s = $this->seen;
+        $apps = null === $s['apps'] ? null : array_map(
+            static fn (array $a): AppState => new AppState($a['id'], $a['name'], $a['version'], $a['number']),
+            $s['apps'],
+        );
+
+        return new PhoneState(
+            $this->serial, $s['maker'], $s['model'], $s['platform'], $s['os_version'], $s['plugged'], $s['unlocked'],
+            $s['battery'], $s['debugging'], $s['admitted'], $s['free'], $apps,
+        );
+    }
+
+    /** @return Seen */
+    private static function toArray(PhoneState $state): array
+    {
+        $text = static fn (string $told): string => mb_substr(mb_scrub($told), 0, 200);
+
+        return [
+            'maker' => $text($state->maker), 'model' => $text($state->model), 'platform' => $state->platform,
+            'os_version' => $text($state->osVersion), 'plugged' => $state->plugged, 'unlocked' => $state->unlocked,
+            'battery' => $state->battery, 'debugging' => $state->debugging, 'admitted' => $state->admitted,
+            'free' => $state->free,
+            'apps' => null === $state->apps ? null : array_map(static fn (AppState $app): array => [
+                'id' => $text($app->id), 'name' => $text($app->name), 'version' => $text($app->version),
+                'number' => null === $app->number ? null : $text($app->number),
+            ], $state->apps),
+        ];
+    }
+}

@@ -1,0 +1,98 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Files;
+
+use Geschenk\App\DataFolder;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Check;
+use Geschenk\App\Entity\Move;
+use Geschenk\Core\Archive\Backup as KeptBackup;
+use Geschenk\Core\Conversion\Conversion;
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Manifest;
+
+/** Where the files lie that a move’s work leaves. Whether they count is told by the records alone. */
+final readonly class MoveFiles
+{
+    public function __construct(private DataFolder $data)
+    {
+    }
+
+    public function backup(Backup $backup): KeptBackup
+    {
+        return new KeptBackup($this->data->backup($backup->id));
+    }
+
+    /** What a conversion leaves, in one folder that appears as a whole. */
+    public function conversion(Move $move): string
+    {
+        return $this->folder($move).'/conversion';
+    }
+
+    /** Where a conversion is being made. */
+    public function conversionPart(Move $move): string
+    {
+        return $this->conversion($move).'.part';
+    }
+
+    public function expected(Move $move): string
+    {
+        return $this->conversion($move).'/'.Conversion::EXPECTED;
+    }
+
+    public function converted(Move $move): string
+    {
+        return $this->conversion($move).'/'.Conversion::DATA;
+    }
+
+    /** @throws \UnexpectedValueException when there is none, or it is not as it was made */
+    public function manifest(Move $move): Manifest
+    {
+        return Manifest::read($this->conversion($move).'/'.Conversion::MANIFEST);
+    }
+
+    public function readBack(Move $move): string
+    {
+        return $this->folder($move).'/read-back.sqlite';
+    }
+
+    /** Where the lines of a check lie. */
+    public function arrival(Check $check): string
+    {
+        return $this->arrivalOf($check->move, $check->runId);
+    }
+
+    public function arrivalOf(Move $move, string $runId): string
+    {
+        return Folder::make($this->folder($move).'/checks').'/'.$runId.'.sqlite';
+    }
+
+    public function clearConversion(Move $move): void
+    {
+        foreach ([$this->conversion($move), $this->readBack($move)] as $path) {
+            // Renamed away first, so that nobody meets half of it.
+            $gone = $path.'.gone';
+            Folder::remove($gone);
+            if (file_exists($path)) {
+                Disk::move($path, $gone);
+            }
+            Folder::remove($gone);
+        }
+    }
+
+    /** After the hand-over only the backup and the results stay; copies of the chats do not. */
+    public function dropCopies(Move $move): void
+    {
+        foreach ([$this->converted($move), $this->conversionPart($move), $this->readBack($move)] as $path) {
+            Folder::remove($path);
+        }
+    }
+
+    private function folder(Move $move): string
+    {
+        return Folder::make($this->data->tray($move->tray->number).'/moves/'.$move->place);
+    }
+}

@@ -1,0 +1,117 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\View;
+
+use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Holding;
+use Geschenk\App\Entity\Phone;
+use Geschenk\App\Http\Time;
+use Geschenk\App\Words\Words;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Phone\PhoneState;
+
+/**
+ * A phone as the API shows it: as it was seen last.
+ *
+ * @phpstan-type Holds array{
+ *     looking: bool, why: string|null, sealed: array{bytes: int, made_at: string|null}|null,
+ *     counts: array{
+ *         number: string, conversations: int, messages: int, attachments: int, attachment_bytes: int,
+ *         newest_at: string|null,
+ *     }|null,
+ * }
+ * @phpstan-type Account array{
+ *     app: string, edition: string, version: string, number: string|null, known: bool, holds: Holds|null,
+ * }
+ * @phpstan-type Live array{
+ *     serial: string, maker: string, model: string, platform: string, os_version: string, on_bench: bool, plugged: bool,
+ *     open: bool, unlocked: bool, battery: int|null, free_bytes: int|null, seen_at: string|null, fresh: bool,
+ *     accounts: list<Account>|null,
+ * }
+ */
+final readonly class PhoneView
+{
+    public function __construct(private Phones $phones, private Formats $formats, private Words $words)
+    {
+    }
+
+    /**
+     * @param array<string, Holding> $holdings by app
+     *
+     * @return Live
+     */
+    public function live(string $serial, array $holdings): array
+    {
+        $phone = $this->phones->find($serial);
+        if (null === $phone) {
+            return [
+                'serial' => $serial, 'maker' => '', 'model' => '', 'platform' => 'android', 'os_version' => '',
+                'on_bench' => false, 'plugged' => false, 'open' => false, 'unlocked' => false, 'battery' => null,
+                'free_bytes' => null, 'seen_at' => null, 'fresh' => false, 'accounts' => null,
+            ];
+        }
+        $state = $phone->state();
+        $isHere = $phone->isOnBench();
+
+        return [
+            'serial' => $serial, 'maker' => $state->maker, 'model' => $state->model, 'platform' => $state->platform,
+            'os_version' => $state->osVersion, 'on_bench' => $isHere, 'plugged' => $isHere && $state->plugged,
+            'open' => $isHere && $state->isOpen(), 'unlocked' => $isHere && $state->unlocked,
+            'battery' => $isHere ? $state->battery : null, 'free_bytes' => $isHere ? $state->free : null,
+            'seen_at' => Time::iso($phone->seenAt()), 'fresh' => $this->phones->isFresh($phone),
+            'accounts' => $isHere ? $this->accounts($state, $holdings) : null,
+        ];
+    }
+
+    /** @return Live */
+    public function one(Phone $phone): array
+    {
+        return $this->live($phone->serial, $this->phones->gather([$phone->serial])[$phone->serial] ?? []);
+    }
+
+    /**
+     * @param array<string, Holding> $holdings
+     *
+     * @return list<Account>|null null while the phone does not show them
+     */
+    private function accounts(PhoneState $state, array $holdings): ?array
+    {
+        if (null === $state->apps) {
+            return null;
+        }
+        $known = $this->formats->apps();
+        $accounts = [];
+        foreach ($state->apps as $app) {
+            $isKnown = isset($known[$app->id]);
+            $accounts[] = [
+                'app' => $app->id, 'edition' => $known[$app->id]->edition ?? $app->name, 'version' => $app->version,
+                'number' => $app->number, 'known' => $isKnown,
+                'holds' => $isKnown ? $this->holds($holdings[$app->id] ?? null) : null,
+            ];
+        }
+
+        return $accounts;
+    }
+
+    /** @return Holds */
+    private function holds(?Holding $holding): array
+    {
+        $counts = $holding?->counts();
+        $sealed = $holding?->sealed();
+        $trouble = $holding?->trouble();
+
+        return [
+            'looking' => null === $counts && null === $trouble,
+            'why' => null === $trouble ? null : $this->words->failure($trouble, $holding->troubleParams()),
+            'sealed' => null === $sealed ? null : [
+                'bytes' => $sealed['bytes'],
+                'made_at' => null === $sealed['made_at'] ? null : Time::ofMilliseconds($sealed['made_at'] * 1000),
+            ],
+            'counts' => null === $counts ? null : [
+                ...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at']),
+            ],
+        ];
+    }
+}

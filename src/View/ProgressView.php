@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\View;
+
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunState;
+
+/**
+ * How far a run is, with what it takes still, as far as anybody can know.
+ *
+ * @phpstan-type ProgressRow array{
+ *     phase: string, items_done: int, items_total: int, bytes_done: int, bytes_total: int,
+ *     bytes_per_second: int|null, seconds_left: int|null,
+ * }
+ */
+final class ProgressView
+{
+    /** Seconds: from less than that no speed is told. */
+    private const LEAST = 0.4;
+
+    /** @return ProgressRow */
+    public static function of(Run $run): array
+    {
+        // While it waits nothing moves, so there is no speed to tell.
+        $seconds = RunState::Waiting === $run->state() ? 0.0 : max(0.001, $run->movedAt - $run->phaseStartedAt);
+        $bytes = $run->bytesDone - $run->bytesBefore;
+        $items = $run->itemsDone - $run->itemsBefore;
+        $left = match (true) {
+            $seconds <= self::LEAST => null,
+            $run->bytesTotal > 0 && $bytes > 0 => ($run->bytesTotal - $run->bytesDone) / ($bytes / $seconds),
+            $run->itemsTotal > 0 && $items > 0 => ($run->itemsTotal - $run->itemsDone) / ($items / $seconds),
+            default => null,
+        };
+
+        return [
+            'phase' => $run->phase, 'items_done' => $run->itemsDone, 'items_total' => $run->itemsTotal,
+            'bytes_done' => $run->bytesDone, 'bytes_total' => $run->bytesTotal,
+            'bytes_per_second' => $bytes > 0 && $seconds > self::LEAST ? (int) ($bytes / $seconds) : null,
+            'seconds_left' => null === $left ? null : max(0, (int) ceil($left)),
+        ];
+    }
+}

@@ -1,0 +1,92 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\View;
+
+use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Check;
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Step;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Entity\TrayPhone;
+use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Shop;
+use Geschenk\App\Words\Words;
+use Geschenk\Core\Arrival\Result;
+use Geschenk\Core\Phone\Role;
+use Geschenk\Core\Store\ChatStore;
+
+/** What the hand-over sheet tells, in the customer's language: of each account what was read back, and nothing else. */
+final readonly class SheetView
+{
+    public function __construct(
+        private MoveFiles $files,
+        private Phones $phones,
+        private LossView $losses,
+        private Words $words,
+    ) {
+    }
+
+    /** @return array<string, mixed>|null null as long as nothing was checked */
+    public function of(Tray $tray): ?array
+    {
+        $moves = array_map(fn (Move $move): array => $this->move($move), $tray->moves());
+        $checks = array_filter(array_map(static fn (Move $move): ?Check => $move->check(), $tray->moves()));
+        if ([] === $checks) {
+            return null;
+        }
+        $language = $tray->language;
+
+        return [
+            'tray' => $tray, 'language' => $language, 'zone' => Shop::ZONE, 'moves' => $moves,
+            'complete' => count($checks) === count($moves)
+                && [] === array_filter($checks, static fn (Check $check): bool => !$check->isComplete()),
+            'phones' => array_map($this->phone(...), $tray->phones()),
+            'steps' => array_map(fn (Step $step): array => [
+                'at' => $step->at, 'by' => $step->by, 'edition' => $step->move?->edition,
+                'text' => $this->words->say('step.'.$step->code, $step->params, $language),
+            ], $tray->steps()),
+            'backups' => array_values(array_filter(array_map(
+                static fn (Move $move): ?string => $move->backup()?->id,
+                $tray->moves(),
+            ))),
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private function move(Move $move): array
+    {
+        $check = $move->check();
+        $backup = $move->backup();
+        $row = [
+            'edition' => $move->edition, 'number' => $backup->account ?? '', 'backup' => $backup, 'totals' => null,
+            'conversations' => [], 'reasons' => [], 'damaged' => [],
+            'losses' => $this->losses->all($move->rehearsal()['losses'] ?? [], [], $move->tray->language),
+        ];
+        $path = null === $check ? '' : $this->files->arrival($check);
+        if (null === $check || !is_file($path)) {
+            return $row;
+        }
+        $result = new Result($path);
+        $overview = (new ChatStore($this->files->expected($move)))->overview();
+
+        return [
+            'totals' => $check->totals(), 'conversations' => $result->conversations(), 'reasons' => $result->reasons(),
+            'damaged' => array_filter($overview, static fn (array $row): bool => $row['lost'] > 0),
+        ] + $row;
+    }
+
+    /** @return array<string, mixed> */
+    private function phone(TrayPhone $phone): array
+    {
+        $state = $this->phones->find($phone->serial)?->state();
+        $platform = 'ios' === $state?->platform ? 'iOS' : 'Android';
+
+        return [
+            'tag' => $phone->tag, 'gives' => Role::Gives === $phone->role(),
+            'name' => null === $state ? $phone->serial : $state->maker.' '.$state->model,
+            'system' => null === $state ? '' : $platform.' '.$state->osVersion,
+        ];
+    }
+}

@@ -1,0 +1,197 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\View;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Check;
+use Geschenk\App\Entity\Holding;
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\Step;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Entity\TrayPhone;
+use Geschenk\App\Http\Time;
+use Geschenk\App\Tray\TrayReadiness;
+use Geschenk\App\Tray\TrayStatus;
+use Geschenk\App\Tray\Waits;
+use Geschenk\App\Words\Words;
+use Geschenk\Core\Phone\Point;
+
+/** A tray as the API shows it: short on the shelf, whole when it is open. */
+final readonly class TrayView
+{
+    public function __construct(
+        private TrayStatus $status,
+        private TrayReadiness $readiness,
+        private PhoneView $phones,
+        private Phones $seen,
+        private EntityManagerInterface $entities,
+        private Words $words,
+    ) {
+    }
+
+    /**
+     * @param list<Tray> $trays
+     *
+     * @return list<array<string, mixed>>
+     */
+    public function tags(array $trays): array
+    {
+        $serials = [];
+        foreach ($trays as $tray) {
+            foreach ($tray->phones() as $phone) {
+                $serials[] = $phone->serial;
+            }
+        }
+        $holdings = $this->seen->gather($serials);
+
+        return array_map(fn (Tray $tray): array => $this->tag($tray, $holdings), $trays);
+    }
+
+    /** @return array<string, mixed> */
+    public function whole(Tray $tray): array
+    {
+        $tag = $this->tags([$tray])[0] ?? [];
+
+        return [
+            ...$tag, 'contact' => $tray->contact, 'language' => $tray->language,
+            'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
+            'steps' => array_map($this->step(...), $tray->steps()),
+            'moves' => array_map($this->move(...), $tray->allMoves()),
+        ];
+    }
+
+    /** @return list<array<string, mixed>> */
+    public function readiness(Tray $tray): array
+    {
+        $rows = [];
+        foreach ($this->readiness->of($tray) as ['phone' => $phone, 'points' => $points]) {
+            $rows[] = [
+                'tag' => $phone->tag, 'role' => $phone->role()->value, 'points' => array_map($this->point(...), $points),
+            ];
+        }
+
+        return $rows;
+    }
+
+    /**
+     * @param array<string, array<string, Holding>> $holdings by serial and app
+     *
+     * @return array<string, mixed>
+     */
+    private function tag(Tray $tray, array $holdings): array
+    {
+        $stage = $this->status->stage($tray);
+
+        return [
+            'number' => $tray->number, 'customer' => $tray->customer, 'stage' => $stage->value,
+            'stage_place' => $stage->place(), 'closed' => null !== $tray->closedAt(),
+            'waits' => $this->waits($this->status->waits($tray)), 'changed_at' => Time::iso($tray->changedAt()),
+            'phones' => array_map(fn (TrayPhone $phone): array => [
+                'tag' => $phone->tag, 'role' => $phone->role()->value,
+                'live' => $this->phones->live($phone->serial, $holdings[$phone->serial] ?? []),
+            ], $tray->phones()),
+            'accounts' => array_map(fn (Move $move): array => [
+                'place' => $move->place, 'edition' => $move->edition, 'stage' => $this->status->moveStage($move)->value,
+                'waits_for' => $this->status->moveWaits($move)->for,
+            ], $tray->moves()),
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private function move(Move $move): array
+    {
+        $stage = $this->status->moveStage($move);
+        $run = $move->run();
+        $backup = $move->backup();
+        $checks = $this->entities->getRepository(Check::class)->findBy(['move' => $move], ['id' => 'DESC']);
+
+        return [
+            'place' => $move->place, 'app' => $move->app, 'edition' => $move->edition, 'left_out' => $move->isLeftOut(),
+            'number' => $backup->account ?? $this->seen->state($move->from()->serial)?->app($move->app)?->number,
+            'stage' => $stage->value, 'stage_place' => $stage->place(),
+            'waits' => $this->waits($this->status->moveWaits($move)),
+            'run' => null === $run ? null : $this->run($run),
+            'backup' => null === $backup ? null : self::backup($backup),
+            'rehearsal' => $move->rehearsal()['totals'] ?? null,
+            'restored_at' => null === $move->restoredAt() ? null : Time::iso($move->restoredAt()),
+            'arrival' => $move->check()?->totals(),
+            'checks' => array_map(static fn (Check $check): array => [
+                'id' => $check->id(), 'at' => Time::iso($check->at), 'by' => $check->by, 'totals' => $check->totals(),
+            ], $checks),
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private function waits(Waits $waits): array
+    {
+        $key = str_starts_with($waits->key, '@') ? substr($waits->key, 1) : 'waits.'.$waits->key;
+
+        return [
+            'for' => $waits->for, 'who' => $waits->who, 'tag' => $waits->tag, 'move' => $waits->move?->place,
+            'text' => $this->words->say($key, $waits->params),
+            'how' => null === $waits->how ? null : $this->how($waits->how, $waits->params),
+            'progress' => null === $waits->run || Waits::MACHINE !== $waits->for ? null : ProgressView::of($waits->run),
+        ];
+    }
+
+    /** @param array<string, string|int> $params */
+    private function how(string $key, array $params): string
+    {
+        return str_starts_with($key, 'failure.')
+            ? $this->words->failure(substr($key, strlen('failure.')), $params)
+            : $this->words->say($key, $params);
+    }
+
+    /** @return array<string, mixed> */
+    private function point(Point $point): array
+    {
+        $words = 'point.'.$point->variant;
+
+        return [
+            'id' => $point->id, 'app' => $point->app, 'status' => $point->status,
+            'who' => $point->who(), 'what' => $this->words->say($words.'.what', $point->params),
+            'how' => Point::TO_DO === $point->status ? $this->words->say($words.'.how', $point->params) : null,
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private function step(Step $step): array
+    {
+        return [
+            'stage' => $step->stage->value, 'move' => $step->move?->place, 'at' => Time::iso($step->at), 'by' => $step->by,
+            'code' => $step->code, 'text' => $this->words->say('step.'.$step->code, $step->params),
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private function run(Run $run): array
+    {
+        $finishedAt = $run->finishedAt();
+        $trouble = $run->trouble();
+
+        return [
+            'id' => $run->id, 'kind' => $run->kind->value, 'state' => $run->state()->value,
+            'trouble' => null === $trouble ? null : $this->words->failure($trouble, $run->troubleParams()),
+            'asked_at' => Time::iso($run->askedAt), 'asked_by' => $run->askedBy(),
+            'finished_at' => null === $finishedAt ? null : Time::iso($finishedAt),
+            'progress' => ProgressView::of($run),
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private static function backup(Backup $backup): array
+    {
+        return [
+            'id' => $backup->id, 'taken_at' => Time::iso($backup->takenAt), 'way_in' => $backup->wayIn,
+            'account' => $backup->account, 'conversations' => $backup->conversations, 'messages' => $backup->messages,
+            'attachments' => $backup->attachments, 'attachments_absent' => $backup->attachmentsAbsent,
+            'lost' => $backup->lost, 'attachment_bytes' => $backup->attachmentBytes,
+            'newest_at' => Time::ofMilliseconds($backup->newestAt),
+        ];
+    }
+}

@@ -1,0 +1,77 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Words;
+
+use Geschenk\Core\Failure;
+use Symfony\Contracts\Translation\TranslatorInterface;
+
+/** The words for the codes of core and records, in the language of whoever reads; the catalogues are translations/. */
+final readonly class Words
+{
+    public function __construct(private TranslatorInterface $translator, private Language $language)
+    {
+    }
+
+    /**
+     * @param array<string, string|int> $params   as in Failure::$fields
+     * @param string|null               $language BCP 47; that of the request when none is told
+     */
+    public function say(string $key, array $params = [], ?string $language = null): string
+    {
+        $language ??= $this->language->current();
+
+        return $this->translator->trans($key, $this->shown($params, $language), null, $language);
+    }
+
+    public function has(string $key): bool
+    {
+        return $key !== $this->translator->trans($key, [], null, Language::DEFAULT);
+    }
+
+    /**
+     * What happened, where and what to do now.
+     *
+     * @param array<string, string|int> $fields
+     */
+    public function failure(string $reason, array $fields = [], ?string $language = null): string
+    {
+        $key = 'failure.'.$reason;
+
+        return $this->say($this->has($key) ? $key : 'failure.unexpected', $fields, $language);
+    }
+
+    public function of(Failure $failure, ?string $language = null): string
+    {
+        return $this->failure($failure->reason, $failure->fields, $language);
+    }
+
+    /**
+     * @param array<string, string|int> $params
+     *
+     * @return array<string, string|int>
+     */
+    private function shown(array $params, string $language): array
+    {
+        foreach ($params as $name => $value) {
+            $params[$name] = match (true) {
+                is_int($value) && str_ends_with($name, '_bytes') => Shown::bytes($value, $language),
+                is_string($value) && str_ends_with($name, '_number') => Shown::phoneNumber($value),
+                is_string($value) && str_starts_with($value, '@') => $this->where($value, $language),
+                is_string($value) => mb_scrub($value),
+                default => $value,
+            };
+        }
+
+        return $params;
+    }
+
+    private function where(string $place, string $language): string
+    {
+        $key = str_contains($place, '.') ? substr($place, 1) : 'where.'.substr($place, 1);
+        $said = $this->translator->trans($key, [], null, $language);
+
+        return $said === $key ? mb_scrub($place) : $said;
+    }
+}

@@ -1,0 +1,283 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunKind;
+use Geschenk\App\Entity\RunState;
+use Geschenk\App\Entity\Stage;
+use Geschenk\App\Entity\Step;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Log\ShopLog;
+use Geschenk\App\Records;
+use Geschenk\App\Refusal;
+use Geschenk\App\Security\KeySafe;
+use Geschenk\App\Tray\RunSheet;
+use Geschenk\App\Tray\TrayReadiness;
+use Geschenk\Core\Arrival\Totals;
+use Geschenk\Core\Conversion\LossRules;
+use Geschenk\Core\Conversion\UnknownChoice;
+use Geschenk\Core\Transfer\RestorePermit;
+use Geschenk\Core\Transfer\RestoreRefused;
+use Psr\Clock\ClockInterface;
+use Symfony\Component\Messenger\MessageBusInterface;
+use Symfony\Component\Uid\Uuid;
+
+/**
+ * Where runs are asked for. Each method is one guarded change: it reads the tray anew, checks that the move is ready,
+ * and stores run, note and the message for the worker together.
+ */
+final readonly class RunDesk
+{
+    public function __construct(
+        private Records $records,
+        private EntityManagerInterface $entities,
+        private MessageBusInterface $bus,
+        private ClockInterface $clock,
+        private Phones $phones,
+        private TrayReadiness $readiness,
+        private RunSheet $sheet,
+        private ShopLog $log,
+        private KeySafe $keys,
+    ) {
+    }
+
+    /**
+     * @param int         $place        of the move in its tray
+     * @param string|null $confirmedTag for a restore: the receiving phone's tag as it was typed
+     * @param string|null $key          for a backup of chats that lie in a sealed backup on the phone
+     *
+     * @throws Refusal
+     */
+    public function ask(
+        int $tray,
+        int $place,
+        RunKind $kind,
+        string $by,
+        ?string $confirmedTag = null,
+        #[\SensitiveParameter] ?string $key = null,
+    ): Run {
+        return $this->records->changeTray(
+            $tray,
+            fn (Tray $tray): Run => $this->begin($this->openMove($tray, $place), $kind, $by, $confirmedTag, $key),
+        );
+    }
+
+    /**
+     * Chooses what becomes of something that the receiving side can't hold, and has the rehearsal made anew with it.
+     *
+     * @throws Refusal
+     * @throws UnknownChoice
+     */
+    public function choose(int $tray, int $place, string $rule, string $choice, string $by): Run
+    {
+        LossRules::ensureOffered([$rule => $choice]);
+
+        return $this->records->changeTray($tray, function (Tray $tray) use ($place, $rule, $choice, $by): Run {
+            $move = $this->openMove($tray, $place);
+            if (null !== $move->restoredAt()) {
+                throw Refusal::because('choice_after_restore');
+            }
+            $move->choose($rule, $choice);
+            $this->log->note($by, 'chose', $tray->number, [
+                'rule' => sprintf('@loss.%s.sentence', $rule), 'choice' => sprintf('@loss.%s.%s', $rule, $choice),
+                'edition' => $move->edition,
+            ]);
+
+            return $this->begin($move, RunKind::Conversion, $by);
+        });
+    }
+
+    /** @throws Refusal when it is not a run that stands still */
+    public function goOn(int $tray, int $place, string $runId, string $by, #[\SensitiveParameter] ?string $key = null): void
+    {
+        $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by, $key): void {
+            $move = $this->openMove($tray, $place);
+            $run = $this->latest($move, $runId);
+            if (RunState::Failed !== $run->state()) {
+                throw Refusal::because('run_not_standing');
+            }
+            $this->keepKey($run, $key);
+            $run->goOn($by);
+            $this->log->note($by, 'went_on', $tray->number, [
+                'kind' => $run->kind->value, 'edition' => $move->edition,
+            ]);
+            $this->handOut($run);
+        });
+    }
+
+    /**
+     * Stops a run: at once where it waits, at its next step where it works. What it has done so far stays, and it can go
+     * on later.
+     *
+     * @throws Refusal when it is over already
+     */
+    public function stop(int $tray, int $place, string $runId, string $by): void
+    {
+        $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by): void {
+            $move = $this->openMove($tray, $place);
+            $run = $this->latest($move, $runId);
+            if ($run->state()->isOver()) {
+                throw Refusal::because('run_over');
+            }
+            $run->stop($by, $this->clock->now());
+            $this->log->note($by, 'stopped', $tray->number, [
+                'kind' => $run->kind->value, 'edition' => $move->edition,
+            ]);
+        });
+    }
+
+    private function begin(
+        Move $move,
+        RunKind $kind,
+        string $by,
+        ?string $confirmedTag = null,
+        #[\SensitiveParameter] ?string $key = null,
+    ): Run {
+        if ($move->isBusy()) {
+            throw Refusal::because('busy', ['edition' => $move->edition]);
+        }
+        match ($kind) {
+            RunKind::Backup => $this->ensureReady($move),
+            RunKind::Conversion => $this->ensureBackedUp($move),
+            RunKind::Restore => $this->ensureRestorable($move, $confirmedTag ?? ''),
+            RunKind::Check => null !== $move->restoredAt() ?: throw Refusal::because('nothing_restored'),
+        };
+        $run = $this->newRun($move, $kind, $by, $confirmedTag);
+        $this->keepKey($run, $key);
+        $this->noteStages($run);
+        $this->log->note($by, 'asked', $move->tray->number, ['kind' => $kind->value, 'edition' => $move->edition]);
+        $this->handOut($run);
+
+        return $run;
+    }
+
+    /** In the caller's transaction. */
+    public function newRun(Move $move, RunKind $kind, string $by, ?string $confirmedTag = null): Run
+    {
+        $run = new Run(
+            Uuid::v7()->toRfc4122(), $this->records->next(Run::class), $move, $kind, $this->clock->now(), $by,
+            $confirmedTag,
+        );
+        $this->entities->persist($run);
+        $move->begin($run);
+
+        return $run;
+    }
+
+    /** The run and the message that hands it to a worker are stored together: none without the other. */
+    private function handOut(Run $run): void
+    {
+        $this->entities->flush();
+        $this->bus->dispatch(new WorkOnRun($run->id));
+    }
+
+    private function openMove(Tray $tray, int $place): Move
+    {
+        $move = $tray->move($place) ?? throw Refusal::because('no_such_move');
+        if (null !== $tray->closedAt()) {
+            throw Refusal::because('tray_closed');
+        }
+        if ($move->isLeftOut()) {
+            throw Refusal::because('move_left_out', ['edition' => $move->edition]);
+        }
+
+        return $move;
+    }
+
+    /** A run of earlier days can neither go on nor be stopped: what came after it counts. */
+    private function latest(Move $move, string $runId): Run
+    {
+        $run = $move->run();
+
+        return $run?->id === $runId ? $run : throw Refusal::because('run_over');
+    }
+
+    /** Keeps the key of a sealed backup for the run; one that was told for chats that lie open is not kept. */
+    private function keepKey(Run $run, #[\SensitiveParameter] ?string $key): void
+    {
+        if (RunKind::Backup !== $run->kind) {
+            return;
+        }
+        $giving = $run->move->from();
+        $holding = $this->phones->holding($giving->serial, $run->move->app);
+        if (null !== $holding?->mark() && null === $holding->sealed()) {
+            return;
+        }
+        if (null !== $holding?->sealed() && null === $key) {
+            throw Refusal::because('needs_key', ['tag' => $giving->tag]);
+        }
+        // Where it can't be seen now the run waits for the phone, and then the key is there if it was told.
+        $run->keepKey(null === $key ? null : $this->keys->put($key));
+    }
+
+    private function ensureReady(Move $move): void
+    {
+        if (null !== $move->restoredAt()) {
+            throw Refusal::because('restored_already');
+        }
+        $lacking = $this->readiness->lacking($move);
+        if (null !== $lacking) {
+            throw Refusal::because('not_ready', [
+                'tag' => $lacking->phone->tag, 'point' => $lacking->point->variant, ...$lacking->point->params,
+            ]);
+        }
+    }
+
+    private function ensureBackedUp(Move $move): void
+    {
+        if (null !== $move->restoredAt()) {
+            throw Refusal::because('restored_already');
+        }
+        $move->backup() ?? throw Refusal::because('no_backup');
+    }
+
+    private function ensureRestorable(Move $move, string $confirmedTag): void
+    {
+        $rehearsal = $move->rehearsal() ?? throw Refusal::because('nothing_converted');
+        if ($rehearsal['choices'] !== $move->choices()) {
+            throw RestoreRefused::otherChoices();
+        }
+        $receiving = $move->to();
+        if (true !== $this->phones->state($receiving->serial)?->plugged) {
+            throw Refusal::because('plug_in_first', ['tag' => $receiving->tag]);
+        }
+        // An early no; the worker looks again before it writes anything.
+        $counts = $this->phones->holding($receiving->serial, $move->app)?->counts();
+        RestorePermit::grant($receiving->tag, $confirmedTag, Totals::of($rehearsal['totals']), [
+            'conversations' => $counts['conversations'] ?? 0, 'messages' => $counts['messages'] ?? 0,
+        ], '');
+    }
+
+    /** What the request itself proves: that the phones were ready, and that somebody looked before converting. */
+    private function noteStages(Run $run): void
+    {
+        $move = $run->move;
+        $tray = $move->tray;
+        if (RunKind::Backup === $run->kind) {
+            $isNoted = [] !== array_filter($tray->steps(), static fn (Step $step): bool => 'ready' === $step->code);
+            if (!$isNoted) {
+                $this->sheet->note($tray, null, Stage::Ready, $run->askedBy(), 'ready', [
+                    'gives' => $move->from()->tag, 'receives' => $move->to()->tag,
+                ]);
+            }
+        }
+        $backup = $move->backup();
+        if (RunKind::Conversion === $run->kind && null !== $backup) {
+            $isNoted = [] !== array_filter(
+                $tray->steps(),
+                static fn (Step $step): bool => 'looked' === $step->code && $step->move === $move,
+            );
+            if (!$isNoted) {
+                $this->sheet->note($tray, $move, Stage::Look, $run->askedBy(), 'looked', [
+                    'conversations' => $backup->conversations, 'messages' => $backup->messages,
+                ]);
+            }
+        }
+    }
+}

@@ -1,0 +1,49 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Standin\Phone;
+
+use Geschenk\Core\Chat\Source;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\Otterpost\Android\Schema as AndroidSchema;
+use Geschenk\Core\Messenger\Otterpost\Handle;
+use Geschenk\Core\Messenger\Otterpost\Ios\Schema as IosSchema;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\StoreWriter;
+
+/** A freshly installed messenger: its database is there and holds no chats. */
+final class EmptyMessenger
+{
+    public static function install(PhoneFolder $phone, string $app, string $number = '', ?string $name = null): void
+    {
+        $platform = $phone->state()['platform'];
+        $scratch = ScratchFolder::make();
+        $store = new StoreWriter($scratch->path.'/empty.sqlite');
+        $store->source(new Source('Otterpost', Hands::APPS[$app]['name'] ?? Hands::APP['name'], $platform, 0, $number, $name));
+        $store->finish();
+        $writer = (new Formats())->writing('Otterpost', $platform)?->writer() ?? throw new \LogicException('No writer for '.$platform);
+        $target = $phone->data($app);
+        Folder::remove($target);
+        $writer->write(new ChatStore($scratch->path.'/empty.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress());
+    }
+
+    /** The messenger notes its own number; chats that are there stay. */
+    public static function register(PhoneFolder $phone, string $app, string $number): void
+    {
+        $isAndroid = 'android' === $phone->state()['platform'];
+        $path = $phone->data($app).'/'.($isAndroid ? AndroidSchema::DATABASE : IosSchema::DATABASE);
+        if (is_file($path)) {
+            $database = new Database(new \SQLite3($path));
+            $isAndroid
+                ? $database->run("UPDATE holt SET value = ? WHERE name = 'own_handle'", [Handle::fromKey($number, Handle::ANDROID_SUFFIX)])
+                : $database->run('UPDATE ZHOLT SET ZOWNHANDLE = ?', [Handle::fromKey($number, Handle::IOS_SUFFIX)]);
+            $database->close();
+        }
+    }
+}

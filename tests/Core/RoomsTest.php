@@ -1,0 +1,98 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\Core;
+
+use Geschenk\Core\Files\Folder;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+
+/** Who may know whom: the rooms of core and of the application, without circles. docs/architecture.md has the same. */
+final class RoomsTest extends TestCase
+{
+    /** Everybody knows what lies in core's root: failures and progress. */
+    private const CORE = [
+        'Chat' => [],
+        'Files' => ['Chat'],
+        'Sqlite' => ['Files'],
+        'Store' => ['Chat', 'Files', 'Sqlite'],
+        'Messenger' => ['Chat', 'Files', 'Sqlite', 'Store'],
+        'Arrival' => ['Chat', 'Files', 'Sqlite', 'Store'],
+        'Conversion' => ['Arrival', 'Chat', 'Files', 'Messenger', 'Sqlite', 'Store'],
+        'Phone' => ['Chat', 'Files'],
+        'Archive' => ['Chat', 'Files', 'Messenger', 'Sqlite', 'Store'],
+        'Transfer' => ['Archive', 'Arrival', 'Chat', 'Files', 'Messenger', 'Phone', 'Sqlite', 'Store'],
+    ];
+    /** Everybody knows what lies in the application's root: where its data is, how it changes, how it refuses. */
+    private const APP = [
+        'Entity' => [],
+        'Log' => ['Entity'],
+        'Files' => ['Entity'],
+        'Bench' => ['Entity'],
+        'Words' => ['Entity'],
+        'Tray' => ['Bench', 'Entity', 'Files', 'Log'],
+        'Security' => ['Entity', 'Http', 'Log', 'Words'],
+        'Work' => ['Bench', 'Entity', 'Files', 'Log', 'Security', 'Tray'],
+        'Http' => ['Words'],
+        'View' => ['Bench', 'Entity', 'Files', 'Http', 'Tray', 'Words'],
+        'Controller' => ['Bench', 'Entity', 'Files', 'Http', 'Log', 'Security', 'Tray', 'View', 'Words', 'Work'],
+        'Demo' => ['Bench', 'Entity', 'Tray', 'Work'],
+        'Command' => ['Bench', 'Demo', 'Entity', 'Http', 'Tray', 'View', 'Words', 'Work'],
+    ];
+
+    /** @return iterable<string, array{string, string, array<string, list<string>>}> */
+    public static function houses(): iterable
+    {
+        yield 'core' => ['core', 'Geschenk\\Core\\', self::CORE];
+        yield 'the application' => ['src', 'Geschenk\\App\\', self::APP];
+    }
+
+    /** @param array<string, list<string>> $table */
+    #[DataProvider('houses')]
+    public function testEachRoomKnowsOnlyWhomItMay(string $folder, string $namespace, array $table): void
+    {
+        $found = $this->arrows($folder, $namespace);
+        self::assertSame([], array_diff(array_keys($found), array_keys($table)), 'A room that is not in the table.');
+        foreach ($found as $room => $known) {
+            self::assertSame([], array_values(array_diff($known, $table[$room])), "What $room may not know.");
+        }
+    }
+
+    /** @param array<string, list<string>> $table */
+    #[DataProvider('houses')]
+    public function testTheTableHasNoCircle(string $folder, string $namespace, array $table): void
+    {
+        $left = $table;
+        while ([] !== $left) {
+            $free = array_keys(array_filter($left, static fn (array $known): bool => [] === $known));
+            self::assertNotSame([], $free, 'A circle among '.implode(', ', array_keys($left)).'.');
+            $left = array_map(
+                static fn (array $known): array => array_diff($known, $free),
+                array_diff_key($left, array_flip($free)),
+            );
+        }
+    }
+
+    /** @return array<string, list<string>> rooms that each room of a house uses, by their imports */
+    private function arrows(string $folder, string $namespace): array
+    {
+        $root = dirname(__DIR__, 2).'/'.$folder;
+        $arrows = [];
+        foreach (Folder::files($root) as $file) {
+            if (!str_ends_with($file, '.php') || !str_contains($file, '/')) {
+                continue;
+            }
+            $room = (string) strstr($file, '/', true);
+            $arrows[$room] ??= [];
+            preg_match_all('/^use '.preg_quote($namespace, '/').'(\w+)\\\\/m', (string) file_get_contents("$root/$file"), $used);
+            foreach ($used[1] as $other) {
+                if ($other !== $room && !in_array($other, $arrows[$room], true)) {
+                    $arrows[$room][] = $other;
+                }
+            }
+        }
+
+        return $arrows;
+    }
+}

@@ -1,0 +1,32 @@
+import { reactive, watch } from 'vue'
+
+/** What was typed of a new tray: kept while somebody looks elsewhere, signs in again or reloads the page. */
+export interface Draft {
+  customer: string
+  contact: string
+  language: 'en' | 'de'
+  consent: boolean
+  giving: string
+  receiving: string
+}
+
+const KEY = 'geschenk.new-tray'
+
+function stored(user: string): Partial<Draft> {
+  try {
+    const kept = JSON.parse(sessionStorage.getItem(KEY) ?? 'null') as (Partial<Draft> & { user?: string }) | null
+    return kept !== null && kept.user === user ? kept : {}
+  } catch {
+    return {}
+  }
+}
+
+/** The draft of a user; another user's is not shown. */
+export function useDraft(user: string, language: 'en' | 'de'): Draft {
+  const { customer = '', contact = '', consent = false, giving = '', receiving = '', ...rest } = stored(user)
+  const draft = reactive<Draft>({ customer, contact, consent, giving, receiving, language: rest.language ?? language })
+  watch(draft, (now) => sessionStorage.setItem(KEY, JSON.stringify({ ...now, user })))
+  return draft
+}
+
+export const forgetDraft = (): void => sessionStorage.removeItem(KEY)
