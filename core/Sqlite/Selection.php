@@ -42,6 +42,30 @@ final class Selection
     }
 
     /**
+     * SQL that is true where nothing is set but what other SQL names: so a column that a statement forgets makes its
+     * rows go another way, and is never dropped.
+     *
+     * @param list<string> $columns   of the table, all that are really there
+     * @param string       $alias     of the table in the SQL, without its dot
+     * @param string       $sql       what names columns by that alias
+     * @param list<string> $structure columns that hold a row together and nothing of what it says
+     */
+    public static function nothingElse(array $columns, string $alias, string $sql, array $structure = []): string
+    {
+        preg_match_all('/\b'.preg_quote($alias, '/').'\.(?:"((?:[^"]|"")+)"|(\w+))/', $sql, $named, \PREG_SET_ORDER);
+        $names = [];
+        foreach ($named as $name) {
+            $names[] = '' === ($name[1] ?? '') ? $name[2] ?? '' : str_replace('""', '"', $name[1] ?? '');
+        }
+        $rest = array_diff($columns, $names, $structure);
+
+        return implode('', array_map(
+            static fn (string $c): string => sprintf(' AND %s."%s" IS NULL', $alias, str_replace('"', '""', $c)),
+            $rest,
+        ));
+    }
+
+    /**
      * @param string            $createTable the statement that makes the table, one line
      * @param list<string>|null $found       the columns that are really there; those the statement does not name are taken as they are
      * @param string            $alias       of the table in the query, with its dot

@@ -154,6 +154,21 @@ final class Pouch
         return implode('', array_map(static fn (string $c): string => sprintf(' AND %s.%s IS NULL', $alias, ForeignTable::quoted($c)), $this->unknownColumns[$table]));
     }
 
+    /**
+     * SQL that is true where a row has nothing set but what the short way names: made from the schema and from what is
+     * really there, so that a forgotten column costs speed and never data.
+     *
+     * @param string       $sql       of the short way: columns, joins and conditions
+     * @param list<string> $structure see Selection::nothingElse()
+     */
+    public function holdsNothingElse(string $table, string $alias, string $sql, array $structure = []): string
+    {
+        $there = array_intersect(Selection::columns($this->tables[$table]), $this->found[$table]);
+        $columns = [...array_values($there), ...$this->unknownColumns[$table]];
+
+        return Selection::nothingElse($columns, $alias, $sql, $structure);
+    }
+
     public function path(): string
     {
         return $this->foreign->path;

@@ -56,6 +56,8 @@ class AndroidReading
 {
     /** The rank of a member of whom nothing else is said. */
     private const RANK_OF_MOST = 0;
+    /** Columns that hold a slip in its place and say nothing of it. */
+    private const STRUCTURE = ['slip_id', 'room_id'];
     /** How many columns the official slip table has. */
     private const SLIP_COLUMNS = 20;
     /** Kinds that have a table of their own beside the slip. */
@@ -285,14 +287,15 @@ class AndroidReading
         $kinds = array_filter(Codes::SLIP_SORTS, static fn (Kind $kind): bool => Kind::Notice !== $kind && !isset(self::WITH_CONTENT[$kind->value]));
         $marks = sprintf('((s.flags & %d) <> 0) * %d | ((s.flags & %d) <> 0) * %d', Schema::FLAG_STARRED, StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED);
 
-        return new PlainRows(
-            's.wire_id, s.wire_id, f.key, s.mine <> 0, '.CodeMap::toValue('s.sort', $kinds).', s.body, s.sent_ms, s.landed_ms, '.CodeMap::toValue('s.stage', Codes::STAGES).", $marks, s.answers_wire_id, n.list, m.list, NULL",
-            'CROSS JOIN source.slip s ON s.slip_id = o.source_id LEFT JOIN temp.folk f ON f.folk_id = s.folk_id LEFT JOIN temp.nod_list n ON n.slip_id = s.slip_id LEFT JOIN temp.mark_list m ON m.slip_id = s.slip_id',
-            CodeMap::isIn('s.sort', $kinds).' AND '.CodeMap::isIn('s.stage', Codes::STAGES)." AND typeof(s.wire_id) = 'text' AND s.wire_id <> '' AND typeof(s.body) IN ('text', 'null') AND typeof(s.answers_wire_id) IN ('text', 'null')"
+        $columns = 's.wire_id, s.wire_id, f.key, s.mine <> 0, '.CodeMap::toValue('s.sort', $kinds).', s.body, s.sent_ms, s.landed_ms, '.CodeMap::toValue('s.stage', Codes::STAGES).", $marks, s.answers_wire_id, n.list, m.list, NULL";
+        $joins = 'CROSS JOIN source.slip s ON s.slip_id = o.source_id LEFT JOIN temp.folk f ON f.folk_id = s.folk_id LEFT JOIN temp.nod_list n ON n.slip_id = s.slip_id LEFT JOIN temp.mark_list m ON m.slip_id = s.slip_id';
+        $where = CodeMap::isIn('s.sort', $kinds).' AND '.CodeMap::isIn('s.stage', Codes::STAGES)." AND typeof(s.wire_id) = 'text' AND s.wire_id <> '' AND typeof(s.body) IN ('text', 'null') AND typeof(s.answers_wire_id) IN ('text', 'null')"
             .' AND '.Times::sqlIsNear('s.landed_ms').sprintf(" AND typeof(s.sent_ms) = 'integer' AND s.sent_ms > 0 AND s.sent_ms <= %d AND typeof(s.landed_ms) IN ('integer', 'null') AND typeof(s.mine) = 'integer' AND typeof(s.flags) = 'integer' AND (s.flags & ~%d) = 0", $this->store->horizon, Schema::KNOWN_FLAGS)
-            .' AND (s.folk_id IS NULL OR f.folk_id IS NOT NULL) AND s.edited_ms IS NULL AND s.fades_ms IS NULL AND s.once IS NULL AND s.notice_sort IS NULL AND s.foreign_json IS NULL'
-            .$this->pouch->holdsNothingUnknown('slip', 's').($this->areSomeOdd ? ' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = s.slip_id)' : ''),
-        );
+            .' AND (s.folk_id IS NULL OR f.folk_id IS NOT NULL)'
+            .($this->areSomeOdd ? ' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = s.slip_id)' : '');
+        $rest = $this->pouch->holdsNothingElse('slip', 's', $columns.$joins.$where, self::STRUCTURE);
+
+        return new PlainRows($columns, $joins, $where.$rest);
     }
 
     /**
@@ -303,7 +306,8 @@ class AndroidReading
      */
     private function lists(Database $bulk, string $table, string $columns, string $isPlain): void
     {
-        $entry = "CASE WHEN $isPlain{$this->pouch->holdsNothingUnknown($table, 'c')} THEN json_array(p.key, $columns) END";
+        $rest = $this->pouch->holdsNothingElse($table, 'c', $columns.$isPlain, ['slip_id', 'folk_id']);
+        $entry = "CASE WHEN $isPlain$rest THEN json_array(p.key, $columns) END";
         $bulk->execute("CREATE TEMP TABLE {$table}_list (slip_id INTEGER PRIMARY KEY, list TEXT, is_odd INTEGER NOT NULL);
             INSERT INTO temp.{$table}_list SELECT slip_id, '[' || group_concat(entry) || ']', MAX(entry IS NULL) FROM (
                 SELECT c.slip_id, $entry AS entry FROM source.$table c LEFT JOIN temp.folk p ON p.folk_id = c.folk_id WHERE typeof(c.slip_id) = 'integer' ORDER BY 1, 2

@@ -39,6 +39,8 @@ use Geschenk\Core\Store\StoreWriter;
  */
 final class IosReading
 {
+    /** Columns that hold a slip in its place and say nothing of it. */
+    private const STRUCTURE = ['Z_PK', 'Z_ENT', 'Z_OPT', 'ZROOM', 'ZPLACE'];
     /** Bytes; a preview or a picture that is larger is none. */
     private const PREVIEW_LIMIT = 16_000_000;
     /** What an unknown word in a slip's property list is listed as, by the beginning of its subject. */
@@ -279,19 +281,20 @@ final class IosReading
         $marks = sprintf('((s.ZFLAGS & %d) <> 0) * %d | ((s.ZFLAGS & %d) <> 0) * %d', Schema::FLAG_STARRED, StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED);
         $horizon = Clock::toSeconds($this->store->horizon);
 
-        return new PlainRows(
-            's.ZWIREID, s.ZWIREID, f.key, s.ZMINE <> 0, '.CodeMap::toValue('s.ZSORT', $kinds).', s.ZBODY, '.Clock::sqlToMilliseconds('s.ZSENT').', '.Clock::sqlToMilliseconds('s.ZLANDED').', '.CodeMap::toValue('s.ZSTAGE', Codes::STAGES).", $marks, "
+        $columns = 's.ZWIREID, s.ZWIREID, f.key, s.ZMINE <> 0, '.CodeMap::toValue('s.ZSORT', $kinds).', s.ZBODY, '.Clock::sqlToMilliseconds('s.ZSENT').', '.Clock::sqlToMilliseconds('s.ZLANDED').', '.CodeMap::toValue('s.ZSTAGE', Codes::STAGES).", $marks, "
             .'CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE answered(s.ZANSWER) END, CASE WHEN s.ZEXTRAS IS NULL THEN NULL ELSE nods(s.ZEXTRAS) END, CASE WHEN s.ZEXTRAS IS NULL THEN NULL ELSE marks(s.ZEXTRAS) END, '
-            .'CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE quoted(s.ZANSWER) END',
-            'CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id LEFT JOIN temp.sender f ON f.room_folk = s.ZROOMFOLK',
-            CodeMap::isIn('s.ZSORT', $kinds).' AND '.CodeMap::isIn('s.ZSTAGE', Codes::STAGES)." AND typeof(s.ZWIREID) = 'text' AND s.ZWIREID <> '' AND typeof(s.ZBODY) IN ('text', 'null')"
+            .'CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE quoted(s.ZANSWER) END';
+        $joins = 'CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id LEFT JOIN temp.sender f ON f.room_folk = s.ZROOMFOLK';
+        $where = CodeMap::isIn('s.ZSORT', $kinds).' AND '.CodeMap::isIn('s.ZSTAGE', Codes::STAGES)." AND typeof(s.ZWIREID) = 'text' AND s.ZWIREID <> '' AND typeof(s.ZBODY) IN ('text', 'null')"
             // Times from 1970 to tomorrow; what lies outside is listed.
             .sprintf(" AND typeof(s.ZSENT) = 'real' AND s.ZSENT > %d AND s.ZSENT <= %.3F AND (s.ZLANDED IS NULL OR (typeof(s.ZLANDED) = 'real' AND abs(s.ZLANDED) < 9e11))", -978_307_199, $horizon)
             .sprintf(" AND typeof(s.ZMINE) = 'integer' AND typeof(s.ZFLAGS) = 'integer' AND (s.ZFLAGS & ~%d) = 0", Schema::KNOWN_FLAGS)
-            .' AND (s.ZROOMFOLK IS NULL OR f.key IS NOT NULL) AND s.ZEDITED IS NULL AND s.ZFADES IS NULL AND (s.ZONCE IS NULL OR s.ZONCE = 0) AND s.ZEFFECT IS NULL AND s.ZFOREIGN IS NULL'
-            .$this->pouch->holdsNothingUnknown('ZSLIP', 's').' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = s.Z_PK)'
-            .' AND (s.ZANSWER IS NULL OR answer_is_plain(s.ZANSWER)) AND (s.ZEXTRAS IS NULL OR extras_are_plain(s.ZEXTRAS))',
-        );
+            .' AND (s.ZROOMFOLK IS NULL OR f.key IS NOT NULL) AND (s.ZONCE IS NULL OR s.ZONCE = 0)'
+            .' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = s.Z_PK)'
+            .' AND (s.ZANSWER IS NULL OR answer_is_plain(s.ZANSWER)) AND (s.ZEXTRAS IS NULL OR extras_are_plain(s.ZEXTRAS))';
+        $rest = $this->pouch->holdsNothingElse('ZSLIP', 's', $columns.$joins.$where, self::STRUCTURE);
+
+        return new PlainRows($columns, $joins, $where.$rest);
     }
 
     /** @return array{string|null, string|null}|null reactions and receipts; null when there is more to it */
