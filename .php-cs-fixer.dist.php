@@ -2,12 +2,18 @@
 
 declare(strict_types=1);
 
-$finder = (new PhpCsFixer\Finder())->in([__DIR__.'/core', __DIR__.'/standin', __DIR__.'/src', __DIR__.'/tests', __DIR__.'/migrations', __DIR__.'/config', __DIR__.'/public'])->append([__FILE__, __DIR__.'/bin/console'])->exclude('build')->notPath('reference.php');
+$folders = ['core', 'standin', 'src', 'tests', 'migrations', 'config', 'public'];
+$finder = (new PhpCsFixer\Finder())
+    ->in(array_map(static fn (string $folder): string => __DIR__.'/'.$folder, $folders))
+    ->append([__FILE__, __DIR__.'/bin/console'])
+    ->exclude('build')
+    ->notPath('reference.php');
 
 return (new PhpCsFixer\Config())
     ->setRiskyAllowed(true)
     ->setRules([
         '@Symfony' => true,
+        'class_definition' => ['multi_line_extends_each_single_line' => true],
         'declare_strict_types' => true,
         'phpdoc_align' => false,
         'phpdoc_to_comment' => false,

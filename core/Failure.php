@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace Geschenk\Core;
 
 /**
- * Something that a person has to be told: a code with fields, and no sentence. The words for it are found where somebody
- * reads, under "failure" in translations/. What a library said about it is the exception before, for the log alone.
+ * Something that a person has to be told: a code with fields, and no sentence. The words for it are found where
+ * somebody reads, under "failure" in translations/. What a library said about it is the exception before, for the log
+ * alone.
  */
 abstract class Failure extends \RuntimeException
 {

@@ -103,8 +103,13 @@ class UnusableInput extends Failure
     }
 
     /** @param string $fault code of what is wrong with it, under "fault" in translations/ */
-    public static function backupBroken(string $path, string $fault, string $where = '', int $found = 0, int $promised = 0): self
-    {
+    public static function backupBroken(
+        string $path,
+        string $fault,
+        string $where = '',
+        int $found = 0,
+        int $promised = 0,
+    ): self {
         return new self('backup_broken', [
             'path' => $path, 'fault' => $fault, 'where' => $where, 'found' => $found, 'promised' => $promised,
         ]);

@@ -8,8 +8,8 @@ use Doctrine\DBAL\Schema\Schema;
 use Doctrine\Migrations\AbstractMigration;
 
 /**
- * Moves between trays and everything else, kept checks, phones as last seen; codes with parameters where sentences were;
- * counters for the order that no clock decides. What the version before left is carried across, its files too.
+ * Moves between trays and everything else, kept checks, phones as last seen; codes with parameters where sentences
+ * were; counters for the order that no clock decides. What the version before left is carried across, its files too.
  */
 final class Version20261126170000 extends AbstractMigration
 {
@@ -65,12 +65,17 @@ final class Version20261126170000 extends AbstractMigration
         if (is_array($plan) && null !== $totals) {
             foreach ($plan['losses'] ?? [] as $n => $loss) {
                 $choices = is_array($loss['choices'] ?? null) ? $loss['choices'] : [];
-                $plan['losses'][$n] = ['choices' => array_column($choices, 'key')] + array_diff_key($loss, ['sentence' => 1]);
+                $plan['losses'][$n] = [
+                    'choices' => array_column($choices, 'key'),
+                ] + array_diff_key($loss, ['sentence' => 1]);
             }
-            $rehearsal = ['attachments_absent' => $this->absent($new.'/conversion/expected.sqlite'), 'totals' => $totals];
+            $rehearsal = [
+                'attachments_absent' => $this->absent($new.'/conversion/expected.sqlite'), 'totals' => $totals,
+            ];
             $this->connection->update('move', ['rehearsal' => json_encode($plan + $rehearsal)], ['id' => $move]);
         }
-        $sql = "SELECT * FROM run WHERE move_id = ? AND kind = 'check' AND state = 'done' ORDER BY counter DESC LIMIT 1";
+        $sql = "SELECT * FROM run WHERE move_id = ? AND kind = 'check' AND state = 'done' ORDER BY counter DESC "
+            .'LIMIT 1';
         /** @var array<string, string|int|null>|false $run */
         $run = $this->connection->fetchAssociative($sql, [$move]);
         $totals = $this->totals($folder.'/arrival.sqlite');
@@ -106,14 +111,18 @@ final class Version20261126170000 extends AbstractMigration
             return null;
         }
         $totals = array_map(static fn (mixed $sum): int => is_numeric($sum) ? (int) $sum : 0, $row);
-        $differing = ['missing', 'added_missing', 'extra', 'conversations_extra', 'settings_differing', 'account_differing'];
+        $differing = [
+            'missing', 'added_missing', 'extra', 'conversations_extra', 'settings_differing', 'account_differing',
+        ];
 
         return $totals + ['complete' => 0 === array_sum(array_intersect_key($totals, array_flip($differing)))];
     }
 
     private function absent(string $path): int
     {
-        $row = $this->row($path, "SELECT COUNT(*) AS n FROM attachment WHERE presence NOT IN ('present', 'wrong_type')");
+        $row = $this->row(
+            $path, "SELECT COUNT(*) AS n FROM attachment WHERE presence NOT IN ('present', 'wrong_type')",
+        );
 
         return is_int($row['n'] ?? null) ? $row['n'] : 0;
     }
@@ -166,15 +175,18 @@ final class Version20261126170000 extends AbstractMigration
                 )
                 SQL,
             'CREATE INDEX arrival_check_move ON arrival_check (move_id)',
-            "INSERT INTO move (tray_id, place, app, edition, choices) SELECT id, 1, app, 'Otterpost', choices FROM tray",
+            "INSERT INTO move (tray_id, place, app, edition, choices) SELECT id, 1, app, 'Otterpost', choices "
+                .'FROM tray',
         ];
     }
 
     /** @return list<string> */
     private static function records(): array
     {
-        $runColumns = 'state, finished_at, trouble, trouble_params, attempts, free_when_full, stopped_by, locked_key, phase, '
-            .'items_done, items_total, bytes_done, bytes_total, phase_started_at, bytes_before, items_before, moved_at, id, '
+        $runColumns = 'state, finished_at, trouble, trouble_params, attempts, free_when_full, stopped_by, locked_key, '
+            .'phase, '
+            .'items_done, items_total, bytes_done, bytes_total, phase_started_at, bytes_before, items_before, '
+            .'moved_at, id, '
             .'kind, asked_at, asked_by, confirmed_tag';
         $runValues = str_replace('trouble, trouble_params', "CASE WHEN trouble IS NULL THEN NULL ELSE 'told' END, "
             ."CASE WHEN trouble IS NULL THEN '[]' ELSE json_object('text', trouble) END", $runColumns);
@@ -210,7 +222,8 @@ final class Version20261126170000 extends AbstractMigration
                 SQL,
             <<<SQL
                 INSERT INTO run_new (counter, move_id, $runColumns)
-                SELECT ROW_NUMBER() OVER (ORDER BY rowid), (SELECT m.id FROM move m WHERE m.tray_id = run.tray_id), $runValues
+                SELECT ROW_NUMBER() OVER (ORDER BY rowid), (SELECT m.id FROM move m WHERE m.tray_id = run.tray_id),
+                    $runValues
                 FROM run
                 SQL,
             'DROP TABLE run',
@@ -249,7 +262,8 @@ final class Version20261126170000 extends AbstractMigration
                 SQL,
             <<<'SQL'
                 INSERT INTO backup_new
-                SELECT b.id, ROW_NUMBER() OVER (ORDER BY b.rowid), b.tray_id, b.serial, t.app, 'Otterpost', 'cable', b.taken_at,
+                SELECT b.id, ROW_NUMBER() OVER (ORDER BY b.rowid), b.tray_id, b.serial, t.app, 'Otterpost', 'cable',
+                    b.taken_at,
                     b.account, b.conversations, b.messages, b.attachments, b.attachments_absent, b.attachment_bytes,
                     b.newest_at, b.lost
                 FROM backup b JOIN tray t ON t.id = b.tray_id

@@ -10,8 +10,8 @@ use Doctrine\DBAL\Driver\Middleware\AbstractConnectionMiddleware;
 use Doctrine\DBAL\Driver\Middleware\AbstractDriverMiddleware;
 
 /**
- * Where the disk is full SQLite ends a transaction by itself, and whoever then wants to roll it back gets a second error
- * in the place of the first, which said why; https://www.sqlite.org/lang_transaction.html, "Response To Errors"
+ * Where the disk is full SQLite ends a transaction by itself, and whoever then wants to roll it back gets a second
+ * error in the place of the first, which said why; https://www.sqlite.org/lang_transaction.html, "Response To Errors"
  */
 final class SqliteRollbacks implements Middleware
 {

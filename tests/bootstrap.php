@@ -21,7 +21,9 @@ foreach (['GESCHENK_DATA' => $data, 'APP_SECRET' => 'only-for-the-tests'] as $na
 $kernel = new Kernel('test', true);
 $application = new Application($kernel);
 $application->setAutoExit(false);
-if (0 !== $application->run(new ArrayInput(['command' => 'doctrine:migrations:migrate', '--no-interaction' => true]), new NullOutput())) {
+if (0 !== $application->run(
+    new ArrayInput(['command' => 'doctrine:migrations:migrate', '--no-interaction' => true]), new NullOutput(),
+)) {
     throw new RuntimeException('The tests\' database could not be made.');
 }
 $kernel->shutdown();

@@ -25,7 +25,8 @@ final class Bag
      * Writes the tag files around a payload that is already in data/, and waits until they are on the disk.
      *
      * @param array<string, string>             $info    labels and values of bag-info.txt
-     * @param callable(string): (string|null)   $hashOf  a hash computed earlier, by path below the bag; null to compute it now
+     * @param callable(string): (string|null)   $hashOf  a hash computed earlier, by path below the bag; null to compute
+     * it now
      * @param callable(int): void               $onBytes told the bytes of each file as it is done
      *
      * @throws DiskFull
@@ -94,7 +95,10 @@ final class Bag
         if ($present !== $listed) {
             throw UnusableInput::backupBroken($folder, 'other_files', '', $present, $listed);
         }
-        if (1 === preg_match('/^Payload-Oxum: (\d+)\.(\d+)\r?$/m', is_file($folder.'/bag-info.txt') ? Disk::contents($folder.'/bag-info.txt') : '', $oxum) && [$bytes, $listed] !== [(int) $oxum[1], (int) $oxum[2]]) {
+        if (1 === preg_match(
+            '/^Payload-Oxum: (\d+)\.(\d+)\r?$/m',
+            is_file($folder.'/bag-info.txt') ? Disk::contents($folder.'/bag-info.txt') : '', $oxum,
+        ) && [$bytes, $listed] !== [(int) $oxum[1], (int) $oxum[2]]) {
             throw UnusableInput::backupBroken($folder, 'other_size', '', $bytes, (int) $oxum[1]);
         }
     }
@@ -109,7 +113,9 @@ final class Bag
         $listed = $bytes = 0;
         $paths = [];
         while (false !== ($line = fgets($lines))) {
-            if (1 !== preg_match('/^([0-9a-f]{64})[ \t]+(.+?)\r?\n?$/', $line, $found) || !Folder::staysInside($path = self::decode($found[2]))) {
+            if (1 !== preg_match(
+                '/^([0-9a-f]{64})[ \t]+(.+?)\r?\n?$/', $line, $found,
+            ) || !Folder::staysInside($path = self::decode($found[2]))) {
                 throw UnusableInput::backupBroken($folder, 'bad_line', $manifest, $listed + 1);
             }
             ++$listed;

@@ -38,8 +38,14 @@ final class ChatSource
      *
      * @throws UnusableInput
      */
-    public static function open(string $path, Formats $formats, bool $hash, Progress $progress, ?BackupKey $key = null, ChatReading $reading = new ReadingHere()): self
-    {
+    public static function open(
+        string $path,
+        Formats $formats,
+        bool $hash,
+        Progress $progress,
+        ?BackupKey $key = null,
+        ChatReading $reading = new ReadingHere(),
+    ): self {
         $path = '/' === $path ? $path : rtrim($path, '/');
         if (!file_exists($path)) {
             throw UnusableInput::notThere($path);
@@ -48,19 +54,30 @@ final class ChatSource
         $store = $scratch->path.'/'.StoreSchema::FILE_NAME;
         foreach ($formats->all() as $format) {
             // A database that lies open beside its sealed backup is the newer one.
-            $sealed = is_dir($path) && !is_file($path.'/'.$format->databaseFiles()[0]) && $format instanceof SealedBackups ? $path.'/'.$format->sealedFile() : $path;
+            $sealed = is_dir($path) && !is_file($path.'/'.$format->databaseFiles()[0])
+                && $format instanceof SealedBackups
+                ? $path.'/'.$format->sealedFile()
+                : $path;
             if ($format instanceof SealedBackups && $format->isSealed($sealed)) {
-                $reading->unseal($sealed, $key ?? throw UnusableInput::sealedNeedsKey($sealed), $scratch->path.'/unsealed', $sealed);
+                $reading->unseal(
+                    $sealed, $key ?? throw UnusableInput::sealedNeedsKey($sealed), $scratch->path.'/unsealed', $sealed,
+                );
                 // The attachments lie beside the sealed backup as they do beside the database.
-                $found = $reading->read($scratch->path.'/unsealed', new FolderFiles(dirname($sealed), $hash), $store, $progress, $sealed);
+                $found = $reading->read(
+                    $scratch->path.'/unsealed', new FolderFiles(dirname($sealed), $hash), $store, $progress, $sealed,
+                );
 
-                return new self(new ChatStore($store), new FolderFiles(dirname($sealed)), $found, 'sealed_backup', $scratch);
+                return new self(
+                    new ChatStore($store), new FolderFiles(dirname($sealed)), $found, 'sealed_backup', $scratch,
+                );
             }
         }
         if (is_file($path)) {
             $reading->takeOver($path, $store, $progress);
 
-            return new self($chats = new ChatStore($store), null, self::formatOf($chats, $formats), 'chat_store', $scratch);
+            return new self(
+                $chats = new ChatStore($store), null, self::formatOf($chats, $formats), 'chat_store', $scratch,
+            );
         }
         if (Backup::recognises($path)) {
             $backup = new Backup($path);

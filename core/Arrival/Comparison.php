@@ -92,18 +92,24 @@ final class Comparison
         foreach (self::ACCOUNT as $name) {
             $this->database->run(<<<'SQL'
                 INSERT INTO account
-                SELECT :name, 1, 1, (SELECT value FROM e.about WHERE name = :name) IS NOT (SELECT value FROM f.about WHERE name = :name)
+                SELECT :name, 1, 1, (SELECT value FROM e.about WHERE name = :name) IS NOT (SELECT value FROM f.about
+                    WHERE name = :name)
                 SQL, ['name' => $name]);
             $this->database->run(<<<'SQL'
                 INSERT INTO account_difference (what, called, how)
-                SELECT what, (SELECT value FROM e.about WHERE name = :name), 'different' FROM account WHERE what = :name AND differing
+                SELECT what, (SELECT value FROM e.about WHERE name = :name), 'different' FROM account WHERE what = :name
+                    AND differing
                 SQL, ['name' => $name]);
         }
-        $this->list('person', 'key', 'COALESCE(book_name, own_name, number, key)', ['number', 'book_name', 'own_name', 'barred', 'other_numbers', 'former_key']);
+        $this->list('person', 'key', 'COALESCE(book_name, own_name, number, key)', [
+            'number', 'book_name', 'own_name', 'barred', 'other_numbers', 'former_key',
+        ]);
         $this->list('label', 'place', 'name', ['name', 'tint']);
         $this->list('canned_answer', 'place', 'shortcut', ['shortcut', 'body']);
         $this->dropPeopleOfMessages();
-        $this->database->execute('UPDATE account SET differing = (SELECT COUNT(*) FROM account_difference d WHERE d.what = account.what)');
+        $this->database->execute(
+            'UPDATE account SET differing = (SELECT COUNT(*) FROM account_difference d WHERE d.what = account.what)',
+        );
     }
 
     /**
@@ -122,9 +128,11 @@ final class Comparison
                 FROM e.$table x LEFT JOIN f.$table y ON y.$key = x.$key
                 WHERE y.$key IS NULL OR NOT ($same);
             INSERT INTO account_difference (what, subject, how)
-                SELECT '$table', y.$key, 'extra' FROM f.$table y WHERE NOT EXISTS (SELECT 1 FROM e.$table x WHERE x.$key = y.$key);
+                SELECT '$table', y.$key, 'extra' FROM f.$table y WHERE NOT EXISTS (SELECT 1 FROM e.$table x
+                    WHERE x.$key = y.$key);
             UPDATE account_difference
-                SET called = COALESCE((SELECT $name FROM e.$table WHERE $key = subject), (SELECT $name FROM f.$table WHERE $key = subject))
+                SET called = COALESCE((SELECT $name FROM e.$table WHERE $key = subject), (SELECT $name FROM f.$table
+                    WHERE $key = subject))
                 WHERE what = '$table';
             SQL);
     }
@@ -142,28 +150,43 @@ final class Comparison
             SQL;
         $named = <<<'SQL'
             SELECT 1 AS here WHERE EXISTS (SELECT 1 FROM e.member WHERE person_key = CAST(:key AS TEXT)) OR EXISTS (
-                SELECT 1 FROM e.message m WHERE m.fate NOT IN ('left_out', 'spread') AND (m.sender_key = CAST(:key AS TEXT)
+                SELECT 1 FROM e.message m WHERE m.fate NOT IN ('left_out', 'spread')
+                    AND (m.sender_key = CAST(:key AS TEXT)
                     OR instr(m.reactions, :json) OR instr(m.receipts, :json) OR instr(m.details, :json)))
             SQL;
         foreach ($this->database->few($bare) as $row) {
             $key = $row->text('key');
             $json = substr(SafeJson::encode([$key]), 1, -1);
             if (null !== $this->database->one($named, ['key' => new Blob($key), 'json' => $json])) {
-                $this->database->run("DELETE FROM account_difference WHERE what = 'person' AND subject = CAST(? AS TEXT)", [new Blob($key)]);
+                $this->database->run(
+                    "DELETE FROM account_difference WHERE what = 'person' AND subject = CAST(? AS TEXT)",
+                    [new Blob($key)],
+                );
             }
         }
     }
 
     /** @param array<string, string|null> $titles */
-    private function conversation(StoredConversation $expected, ?StoredConversation $found, array $titles, Progress $progress): void
-    {
+    private function conversation(
+        StoredConversation $expected,
+        ?StoredConversation $found,
+        array $titles,
+        Progress $progress,
+    ): void {
         $key = $expected->conversation->key;
-        $id = $this->database->insert('conversation', self::emptyRow($key, $titles[$key] ?? null, $expected->conversation->kind->value));
+        $id = $this->database->insert(
+            'conversation', self::emptyRow($key, $titles[$key] ?? null, $expected->conversation->kind->value),
+        );
         [$first, $count] = $this->expected->range($expected->id);
         [$firstFound, $countFound] = null === $found ? [0, 0] : $this->found->range($found->id);
         // Normally all stand in the same order, and then place against place is enough; else each is looked for.
-        $byPlace = "FROM e.message e LEFT JOIN f.message f ON f.message_id = e.message_id - $first + $firstFound AND f.message_id < ".($firstFound + $countFound).' AND '.self::SAME_IDENTITY.' AND f.occurrence = e.occurrence';
-        $byIdentity = sprintf('FROM e.message e LEFT JOIN f.message f ON %s AND f.conversation_id = %d AND f.occurrence = e.occurrence', self::SAME_IDENTITY, $found->id ?? -1);
+        $byPlace = 'FROM e.message e LEFT JOIN f.message f ON f.message_id = '
+            ."e.message_id - $first + $firstFound AND f.message_id < ".($firstFound + $countFound).' AND '
+                .self::SAME_IDENTITY.' AND f.occurrence = e.occurrence';
+        $byIdentity = sprintf(
+            'FROM e.message e LEFT JOIN f.message f ON %s AND f.conversation_id = %d AND f.occurrence = e.occurrence',
+            self::SAME_IDENTITY, $found->id ?? -1,
+        );
         $range = sprintf('e.message_id >= %d AND e.message_id < %d', $first, $first + $count);
         $tally = $this->tally($id, $byPlace, $range);
         $join = $byPlace;
@@ -173,7 +196,9 @@ final class Comparison
             $this->findMoved($join, $range);
             $tally = $this->tally($id, $byIdentity, $range);
         }
-        $accounts = array_intersect_key($tally, array_flip(['arrived', 'changed', 'left_out', 'missing', 'added', 'added_missing']));
+        $accounts = array_intersect_key(
+            $tally, array_flip(['arrived', 'changed', 'left_out', 'missing', 'added', 'added_missing']),
+        );
         if ($tally['missing'] + $tally['added_missing'] > 0) {
             $this->differences($id, $join, $range);
         }
@@ -187,19 +212,26 @@ final class Comparison
         $settings = $expected->fate->isWritten() ? $this->settings($expected, $found) : [];
         $isMeant = $expected->fate->isWritten();
         $verdict = match (true) {
-            $accounts['missing'] > 0 || $tally['added_missing'] > 0 || ($isMeant && (null === $found || [] !== $settings)) => Verdict::Missing,
+            $accounts['missing'] > 0 || $tally['added_missing'] > 0
+                || ($isMeant && (null === $found || [] !== $settings)) => Verdict::Missing,
             $extra > 0 || (!$isMeant && null !== $found) => Verdict::Extra,
             Fate::LeftOut === $expected->fate => Verdict::LeftOut,
-            $accounts['changed'] > 0 || $accounts['left_out'] > 0 || Fate::Whole !== $expected->fate => Verdict::Changed,
+            $accounts['changed'] > 0 || $accounts['left_out'] > 0
+                || Fate::Whole !== $expected->fate => Verdict::Changed,
             default => Verdict::Arrived,
         };
         $rules = $expected->rules;
-        foreach ($tally['arrived'] === $count ? [] : $this->database->rows("SELECT DISTINCT rules FROM e.message e WHERE $range AND rules IS NOT NULL") as $row) {
+        foreach ($tally['arrived'] === $count ? [] : $this->database->rows(
+            "SELECT DISTINCT rules FROM e.message e WHERE $range AND rules IS NOT NULL",
+        ) as $row) {
             foreach (SafeJson::decode($row->text('rules')) as $rule) {
                 $rules[] = is_string($rule) ? $rule : '';
             }
         }
-        $this->fill($id, $verdict, $accounts, $extra, $expected->id, $found?->id, $isAlike ? [$tally['first'], $tally['last']] : null, $settings, array_unique($rules));
+        $this->fill(
+            $id, $verdict, $accounts, $extra, $expected->id, $found?->id,
+            $isAlike ? [$tally['first'], $tally['last']] : null, $settings, array_unique($rules),
+        );
         $progress->advance($count);
     }
 
@@ -210,8 +242,10 @@ final class Comparison
      */
     private function findMoved(string $join, string $range): void
     {
-        $pairs = "SELECT e.message_id AS id, f.message_id AS place $join WHERE $range AND ".self::WRITTEN.' AND f.message_id IS NOT NULL';
-        $isMoved = "SELECT 1 AS here FROM (SELECT place < LAG(place) OVER (ORDER BY id) AS is_back FROM ($pairs)) WHERE is_back LIMIT 1";
+        $pairs = "SELECT e.message_id AS id, f.message_id AS place $join WHERE $range AND ".self::WRITTEN
+            .' AND f.message_id IS NOT NULL';
+        $isMoved = 'SELECT 1 AS here FROM (SELECT place < LAG(place) OVER (ORDER BY id) AS '
+            ."is_back FROM ($pairs)) WHERE is_back LIMIT 1";
         if (null === $this->database->one($isMoved)) {
             return;
         }
@@ -235,22 +269,33 @@ final class Comparison
     /**
      * Counts what became of a conversation's messages, and notes it by month.
      *
-     * @return array{arrived: int, changed: int, left_out: int, spread: int, missing: int, added: int, added_missing: int, matched: int, alike: int, first: int|null, last: int|null}
-     *               matched: messages on the other side that were meant to be there; alike: those of all that are the same there; first, last: times of the expected ones
+     * @return array{
+     *     arrived: int, changed: int, left_out: int, spread: int, missing: int, added: int, added_missing: int,
+     *     matched: int, alike: int, first: int|null, last: int|null,
+     * }
+     *               matched: messages on the other side that were meant to be there; alike: those of all that are the
+     *               same there; first, last: times of the expected ones
      */
     private function tally(int $id, string $join, string $range): array
     {
-        $tally = ['arrived' => 0, 'changed' => 0, 'left_out' => 0, 'spread' => 0, 'missing' => 0, 'added' => 0, 'added_missing' => 0, 'matched' => 0, 'alike' => 0, 'first' => null, 'last' => null];
+        $tally = [
+            'arrived' => 0, 'changed' => 0, 'left_out' => 0, 'spread' => 0, 'missing' => 0, 'added' => 0,
+            'added_missing' => 0, 'matched' => 0, 'alike' => 0, 'first' => null, 'last' => null,
+        ];
         $months = [];
         $same = self::isSame();
         // One number to group by is much quicker than three columns.
         $fates = Fate::cases();
-        $fate = 'CASE e.fate '.implode(' ', array_map(static fn (int $n, Fate $f): string => "WHEN '$f->value' THEN $n", array_keys($fates), $fates)).' END';
+        $fate = 'CASE e.fate '.implode(
+            ' ',
+            array_map(static fn (int $n, Fate $f): string => "WHEN '$f->value' THEN $n", array_keys($fates), $fates),
+        ).' END';
         // All before 1970 share one month, and so one day.
         $day = sprintf('CASE WHEN e.sent_at < 0 THEN -1 ELSE e.sent_at / %d END', self::DAY_MS);
         // Its LIMIT keeps the inner query apart; else SQLite sorts whole messages to count them.
         $sql = "SELECT account, COUNT(*) AS n, MIN(sent_at) AS first, MAX(sent_at) AS last
-            FROM (SELECT ($day) * 32 + $fate * 4 + CASE WHEN f.message_id IS NULL THEN 0 WHEN $same THEN 2 ELSE 1 END AS account, e.sent_at $join WHERE $range LIMIT -1) GROUP BY account";
+            FROM (SELECT ($day) * 32 + $fate * 4 + CASE WHEN f.message_id IS NULL THEN 0 WHEN $same THEN 2 ELSE 1
+                END AS account, e.sent_at $join WHERE $range LIMIT -1) GROUP BY account";
         foreach ($this->database->rows($sql) as $row) {
             $n = $row->int('n');
             $tally['first'] = min($tally['first'] ?? \PHP_INT_MAX, $row->int('first'));
@@ -297,7 +342,9 @@ final class Comparison
     private function differences(int $id, string $join, string $range): void
     {
         $same = self::isSame();
-        $sql = "SELECT e.message_id AS expected_id, f.message_id AS found_id, e.place, e.kind, e.sent_at, e.sender_key, e.from_owner, e.fate, e.origin $join WHERE $range AND ".self::WRITTEN." AND (f.message_id IS NULL OR NOT ($same)) ORDER BY e.message_id";
+        $sql = 'SELECT e.message_id AS expected_id, f.message_id AS found_id, e.place, e.kind, e.sent_at, '
+            ."e.sender_key, e.from_owner, e.fate, e.origin $join WHERE $range AND ".self::WRITTEN
+                ." AND (f.message_id IS NULL OR NOT ($same)) ORDER BY e.message_id";
         foreach ($this->database->rows($sql) as $row) {
             $foundId = $row->nullableInt('found_id');
             $reason = 'not_there';
@@ -309,14 +356,19 @@ final class Comparison
                     throw new \LogicException('A message vanished while it was compared.');
                 }
                 $aspects = self::differing($expected, $found);
-                $isMoved = null !== $this->database->one('SELECT 1 AS here FROM temp.moved WHERE message_id = ?', [$row->int('expected_id')]);
+                $isMoved = null !== $this->database->one(
+                    'SELECT 1 AS here FROM temp.moved WHERE message_id = ?', [$row->int('expected_id')],
+                );
                 $reason = [] === $aspects && $isMoved ? 'out_of_order' : self::reason($expected, $found, $aspects);
                 $aspects = $isMoved ? [...$aspects, self::ORDER] : $aspects;
             }
             if (null !== $row->nullableInt('origin')) {
                 $this->notSpread[$row->int('origin')] = true;
             }
-            $this->finding($id, Fate::Added->value === $row->text('fate') ? 'added' : 'missing', $reason, $row, $row->int('expected_id'), $foundId, $aspects);
+            $this->finding(
+                $id, Fate::Added->value === $row->text('fate') ? 'added' : 'missing', $reason, $row,
+                $row->int('expected_id'), $foundId, $aspects,
+            );
         }
     }
 
@@ -324,7 +376,10 @@ final class Comparison
     private function spread(int $id, string $range): int
     {
         $lost = 0;
-        foreach ([] === $this->notSpread ? [] : $this->database->rows("SELECT message_id AS expected_id, place, kind, sent_at, sender_key, from_owner FROM e.message e WHERE $range AND fate = 'spread' ORDER BY message_id") as $row) {
+        foreach ([] === $this->notSpread ? [] : $this->database->rows(
+            'SELECT message_id AS expected_id, place, kind, sent_at, sender_key, from_owner '
+                ."FROM e.message e WHERE $range AND fate = 'spread' ORDER BY message_id",
+        ) as $row) {
             if (isset($this->notSpread[$row->int('expected_id')])) {
                 ++$lost;
                 $this->finding($id, 'missing', 'copy_not_there', $row, $row->int('expected_id'), null, []);
@@ -338,8 +393,11 @@ final class Comparison
     {
         $extra = 0;
         $sql = sprintf('SELECT f.message_id AS found_id, f.place, f.kind, f.sent_at, f.sender_key, f.from_owner
-            FROM f.message f LEFT JOIN e.message e ON %s AND e.conversation_id = %d AND e.occurrence = f.occurrence AND %s
-            WHERE f.message_id >= %d AND f.message_id < %d AND f.conversation_id = %d AND e.message_id IS NULL ORDER BY f.place', self::SAME_IDENTITY, $expectedConversation, self::WRITTEN, $first, $first + $count, $foundConversation);
+            FROM f.message f LEFT JOIN e.message e ON %s AND e.conversation_id = %d AND e.occurrence = f.occurrence
+                AND %s
+            WHERE f.message_id >= %d AND f.message_id < %d AND f.conversation_id = %d AND e.message_id IS NULL
+                ORDER BY f.place', self::SAME_IDENTITY, $expectedConversation, self::WRITTEN, $first, $first + $count,
+            $foundConversation);
         foreach ($this->database->rows($sql) as $row) {
             ++$extra;
             $this->finding($id, 'extra', 'not_expected', $row, null, $row->int('found_id'), []);
@@ -352,18 +410,30 @@ final class Comparison
     private function unexpected(StoredConversation $found, array $titles): void
     {
         $key = $found->conversation->key;
-        $id = $this->database->insert('conversation', self::emptyRow($key, $titles[$key] ?? null, $found->conversation->kind->value));
+        $id = $this->database->insert(
+            'conversation', self::emptyRow($key, $titles[$key] ?? null, $found->conversation->kind->value),
+        );
         [$first, $count] = $this->found->range($found->id);
         $extra = $this->extras($id, -1, $found->id, $first, $count);
         $this->fill($id, Verdict::Extra, [], $extra, null, $found->id, null, [], []);
     }
 
     /** @param list<string> $aspects */
-    private function finding(int $id, string $account, string $reason, Row $row, ?int $expectedId, ?int $foundId, array $aspects): void
-    {
+    private function finding(
+        int $id,
+        string $account,
+        string $reason,
+        Row $row,
+        ?int $expectedId,
+        ?int $foundId,
+        array $aspects,
+    ): void {
         $this->database->insert('finding', [
-            'conversation_id' => $id, 'account' => $account, 'reason' => $reason, 'place' => $row->int('place'), 'expected_id' => $expectedId, 'found_id' => $foundId,
-            'kind' => $row->text('kind'), 'sent_at' => $row->int('sent_at'), 'sender_key' => $row->nullableText('sender_key'), 'from_owner' => $row->int('from_owner'), 'aspects' => implode(',', $aspects),
+            'conversation_id' => $id, 'account' => $account, 'reason' => $reason, 'place' => $row->int('place'),
+            'expected_id' => $expectedId, 'found_id' => $foundId,
+            'kind' => $row->text('kind'), 'sent_at' => $row->int('sent_at'),
+            'sender_key' => $row->nullableText('sender_key'), 'from_owner' => $row->int('from_owner'),
+            'aspects' => implode(',', $aspects),
         ]);
     }
 
@@ -382,7 +452,9 @@ final class Comparison
                 $differing[] = $name;
             }
         }
-        $members = static fn (StoredConversation $c): array => array_map(static fn (Member $m): array => $m->canonical(), $c->conversation->members);
+        $members = static fn (StoredConversation $c): array => array_map(
+            static fn (Member $m): array => $m->canonical(), $c->conversation->members,
+        );
         if ($members($expected) !== $members($found)) {
             $differing[] = 'members';
         }
@@ -402,27 +474,53 @@ final class Comparison
      * @param list<string>                 $settings
      * @param array<string>                $rules
      */
-    private function fill(int $id, Verdict $verdict, array $accounts, int $extra, ?int $expectedId, ?int $foundId, ?array $times, array $settings, array $rules): void
-    {
+    private function fill(
+        int $id,
+        Verdict $verdict,
+        array $accounts,
+        int $extra,
+        ?int $expectedId,
+        ?int $foundId,
+        ?array $times,
+        array $settings,
+        array $rules,
+    ): void {
         $sides = [];
-        foreach (['e' => ['expected', $expectedId, $this->expected], 'f' => ['found', $foundId, $this->found]] as $schema => [$side, $conversationId, $store]) {
+        foreach ([
+            'e' => ['expected', $expectedId, $this->expected], 'f' => ['found', $foundId, $this->found],
+        ] as $schema => [$side, $conversationId, $store]) {
             [$first, $count] = null === $conversationId ? [0, 0] : $store->range($conversationId);
             [$earliest, $latest] = $times ?? $this->times($schema, $first, $count);
-            $attachments = $this->database->one("SELECT COUNT(*) AS n FROM $schema.attachment a WHERE a.message_id >= ? AND a.message_id < ? AND a.presence IN ('present', 'wrong_type')", [$first, $first + $count]);
-            $people = $this->database->one("SELECT COUNT(*) AS n FROM $schema.member WHERE conversation_id = ?", [$conversationId]);
+            $attachments = $this->database->one(
+                "SELECT COUNT(*) AS n FROM $schema.attachment a WHERE a.message_id >= ? AND a.message_id < ? "
+                    ."AND a.presence IN ('present', 'wrong_type')",
+                [$first, $first + $count],
+            );
+            $people = $this->database->one(
+                "SELECT COUNT(*) AS n FROM $schema.member WHERE conversation_id = ?", [$conversationId],
+            );
             $sides += [
                 "messages_$side" => $count, "first_$side" => $earliest, "last_$side" => $latest,
                 "attachments_$side" => $attachments?->int('n'), "people_$side" => $people?->int('n'),
             ];
         }
-        $values = ['verdict' => $verdict->value, ...$accounts, 'extra' => $extra, ...$sides, 'settings' => implode(',', $settings), 'rules' => implode(',', $rules)];
-        $this->database->run('UPDATE conversation SET '.implode(', ', array_map(static fn (string $c): string => "$c = :$c", array_keys($values))).' WHERE conversation_id = :id', [...$values, 'id' => $id]);
+        $values = [
+            'verdict' => $verdict->value, ...$accounts, 'extra' => $extra, ...$sides,
+            'settings' => implode(',', $settings), 'rules' => implode(',', $rules),
+        ];
+        $this->database->run(
+            'UPDATE conversation SET '.implode(
+                ', ', array_map(static fn (string $c): string => "$c = :$c", array_keys($values)),
+            ).' WHERE conversation_id = :id',
+            [...$values, 'id' => $id],
+        );
     }
 
     /** @return array{int|null, int|null} times of the first and the last of a side's messages */
     private function times(string $schema, int $first, int $count): array
     {
-        $sql = "SELECT MIN(sent_at) AS first, MAX(sent_at) AS last FROM $schema.message WHERE message_id >= ? AND message_id < ?";
+        $sql = 'SELECT MIN(sent_at) AS first, MAX(sent_at) AS '
+            ."last FROM $schema.message WHERE message_id >= ? AND message_id < ?";
         $times = $this->database->one($sql, [$first, $first + $count]);
 
         return [$times?->nullableInt('first'), $times?->nullableInt('last')];
@@ -438,7 +536,10 @@ final class Comparison
     private static function differing(Message $expected, Message $found): array
     {
         $differing = [];
-        [$here, $there] = [array_combine(MessageRow::COLUMNS, MessageRow::values($expected)), array_combine(MessageRow::COLUMNS, MessageRow::values($found))];
+        [$here, $there] = [
+            array_combine(MessageRow::COLUMNS, MessageRow::values($expected)),
+            array_combine(MessageRow::COLUMNS, MessageRow::values($found)),
+        ];
         foreach (self::ASPECTS as $column => $aspect) {
             if ($here[$column] !== $there[$column]) {
                 $differing[] = $aspect;
@@ -467,7 +568,9 @@ final class Comparison
                 return 'attachment_not_there';
             }
             if ($attachment->canonical() !== $there[$index]) {
-                return $attachment->presence->hasFile() && !$found->attachments[$index]->presence->hasFile() ? 'attachment_not_there' : 'attachment_different';
+                return $attachment->presence->hasFile() && !$found->attachments[$index]->presence->hasFile()
+                    ? 'attachment_not_there'
+                    : 'attachment_different';
             }
         }
 

@@ -49,6 +49,8 @@ final class LongestOrder
             $inside[$n] = $n;
         }
 
-        return array_values(array_filter($this->ids, static fn (int $n): bool => !isset($inside[$n]), \ARRAY_FILTER_USE_KEY));
+        return array_values(
+            array_filter($this->ids, static fn (int $n): bool => !isset($inside[$n]), \ARRAY_FILTER_USE_KEY),
+        );
     }
 }

@@ -10,8 +10,17 @@ use Geschenk\Core\Sqlite\Row;
 /**
  * The outcome of a comparison, read from its file.
  *
- * @phpstan-type ConversationRow array{id: int, key: string, title: string|null, kind: string, verdict: string, arrived: int, changed: int, left_out: int, missing: int, extra: int, added: int, added_missing: int, messages_expected: int, messages_found: int, attachments_expected: int, attachments_found: int, people_expected: int, people_found: int, first_expected: int|null, first_found: int|null, last_expected: int|null, last_found: int|null, settings: list<string>, rules: list<string>}
- * @phpstan-type FindingRow array{id: int, account: string, reason: string, place: int|null, expected_id: int|null, found_id: int|null, kind: string, sent_at: int, sender_key: string|null, from_owner: bool, aspects: list<string>}
+ * @phpstan-type ConversationRow array{
+ *     id: int, key: string, title: string|null, kind: string, verdict: string, arrived: int, changed: int,
+ *     left_out: int, missing: int, extra: int, added: int, added_missing: int, messages_expected: int,
+ *     messages_found: int, attachments_expected: int, attachments_found: int, people_expected: int, people_found: int,
+ *     first_expected: int|null, first_found: int|null, last_expected: int|null, last_found: int|null,
+ *     settings: list<string>, rules: list<string>,
+ * }
+ * @phpstan-type FindingRow array{
+ *     id: int, account: string, reason: string, place: int|null, expected_id: int|null, found_id: int|null,
+ *     kind: string, sent_at: int, sender_key: string|null, from_owner: bool, aspects: list<string>,
+ * }
  */
 final class Result
 {
@@ -24,10 +33,21 @@ final class Result
 
     public function totals(): Totals
     {
-        $row = $this->database->one("SELECT COUNT(*) AS conversations, SUM(arrived) AS arrived, SUM(changed) AS changed, SUM(left_out) AS left_out, SUM(missing) AS missing, SUM(extra) AS extra, SUM(arrived + changed + left_out + missing) AS messages, SUM(settings <> '') + SUM(verdict = 'missing' AND missing = 0 AND added_missing = 0 AND settings = '') AS settings, SUM(added) AS added, SUM(added_missing) AS added_missing, SUM(verdict = 'extra' AND extra = 0) AS conversations_extra, (SELECT SUM(differing) FROM account) AS account FROM conversation") ?? new Row([]);
+        $row = $this->database->one(
+            'SELECT COUNT(*) AS conversations, SUM(arrived) AS arrived, SUM(changed) AS changed, '
+                .'SUM(left_out) AS left_out, SUM(missing) AS missing, SUM(extra) AS extra, '
+                .'SUM(arrived + changed + left_out + missing) AS messages, '
+                ."SUM(settings <> '') + SUM(verdict = 'missing' AND missing = 0 AND added_missing = 0 "
+                ."AND settings = '') AS settings, SUM(added) AS added, SUM(added_missing) AS added_missing, "
+                ."SUM(verdict = 'extra' AND extra = 0) AS conversations_extra, (SELECT SUM(differing) "
+                .'FROM account) AS account FROM conversation',
+        ) ?? new Row([]);
         $n = static fn (string $column): int => $row->nullableInt($column) ?? 0;
 
-        return new Totals($n('conversations'), $n('messages'), $n('arrived'), $n('changed'), $n('left_out'), $n('missing'), $n('extra'), $n('settings'), $n('added'), $n('added_missing'), $n('account'), $n('conversations_extra'));
+        return new Totals(
+            $n('conversations'), $n('messages'), $n('arrived'), $n('changed'), $n('left_out'), $n('missing'),
+            $n('extra'), $n('settings'), $n('added'), $n('added_missing'), $n('account'), $n('conversations_extra'),
+        );
     }
 
     /**
@@ -38,14 +58,25 @@ final class Result
     public function conversations(): array
     {
         $list = [];
-        foreach ($this->database->few("SELECT * FROM conversation ORDER BY CASE verdict WHEN 'missing' THEN 0 WHEN 'extra' THEN 1 WHEN 'left_out' THEN 2 WHEN 'changed' THEN 3 ELSE 4 END, missing DESC, last_expected DESC NULLS LAST, conversation_id") as $row) {
+        foreach ($this->database->few(
+            "SELECT * FROM conversation ORDER BY CASE verdict WHEN 'missing' THEN 0 WHEN 'extra' THEN 1 WHEN "
+                ."'left_out' THEN 2 WHEN 'changed' THEN 3 ELSE 4 END, missing DESC, last_expected DESC NULLS LAST, "
+                .'conversation_id',
+        ) as $row) {
             $list[] = [
-                'id' => $row->int('conversation_id'), 'key' => $row->text('key'), 'title' => $row->nullableText('title'), 'kind' => $row->text('kind'), 'verdict' => $row->text('verdict'),
-                'arrived' => $row->int('arrived'), 'changed' => $row->int('changed'), 'left_out' => $row->int('left_out'), 'missing' => $row->int('missing'), 'extra' => $row->int('extra'), 'added' => $row->int('added'), 'added_missing' => $row->int('added_missing'),
+                'id' => $row->int('conversation_id'), 'key' => $row->text('key'),
+                'title' => $row->nullableText('title'), 'kind' => $row->text('kind'),
+                'verdict' => $row->text('verdict'),
+                'arrived' => $row->int('arrived'), 'changed' => $row->int('changed'),
+                'left_out' => $row->int('left_out'), 'missing' => $row->int('missing'), 'extra' => $row->int('extra'),
+                'added' => $row->int('added'), 'added_missing' => $row->int('added_missing'),
                 'messages_expected' => $row->int('messages_expected'), 'messages_found' => $row->int('messages_found'),
-                'attachments_expected' => $row->int('attachments_expected'), 'attachments_found' => $row->int('attachments_found'),
+                'attachments_expected' => $row->int(
+                    'attachments_expected',
+                ), 'attachments_found' => $row->int('attachments_found'),
                 'people_expected' => $row->int('people_expected'), 'people_found' => $row->int('people_found'),
-                'first_expected' => $row->nullableInt('first_expected'), 'first_found' => $row->nullableInt('first_found'),
+                'first_expected' => $row->nullableInt('first_expected'),
+                'first_found' => $row->nullableInt('first_found'),
                 'last_expected' => $row->nullableInt('last_expected'), 'last_found' => $row->nullableInt('last_found'),
                 'settings' => self::words($row->text('settings')), 'rules' => self::words($row->text('rules')),
             ];
@@ -63,7 +94,9 @@ final class Result
     {
         $months = [];
         foreach ($this->database->few('SELECT * FROM month ORDER BY conversation_id, month') as $row) {
-            $months[$row->int('conversation_id')][] = ['month' => $row->text('month'), 'expected' => $row->int('expected'), 'there' => $row->int('there')];
+            $months[$row->int('conversation_id')][] = [
+                'month' => $row->text('month'), 'expected' => $row->int('expected'), 'there' => $row->int('there'),
+            ];
         }
 
         return $months;
@@ -73,10 +106,15 @@ final class Result
     public function findings(int $conversationId, int $from = 0, int $limit = 200): array
     {
         return array_map(static fn (Row $row): array => [
-            'id' => $row->int('finding_id'), 'account' => $row->text('account'), 'reason' => $row->text('reason'), 'place' => $row->nullableInt('place'), 'expected_id' => $row->nullableInt('expected_id'),
-            'found_id' => $row->nullableInt('found_id'), 'kind' => $row->text('kind'), 'sent_at' => $row->int('sent_at'), 'sender_key' => $row->nullableText('sender_key'),
+            'id' => $row->int('finding_id'), 'account' => $row->text('account'), 'reason' => $row->text('reason'),
+            'place' => $row->nullableInt('place'), 'expected_id' => $row->nullableInt('expected_id'),
+            'found_id' => $row->nullableInt('found_id'), 'kind' => $row->text('kind'),
+            'sent_at' => $row->int('sent_at'), 'sender_key' => $row->nullableText('sender_key'),
             'from_owner' => $row->bool('from_owner'), 'aspects' => self::words($row->text('aspects')),
-        ], $this->database->few('SELECT * FROM finding WHERE conversation_id = ? ORDER BY finding_id LIMIT ? OFFSET ?', [$conversationId, $limit, $from]));
+        ], $this->database->few(
+            'SELECT * FROM finding WHERE conversation_id = ? ORDER BY finding_id LIMIT ? OFFSET ?',
+            [$conversationId, $limit, $from],
+        ));
     }
 
     /**
@@ -86,7 +124,13 @@ final class Result
      */
     public function account(): array
     {
-        return array_map(static fn (Row $row): array => ['what' => $row->text('what'), 'expected' => $row->int('expected'), 'found' => $row->int('found'), 'differing' => $row->int('differing')], $this->database->few('SELECT * FROM account ORDER BY what'));
+        return array_map(
+            static fn (Row $row): array => [
+                'what' => $row->text('what'), 'expected' => $row->int('expected'), 'found' => $row->int('found'),
+                'differing' => $row->int('differing'),
+            ],
+            $this->database->few('SELECT * FROM account ORDER BY what'),
+        );
     }
 
     /**
@@ -98,11 +142,13 @@ final class Result
     public function accountDifferences(int $limit = 200): array
     {
         $sql = <<<'SQL'
-            SELECT what, CAST(subject AS BLOB) AS subject, how, CAST(called AS BLOB) AS called FROM account_difference ORDER BY rowid LIMIT ?
+            SELECT what, CAST(subject AS BLOB) AS subject, how, CAST(called AS BLOB) AS called FROM account_difference
+                ORDER BY rowid LIMIT ?
             SQL;
 
         return array_map(static fn (Row $row): array => [
-            'what' => $row->text('what'), 'subject' => $row->nullableText('subject'), 'called' => $row->nullableText('called'),
+            'what' => $row->text('what'), 'subject' => $row->nullableText('subject'),
+            'called' => $row->nullableText('called'),
             'how' => $row->text('how'),
         ], $this->database->few($sql, [$limit]));
     }
@@ -115,7 +161,9 @@ final class Result
     public function reasons(): array
     {
         $reasons = [];
-        foreach ($this->database->few('SELECT reason, COUNT(*) AS n FROM finding GROUP BY reason ORDER BY n DESC') as $row) {
+        foreach ($this->database->few(
+            'SELECT reason, COUNT(*) AS n FROM finding GROUP BY reason ORDER BY n DESC',
+        ) as $row) {
             $reasons[$row->text('reason')] = $row->int('n');
         }
 

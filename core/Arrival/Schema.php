@@ -21,12 +21,16 @@ final class Schema
             first_expected INTEGER, first_found INTEGER, last_expected INTEGER, last_found INTEGER,
             settings TEXT NOT NULL DEFAULT '', rules TEXT NOT NULL DEFAULT ''
         );
-        CREATE TABLE month (conversation_id INTEGER NOT NULL, month TEXT NOT NULL, expected INTEGER NOT NULL, there INTEGER NOT NULL, PRIMARY KEY (conversation_id, month)) WITHOUT ROWID;
+        CREATE TABLE month (conversation_id INTEGER NOT NULL, month TEXT NOT NULL, expected INTEGER NOT NULL,
+            there INTEGER NOT NULL, PRIMARY KEY (conversation_id, month)) WITHOUT ROWID;
         CREATE TABLE finding (
-            finding_id INTEGER PRIMARY KEY, conversation_id INTEGER NOT NULL, account TEXT NOT NULL, reason TEXT NOT NULL, place INTEGER,
-            expected_id INTEGER, found_id INTEGER, kind TEXT NOT NULL, sent_at INTEGER NOT NULL, sender_key TEXT, from_owner INTEGER NOT NULL, aspects TEXT NOT NULL
+            finding_id INTEGER PRIMARY KEY, conversation_id INTEGER NOT NULL, account TEXT NOT NULL,
+                reason TEXT NOT NULL, place INTEGER,
+            expected_id INTEGER, found_id INTEGER, kind TEXT NOT NULL, sent_at INTEGER NOT NULL, sender_key TEXT,
+                from_owner INTEGER NOT NULL, aspects TEXT NOT NULL
         );
-        CREATE TABLE account (what TEXT PRIMARY KEY, expected INTEGER NOT NULL, found INTEGER NOT NULL, differing INTEGER NOT NULL) WITHOUT ROWID;
+        CREATE TABLE account (what TEXT PRIMARY KEY, expected INTEGER NOT NULL, found INTEGER NOT NULL,
+            differing INTEGER NOT NULL) WITHOUT ROWID;
         CREATE TABLE account_difference (what TEXT NOT NULL, subject, how TEXT NOT NULL, called TEXT);
         CREATE INDEX finding_conversation ON finding (conversation_id, finding_id);
         SQL;

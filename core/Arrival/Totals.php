@@ -36,7 +36,12 @@ final readonly class Totals
         public int $conversationsExtra,
     ) {
         if ($arrived + $changed + $leftOut + $missing !== $messages) {
-            throw new \LogicException(sprintf('The accounts do not add up: %d + %d + %d + %d is not %d.', $arrived, $changed, $leftOut, $missing, $messages));
+            throw new \LogicException(
+                sprintf(
+                    'The accounts do not add up: %d + %d + %d + %d is not %d.', $arrived, $changed, $leftOut, $missing,
+                    $messages,
+                ),
+            );
         }
     }
 
@@ -61,8 +66,10 @@ final readonly class Totals
     public function toArray(): array
     {
         return [
-            'conversations' => $this->conversations, 'messages' => $this->messages, 'arrived' => $this->arrived, 'changed' => $this->changed, 'left_out' => $this->leftOut,
-            'missing' => $this->missing, 'extra' => $this->extra, 'settings_differing' => $this->settingsDiffering, 'added' => $this->added,
+            'conversations' => $this->conversations, 'messages' => $this->messages, 'arrived' => $this->arrived,
+            'changed' => $this->changed, 'left_out' => $this->leftOut,
+            'missing' => $this->missing, 'extra' => $this->extra, 'settings_differing' => $this->settingsDiffering,
+            'added' => $this->added,
             'added_missing' => $this->addedMissing, 'account_differing' => $this->accountDiffering,
             'conversations_extra' => $this->conversationsExtra, 'complete' => $this->complete(),
         ];

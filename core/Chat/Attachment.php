@@ -11,7 +11,8 @@ final readonly class Attachment
      * @param string      $path       relative to the messenger's data folder, always with forward slashes
      * @param string|null $shownName  the name that the sender gave the file
      * @param int         $bytes      size of the file found; where there is none, the size that the row claims
-     * @param string|null $sha256     64 lower-case hexadecimal digits; null when there are no bytes or nobody hashed them
+     * @param string|null $sha256     64 lower-case hexadecimal digits; null when there are no bytes or nobody hashed
+     *                                them
      * @param int|null    $durationMs length of a recording
      * @param int|null    $width      pixels
      * @param int|null    $height     pixels
@@ -36,18 +37,29 @@ final readonly class Attachment
     /** The same file, as the film that belongs to the still before it. */
     public function asMotion(): self
     {
-        return new self($this->path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence, $this->durationMs, $this->width, $this->height, $this->preview, true);
+        return new self(
+            $this->path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence,
+            $this->durationMs, $this->width, $this->height, $this->preview, true,
+        );
     }
 
     public function lasting(?int $durationMs): self
     {
-        return new self($this->path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence, $durationMs, $this->width, $this->height, $this->preview, $this->isMotion);
+        return new self(
+            $this->path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence, $durationMs,
+            $this->width, $this->height, $this->preview, $this->isMotion,
+        );
     }
 
     /** The same file, as one that belongs to no still. */
     public function asStandalone(): self
     {
-        return $this->isMotion ? new self($this->path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence, $this->durationMs, $this->width, $this->height, $this->preview) : $this;
+        return $this->isMotion
+            ? new self(
+                $this->path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence,
+                $this->durationMs, $this->width, $this->height, $this->preview,
+            )
+            : $this;
     }
 
     /**
@@ -62,8 +74,12 @@ final readonly class Attachment
         $there = $this->presence->hasFile();
 
         return [
-            $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $there ? $this->presence->canonical() : 'absent',
-            $this->durationMs, $this->width, $this->height, null === $this->preview ? null : hash('sha256', $this->preview), $this->isMotion,
+            $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $there
+                ? $this->presence->canonical()
+                : 'absent',
+            $this->durationMs, $this->width, $this->height, null === $this->preview
+                ? null
+                : hash('sha256', $this->preview), $this->isMotion,
         ];
     }
 }

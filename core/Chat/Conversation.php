@@ -10,7 +10,8 @@ final readonly class Conversation
     public const MUTED_FOR_GOOD = -1;
 
     /**
-     * @param string                     $key          platform-neutral identity: the handle without the platform's suffix
+     * @param string                     $key          platform-neutral identity: the handle without the platform's
+     * suffix
      * @param int|null                   $pinPlace     1 is the topmost pinned conversation; null is not pinned
      * @param int|null                   $mutedUntil   null is not muted, MUTED_FOR_GOOD has no end
      * @param int                        $unread       messages not yet seen by the owner
@@ -21,7 +22,8 @@ final readonly class Conversation
      * @param bool                       $markedUnread set by the owner's hand
      * @param string|null                $picture      bytes of its picture
      * @param list<string>               $labels       names of the labels on it, in their order
-     * @param bool                       $hidden       kept out of the list of conversations by a rebuild of the messenger
+     * @param bool                       $hidden       kept out of the list of conversations by a rebuild of the
+     * messenger
      */
     public function __construct(
         public string $key,
@@ -67,7 +69,9 @@ final readonly class Conversation
             'marked_unread' => $this->markedUnread,
             'picture' => null === $this->picture ? null : hash('sha256', $this->picture),
             // Each with its length: a label may hold any byte.
-            'labels' => implode('', array_map(static fn (string $label): string => strlen($label).':'.$label, $this->labels)),
+            'labels' => implode(
+                '', array_map(static fn (string $label): string => strlen($label).':'.$label, $this->labels),
+            ),
             'hidden' => $this->hidden,
         ];
     }

@@ -6,11 +6,14 @@ namespace Geschenk\Core\Chat;
 
 use Geschenk\Core\Chat\Content\Content;
 
-/** One message of one conversation. Times are milliseconds since 1970 UTC and may be zero, negative or in the future. */
+/**
+ * One message of one conversation. Times are milliseconds since 1970 UTC and may be zero, negative or in the future.
+ */
 final readonly class Message
 {
     /**
-     * @param string|null                $wireId      the id under which the messenger's network knows it; may be absent or used twice
+     * @param string|null                $wireId      the id under which the messenger's network knows it; may be absent
+     * or used twice
      * @param string|null                $senderKey   null with $fromOwner false: nobody in particular, as for a notice
      * @param string|null                $text        bytes as found, usually UTF-8, never repaired
      * @param string|null                $replyTo     wire id of the answered message, which may be gone

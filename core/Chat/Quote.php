@@ -8,8 +8,13 @@ namespace Geschenk\Core\Chat;
 final readonly class Quote
 {
     /** @param int|null $sentAt milliseconds since 1970 UTC */
-    public function __construct(public ?string $senderKey, public bool $fromOwner, public Kind $kind, public ?string $text, public ?int $sentAt)
-    {
+    public function __construct(
+        public ?string $senderKey,
+        public bool $fromOwner,
+        public Kind $kind,
+        public ?string $text,
+        public ?int $sentAt,
+    ) {
     }
 
     /** @return array{string|null, bool, string, string|null, int|null} */

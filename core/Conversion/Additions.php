@@ -43,11 +43,16 @@ final class Additions
         $this->spread[] = $conversationId;
     }
 
-    /** @param int $newest when the list's last message was sent, milliseconds since 1970 UTC: the notice stands there */
+    /**
+     * @param int $newest when the list's last message was sent, milliseconds since 1970 UTC: the notice stands there
+     */
     public function notice(Conversation $list, int $messages, int $newest): void
     {
         $text = sprintf('%s · %d people · %d messages', $list->title ?? $list->key, count($list->members), $messages);
-        $this->notices[] = new Message(null, null, false, Kind::Notice, null, $newest, null, DeliveryState::Received, notice: new Notice(NoticeKind::ListStayed, null, null, $text));
+        $this->notices[] = new Message(
+            null, null, false, Kind::Notice, null, $newest, null, DeliveryState::Received,
+            notice: new Notice(NoticeKind::ListStayed, null, null, $text),
+        );
     }
 
     /**
@@ -61,7 +66,11 @@ final class Additions
         $writer = new StoreWriter($path);
         $chats->copyFrame($writer);
         $writer->judgedAt($judgedAt);
-        /** @var array<string, list<array{Message, int}>> $copies by the key of the conversation that gets them, with the original's id */
+        /**
+         * @var array<string, list<array{
+         *     Message, int,
+         * }>> $copies by the key of the conversation that gets them, with the original's id
+         */
         $copies = [];
         foreach ($this->spread as $id) {
             foreach ($this->copiesOf($chats, $writer, $chats->conversationById($id)) as $key => $list) {
@@ -85,12 +94,20 @@ final class Additions
             }
         }
         foreach ($copies as $key => $added) {
-            $conversation = new Conversation($key, ConversationKind::Direct, null, null, null, false, null, null, 0, null, [new Member($key, MemberRole::Member, null, null)]);
+            $conversation = new Conversation(
+                $key, ConversationKind::Direct, null, null, null, false, null, null, 0, null,
+                [new Member($key, MemberRole::Member, null, null)],
+            );
             $this->merge($writer, new StoredConversation(0, $conversation, Fate::Added, []), [], $added);
         }
         if ([] !== $this->notices) {
-            $conversation = new Conversation($self, ConversationKind::NotesToSelf, null, null, null, false, null, null, 0, null, []);
-            $this->merge($writer, new StoredConversation(0, $conversation, Fate::Added, []), [], array_map(static fn (Message $m): array => [$m, null], $this->notices));
+            $conversation = new Conversation(
+                $self, ConversationKind::NotesToSelf, null, null, null, false, null, null, 0, null, [],
+            );
+            $this->merge(
+                $writer, new StoredConversation(0, $conversation, Fate::Added, []), [],
+                array_map(static fn (Message $m): array => [$m, null], $this->notices),
+            );
         }
         $chats->close();
         $writer->finish();
@@ -108,9 +125,16 @@ final class Additions
         foreach ($chats->messages($list->id) as $stored) {
             $origin = $writer->message($id, $stored->message, $stored->fate, $stored->rules);
             foreach ($list->conversation->members as $member) {
-                $theirs = array_values(array_filter($stored->message->receipts, static fn (Receipt $r): bool => $r->personKey === $member->personKey));
+                $theirs = array_values(
+                    array_filter(
+                        $stored->message->receipts,
+                        static fn (Receipt $r): bool => $r->personKey === $member->personKey,
+                    ),
+                );
                 $copies[$member->personKey][] = [$stored->message->with([
-                    'receipts' => array_map(fn (Receipt $r): Receipt => $this->route->target->heardTimes ? $r : $r->withoutHeard(), $theirs),
+                    'receipts' => array_map(
+                        fn (Receipt $r): Receipt => $this->route->target->heardTimes ? $r : $r->withoutHeard(), $theirs,
+                    ),
                     'effect' => $this->route->target->sendEffects ? $stored->message->effect : null,
                     'quote' => null, 'replyTo' => null,
                 ]), $origin];
@@ -131,7 +155,10 @@ final class Additions
         $fate = $stored->fate;
         if ([] !== $added && !$fate->isWritten()) {
             // A conversation that stays behind itself still takes what is added to it, with nothing of its own.
-            $conversation = new Conversation($conversation->key, $conversation->kind, null, null, null, false, null, null, 0, null, $conversation->members);
+            $conversation = new Conversation(
+                $conversation->key, $conversation->kind, null, null, null, false, null, null, 0, null,
+                $conversation->members,
+            );
             $fate = Fate::Changed;
         }
         $id = $writer->conversation($conversation, $fate, $stored->rules);

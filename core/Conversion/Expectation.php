@@ -26,7 +26,11 @@ final class Expectation
     private StoreEditor $editor;
     /** @var array<int, array{Conversation, list<string>}> conversations that rules touch as such, and by which */
     private array $touched;
-    /** @var array<string, array{messages: int, conversations: array<int, true>, example: array{string, string|null, int|null}|null}> */
+    /**
+     * @var array<string, array{
+     *     messages: int, conversations: array<int, true>, example: array{string, string|null, int|null}|null,
+     * }>
+     */
     private array $counts;
 
     /** @param list<LossRule> $rules */
@@ -63,7 +67,10 @@ final class Expectation
         $this->database = Database::create($part);
         $this->editor = new StoreEditor($this->database);
         try {
-            $this->database->execute('BEGIN; CREATE TEMP TABLE touched (message_id INTEGER PRIMARY KEY, conversation_id INTEGER NOT NULL, bits INTEGER NOT NULL)');
+            $this->database->execute(
+                'BEGIN; CREATE TEMP TABLE touched (message_id INTEGER PRIMARY KEY, conversation_id INTEGER NOT NULL, '
+                    .'bits INTEGER NOT NULL)',
+            );
             $additions = new Additions($this->route);
             foreach ($this->rules as $rule) {
                 $this->conversations($chats, $rule, $additions);
@@ -98,7 +105,10 @@ final class Expectation
     private function account(ChatStore $chats): void
     {
         $ofBusiness = [] !== $chats->labels() || [] !== $chats->cannedAnswers();
-        $this->database->run("UPDATE about SET value = ? WHERE name = 'edition'", [$this->route->target->editionOf($chats->source()->edition, $ofBusiness)]);
+        $this->database->run(
+            "UPDATE about SET value = ? WHERE name = 'edition'",
+            [$this->route->target->editionOf($chats->source()->edition, $ofBusiness)],
+        );
         $this->database->run("INSERT OR REPLACE INTO about VALUES ('judged_at', ?)", [(string) $this->route->moment]);
     }
 
@@ -109,7 +119,9 @@ final class Expectation
             return;
         }
         $choice = $this->route->choiceOf($rule);
-        foreach ($this->database->few("SELECT conversation_id, first_message_id, messages FROM conversation c WHERE c.fate NOT IN ('left_out', 'spread') AND ($condition)") as $row) {
+        $conversations = "SELECT conversation_id, first_message_id, messages FROM conversation c
+            WHERE c.fate NOT IN ('left_out', 'spread') AND ($condition)";
+        foreach ($this->database->few($conversations) as $row) {
             $id = $row->int('conversation_id');
             [$conversation, $rules] = $this->touched[$id] ?? [$chats->conversationById($id)->conversation, []];
             $fate = match ($choice->outcome) {
@@ -121,12 +133,21 @@ final class Expectation
             $messages = 0;
             if (Fate::Changed !== $fate) {
                 $messages = $row->int('messages');
-                $this->database->run('UPDATE message SET fate = ?, rules = json_array(?) WHERE message_id >= ? AND message_id < ?', [$fate->value, $rule->name(), $row->int('first_message_id'), $row->int('first_message_id') + $messages]);
+                $this->database->run(
+                    'UPDATE message SET fate = ?, rules = json_array(?) WHERE message_id >= ? AND message_id < ?',
+                    [
+                        $fate->value, $rule->name(), $row->int('first_message_id'),
+                        $row->int('first_message_id') + $messages,
+                    ],
+                );
             }
             $this->touched[$id] = [$rule->changeConversation($conversation, $choice), [...$rules, $rule->name()]];
             match ($choice->outcome) {
                 Outcome::Spread => $additions->spread($id),
-                Outcome::Noticed => $additions->notice($conversation, $messages, $this->newest($row->int('first_message_id'), $messages) ?? $conversation->createdAt ?? 1),
+                Outcome::Noticed => $additions->notice(
+                    $conversation, $messages,
+                    $this->newest($row->int('first_message_id'), $messages) ?? $conversation->createdAt ?? 1,
+                ),
                 default => null,
             };
             $this->count($rule, $id, $conversation->key, $messages, null, null);
@@ -135,7 +156,10 @@ final class Expectation
 
     private function newest(int $first, int $messages): ?int
     {
-        return $this->database->one('SELECT MAX(sent_at) AS newest FROM message WHERE message_id >= ? AND message_id < ?', [$first, $first + $messages])?->nullableInt('newest');
+        return $this->database->one(
+            'SELECT MAX(sent_at) AS newest FROM message WHERE message_id >= ? AND message_id < ?',
+            [$first, $first + $messages],
+        )?->nullableInt('newest');
     }
 
     /** Asks all rules of all messages in one go; what is touched is kept with a bit a rule. */
@@ -146,24 +170,40 @@ final class Expectation
             $condition = $rule->messages($this->route);
             $bits .= null === $condition ? '' : sprintf(' | CASE WHEN %s THEN %d ELSE 0 END', $condition, 1 << $n);
         }
-        $this->database->execute("INSERT INTO touched SELECT * FROM (SELECT message_id, conversation_id, $bits AS bits FROM message m WHERE m.fate NOT IN ('left_out', 'spread')) WHERE bits <> 0");
+        $this->database->execute(
+            "INSERT INTO touched SELECT * FROM (SELECT message_id, conversation_id, $bits AS bits FROM message m "
+                ."WHERE m.fate NOT IN ('left_out', 'spread')) WHERE bits <> 0",
+        );
     }
 
     private function messages(ChatStore $chats, int $number, LossRule $rule): void
     {
         $name = $rule->name();
         $bit = 1 << $number;
-        $touched = $this->database->few('SELECT conversation_id, COUNT(*) AS n, MIN(message_id) AS first FROM touched WHERE bits & ? GROUP BY conversation_id ORDER BY first', [$bit]);
+        $touched = $this->database->few(
+            'SELECT conversation_id, COUNT(*) AS n, MIN(message_id) AS first FROM touched WHERE bits & ? '
+                .'GROUP BY conversation_id ORDER BY first',
+            [$bit],
+        );
         if ([] === $touched) {
             return;
         }
         $fate = Outcome::LeftOut === $this->route->choiceOf($rule)->outcome ? Fate::LeftOut : Fate::Changed;
         foreach ($touched as $row) {
             $id = $row->int('conversation_id');
-            $first = $this->database->one('SELECT kind, sent_at FROM message WHERE message_id = ?', [$row->int('first')]);
-            $this->count($rule, $id, $chats->conversationById($id)->conversation->key, $row->int('n'), $first?->text('kind'), $first?->int('sent_at'));
+            $first = $this->database->one(
+                'SELECT kind, sent_at FROM message WHERE message_id = ?', [$row->int('first')],
+            );
+            $this->count(
+                $rule, $id, $chats->conversationById($id)->conversation->key, $row->int('n'), $first?->text('kind'),
+                $first?->int('sent_at'),
+            );
         }
-        $this->database->run("UPDATE message SET fate = ?, rules = CASE WHEN rules IS NULL THEN json_array(?) ELSE json_insert(rules, '$[#]', ?) END WHERE message_id IN (SELECT message_id FROM touched WHERE bits & ?)", [$fate->value, $name, $name, $bit]);
+        $this->database->run(
+            'UPDATE message SET fate = ?, rules = CASE WHEN rules IS NULL THEN json_array(?) ELSE json_insert(rules, '
+                ."'$[#]', ?) END WHERE message_id IN (SELECT message_id FROM touched WHERE bits & ?)",
+            [$fate->value, $name, $name, $bit],
+        );
         if (Fate::LeftOut === $fate) {
             // What stays behind is nobody else's affair.
             $this->database->run('DELETE FROM touched WHERE bits & ?', [$bit]);
@@ -174,7 +214,9 @@ final class Expectation
     private function changeMessages(ChatStore $chats): void
     {
         foreach ($this->database->rows('SELECT message_id, bits FROM touched ORDER BY message_id') as $row) {
-            $stored = $chats->message($row->int('message_id')) ?? throw new \LogicException('A message vanished while it was planned.');
+            $stored = $chats->message($row->int('message_id')) ?? throw new \LogicException(
+                'A message vanished while it was planned.',
+            );
             $message = $stored->message;
             foreach ($this->rules as $number => $rule) {
                 if (0 !== ($row->int('bits') & (1 << $number))) {
@@ -188,13 +230,20 @@ final class Expectation
         $this->editor->finish();
     }
 
-    private function count(LossRule $rule, int $conversation, string $key, int $messages, ?string $kind, ?int $sentAt): void
-    {
+    private function count(
+        LossRule $rule,
+        int $conversation,
+        string $key,
+        int $messages,
+        ?string $kind,
+        ?int $sentAt,
+    ): void {
         $this->counts[$rule->name()] ??= ['messages' => 0, 'conversations' => [], 'example' => null];
         $this->counts[$rule->name()]['messages'] += $messages;
         $this->counts[$rule->name()]['conversations'][$conversation] = true;
         // A message is a better example than a conversation alone.
-        if (null === $this->counts[$rule->name()]['example'] || (null !== $kind && null === $this->counts[$rule->name()]['example'][1])) {
+        if (null === $this->counts[$rule->name()]['example']
+            || (null !== $kind && null === $this->counts[$rule->name()]['example'][1])) {
             $this->counts[$rule->name()]['example'] = [$key, $kind, $sentAt];
         }
     }

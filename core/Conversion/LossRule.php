@@ -8,8 +8,8 @@ use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\Message;
 
 /**
- * One thing that a receiving format can't hold, or holds only in a changed form. What a rule touches is said in SQL over
- * a chat store, so that a million messages are asked at once.
+ * One thing that a receiving format can't hold, or holds only in a changed form. What a rule touches is said in SQL
+ * over a chat store, so that a million messages are asked at once.
  */
 interface LossRule
 {
@@ -19,7 +19,10 @@ interface LossRule
      */
     public function name(): string;
 
-    /** @return non-empty-list<Choice> the ways to go; the first is taken unless somebody chooses. A rule with a single one needs no choice */
+    /**
+     * @return non-empty-list<Choice> the ways to go; the first is taken unless somebody chooses. A rule with a single
+     * one needs no choice
+     */
     public function choices(): array;
 
     /**

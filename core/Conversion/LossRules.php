@@ -11,7 +11,8 @@ final class LossRules
     public static function all(): array
     {
         return [
-            new Rule\BroadcastList(), new Rule\HiddenConversation(), new Rule\Expired(), new Rule\KeptAlthoughDeleted(), new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\SendEffect(),
+            new Rule\BroadcastList(), new Rule\HiddenConversation(), new Rule\Expired(), new Rule\KeptAlthoughDeleted(),
+            new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\SendEffect(),
             new Rule\MotionPart(), new Rule\QuoteOfGone(),
             new Rule\FarTime(), new Rule\UnknownKind(), new Rule\UnknownDetail(),
         ];
@@ -25,7 +26,9 @@ final class LossRules
     public static function ensureOffered(array $choices): void
     {
         foreach ($choices as $name => $key) {
-            $rule = array_values(array_filter(self::all(), static fn (LossRule $rule): bool => $rule->name() === $name))[0] ?? throw UnknownChoice::rule($name);
+            $rule = array_values(
+                array_filter(self::all(), static fn (LossRule $rule): bool => $rule->name() === $name),
+            )[0] ?? throw UnknownChoice::rule($name);
             if (!in_array($key, array_map(static fn (Choice $c): string => $c->key, $rule->choices()), true)) {
                 throw UnknownChoice::of($rule, $key);
             }

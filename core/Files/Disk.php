@@ -43,7 +43,9 @@ final class Disk
     /** What went wrong in quietly(), as an exception. */
     public static function failure(string $act, string $path): DiskFull|DiskFailure
     {
-        return DiskFull::isToldBy(self::$warning ?? '') ? DiskFull::at($path) : DiskFailure::at($act, $path, self::$warning);
+        return DiskFull::isToldBy(self::$warning ?? '')
+            ? DiskFull::at($path)
+            : DiskFailure::at($act, $path, self::$warning);
     }
 
     /**
@@ -78,7 +80,8 @@ final class Disk
         $bytes = '';
         for ($attempt = 0; strlen($bytes) < $length && !feof($stream);) {
             $piece = self::quietly(static fn () => fread($stream, max(1, $length - strlen($bytes))));
-            if (false === $piece || null !== self::$warning || ('' === $piece && !feof($stream) && ++$attempt > self::ATTEMPTS)) {
+            if (false === $piece || null !== self::$warning
+                || ('' === $piece && !feof($stream) && ++$attempt > self::ATTEMPTS)) {
                 throw self::failure('read', $path);
             }
             $bytes .= $piece;
@@ -161,7 +164,9 @@ final class Disk
         self::sync($folder);
     }
 
-    /** Waits until the names in a folder and below it are on the disk; the files' own bytes are somebody else's affair. */
+    /**
+     * Waits until the names in a folder and below it are on the disk; the files' own bytes are somebody else's affair.
+     */
     public static function syncNames(string $folder): void
     {
         foreach (scandir($folder) ?: [] as $name) {

@@ -11,8 +11,10 @@ final class FileType
     public const HEAD = 16;
 
     private const BEGINNINGS = [
-        'image/jpeg' => '/^\xFF\xD8\xFF/', 'image/png' => '/^\x89PNG\r\n\x1A\n/', 'image/gif' => '/^GIF8[79]a/', 'image/webp' => '/^RIFF.{4}WEBP/s', 'application/pdf' => '/^%PDF-/',
-        'audio/wav' => '/^RIFF.{4}WAVE/s', 'audio/ogg' => '/^OggS/', 'video/mp4' => '/^.{4}ftyp/s', 'application/zip' => '/^PK(?:\x03\x04|\x05\x06)/',
+        'image/jpeg' => '/^\xFF\xD8\xFF/', 'image/png' => '/^\x89PNG\r\n\x1A\n/', 'image/gif' => '/^GIF8[79]a/',
+        'image/webp' => '/^RIFF.{4}WEBP/s', 'application/pdf' => '/^%PDF-/',
+        'audio/wav' => '/^RIFF.{4}WAVE/s', 'audio/ogg' => '/^OggS/', 'video/mp4' => '/^.{4}ftyp/s',
+        'application/zip' => '/^PK(?:\x03\x04|\x05\x06)/',
     ];
 
     public static function contradicts(string $mediaType, string $head): bool

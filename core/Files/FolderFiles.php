@@ -15,8 +15,11 @@ final class FolderFiles implements AttachmentFiles
      * @param bool                              $hash      false where only presence and size are asked for
      * @param (\Closure(string): ?string)|null $knownHash the SHA-256 of a path, where somebody computed it already
      */
-    public function __construct(private readonly string $folder, private readonly bool $hash = true, private readonly ?\Closure $knownHash = null)
-    {
+    public function __construct(
+        private readonly string $folder,
+        private readonly bool $hash = true,
+        private readonly ?\Closure $knownHash = null,
+    ) {
     }
 
     public function look(string $path, string $mediaType): array
@@ -41,7 +44,10 @@ final class FolderFiles implements AttachmentFiles
             return ['presence' => Presence::Unreadable, 'bytes' => 0, 'sha256' => null];
         }
 
-        return ['presence' => FileType::contradicts($mediaType, $head) ? Presence::WrongType : Presence::Present, 'bytes' => $bytes, 'sha256' => $this->hashOf($path, $full)];
+        return [
+            'presence' => FileType::contradicts($mediaType, $head) ? Presence::WrongType : Presence::Present,
+            'bytes' => $bytes, 'sha256' => $this->hashOf($path, $full),
+        ];
     }
 
     public function open(string $path): mixed

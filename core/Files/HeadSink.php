@@ -20,7 +20,9 @@ final class HeadSink
             stream_wrapper_register(self::SCHEME, self::class);
         }
 
-        return fopen(self::SCHEME.'://', 'w') ?: throw new \LogicException('A stream that keeps nothing could not be opened.');
+        return fopen(self::SCHEME.'://', 'w') ?: throw new \LogicException(
+            'A stream that keeps nothing could not be opened.',
+        );
     }
 
     /** @param resource $stream of open() */

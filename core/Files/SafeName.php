@@ -19,7 +19,8 @@ final class SafeName
         $name = mb_scrub((string) preg_replace('/\.[A-Za-z0-9]{1,8}$/', '', $name ?? ''), 'UTF-8');
         $composed = normalizer_normalize($name, \Normalizer::FORM_C);
         $plain = mb_strtolower(is_string($composed) ? $composed : $name, 'UTF-8');
-        // Letters and digits of any script stay; everything else, path separators and reserved characters among it, becomes one dash.
+        // Letters and digits of any script stay; everything else, path separators and reserved characters among it,
+        // becomes one dash.
         $plain = trim((string) preg_replace('/[^\p{L}\p{M}\p{N}]+/u', '-', $plain), '-');
 
         return trim(mb_strcut($plain, 0, self::LIMIT, 'UTF-8'), '-');

@@ -13,8 +13,11 @@ final readonly class Capabilities
      * @param bool   $quotesOfGone an answered message's words where that message is gone
      * @param string $detailPrefix opaque details under this prefix are the format's own: it holds them as they were
      * @param array<string, string> $editions the edition in which the format writes the chats of each that is known
-     * @param array{string, string} $others   the same for all others: without labels and ready-made answers, and with such
-     * @param int|null $exactTimes milliseconds before and after 1970 UTC within which a time keeps its millisecond; null for all
+     * @param array{
+     *     string, string,
+     * } $others   the same for all others: without labels and ready-made answers, and with such
+     * @param int|null $exactTimes milliseconds before and after 1970 UTC within which a time keeps its millisecond;
+     *                             null for all
      */
     public function __construct(
         public bool $broadcastLists,

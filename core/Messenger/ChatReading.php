@@ -23,7 +23,13 @@ interface ChatReading
      * @throws UnusableInput
      * @throws DiskFull
      */
-    public function read(string $folder, AttachmentFiles $files, string $store, Progress $progress, ?string $name = null): Format;
+    public function read(
+        string $folder,
+        AttachmentFiles $files,
+        string $store,
+        Progress $progress,
+        ?string $name = null,
+    ): Format;
 
     /**
      * Opens a sealed backup into a folder, as the database files of its format.

@@ -9,7 +9,11 @@ use Geschenk\Core\Chat\Attachment;
 /** How a stored attachment file ends, whatever the sender called it. */
 final class FileExtension
 {
-    private const BY_TYPE = ['image/jpeg' => 'jpg', 'image/png' => 'png', 'image/gif' => 'gif', 'image/webp' => 'webp', 'video/mp4' => 'mp4', 'audio/wav' => 'wav', 'audio/ogg' => 'ogg', 'application/pdf' => 'pdf', 'text/plain' => 'txt', 'text/vcard' => 'vcf'];
+    private const BY_TYPE = [
+        'image/jpeg' => 'jpg', 'image/png' => 'png', 'image/gif' => 'gif', 'image/webp' => 'webp', 'video/mp4' => 'mp4',
+        'audio/wav' => 'wav', 'audio/ogg' => 'ogg', 'application/pdf' => 'pdf', 'text/plain' => 'txt',
+        'text/vcard' => 'vcf',
+    ];
 
     /** A short extension that every file system takes. */
     public static function for(Attachment $attachment): string
@@ -18,6 +22,8 @@ final class FileExtension
             return self::BY_TYPE[$attachment->mediaType];
         }
 
-        return 1 === preg_match('/\.([A-Za-z0-9]{1,8})$/', $attachment->shownName ?? '', $found) ? strtolower($found[1]) : 'bin';
+        return 1 === preg_match('/\.([A-Za-z0-9]{1,8})$/', $attachment->shownName ?? '', $found)
+            ? strtolower($found[1])
+            : 'bin';
     }
 }

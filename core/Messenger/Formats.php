@@ -57,7 +57,11 @@ final class Formats
     /** @return list<string> names of all files that hold chats themselves, of whatever format */
     public function databaseFiles(): array
     {
-        return array_values(array_unique(array_merge(...array_map(static fn (Format $format): array => $format->databaseFiles(), $this->all()))));
+        return array_values(
+            array_unique(
+                array_merge(...array_map(static fn (Format $format): array => $format->databaseFiles(), $this->all())),
+            ),
+        );
     }
 
     public function byClass(string $class): ?Format
@@ -75,7 +79,8 @@ final class Formats
     public function writing(string $messenger, string $platform): ?Format
     {
         foreach ($this->all() as $format) {
-            if ($format->messenger() === $messenger && $format->platform() === $platform && null !== $format->writer()) {
+            if ($format->messenger() === $messenger && $format->platform() === $platform
+                && null !== $format->writer()) {
                 return $format;
             }
         }

@@ -26,17 +26,28 @@ final class ReadingApart implements ChatReading
      * @param string                                  $script path of bin/read-chats
      * @param (\Closure(int): ReadingLimits)|null $limits for input of so many bytes
      */
-    public function __construct(private readonly string $script, private readonly Formats $formats = new Formats(), private readonly ?\Closure $limits = null)
-    {
+    public function __construct(
+        private readonly string $script,
+        private readonly Formats $formats = new Formats(),
+        private readonly ?\Closure $limits = null,
+    ) {
     }
 
-    public function read(string $folder, AttachmentFiles $files, string $store, Progress $progress, ?string $name = null): Format
-    {
+    public function read(
+        string $folder,
+        AttachmentFiles $files,
+        string $store,
+        Progress $progress,
+        ?string $name = null,
+    ): Format {
         $bytes = 0;
         foreach ($this->formats->databaseFiles() as $file) {
             $bytes += is_file($folder.'/'.$file) ? (int) filesize($folder.'/'.$file) : 0;
         }
-        $done = $this->run(['act' => 'read', 'folder' => $folder, 'store' => $store, 'name' => $name], $bytes, $name ?? $folder, $files, $progress);
+        $done = $this->run(
+            ['act' => 'read', 'folder' => $folder, 'store' => $store, 'name' => $name], $bytes, $name ?? $folder,
+            $files, $progress,
+        );
         $format = is_string($done['format'] ?? null) ? $this->formats->byClass($done['format']) : null;
 
         return $format ?? throw new \RuntimeException('The reading process named no format.');
@@ -45,12 +56,20 @@ final class ReadingApart implements ChatReading
     public function unseal(string $path, BackupKey $key, string $folder, ?string $name = null): void
     {
         Folder::make($folder);
-        $this->run(['act' => 'unseal', 'path' => $path, 'key' => base64_encode($key->told), 'folder' => $folder, 'name' => $name], (int) @filesize($path), $name ?? $path, null, null);
+        $this->run(
+            [
+                'act' => 'unseal', 'path' => $path, 'key' => base64_encode($key->told), 'folder' => $folder,
+                'name' => $name,
+            ],
+            (int) @filesize($path), $name ?? $path, null, null,
+        );
     }
 
     public function takeOver(string $path, string $store, Progress $progress): void
     {
-        $this->run(['act' => 'take_over', 'path' => $path, 'store' => $store], (int) @filesize($path), $path, null, $progress);
+        $this->run(
+            ['act' => 'take_over', 'path' => $path, 'store' => $store], (int) @filesize($path), $path, null, $progress,
+        );
     }
 
     /**
@@ -75,7 +94,9 @@ final class ReadingApart implements ChatReading
             throw new \RuntimeException('No process could be started for reading.');
         }
         try {
-            return $this->talk($process, $pipes, ['limits' => $limits->toArray()] + $order, $limits, $name, $files, $progress);
+            return $this->talk(
+                $process, $pipes, ['limits' => $limits->toArray()] + $order, $limits, $name, $files, $progress,
+            );
         } finally {
             foreach ($pipes as $pipe) {
                 fclose($pipe);
@@ -92,8 +113,15 @@ final class ReadingApart implements ChatReading
      *
      * @return array<array-key, mixed>
      */
-    private function talk(mixed $process, array $pipes, array $order, ReadingLimits $limits, string $name, ?AttachmentFiles $files, ?Progress $progress): array
-    {
+    private function talk(
+        mixed $process,
+        array $pipes,
+        array $order,
+        ReadingLimits $limits,
+        string $name,
+        ?AttachmentFiles $files,
+        ?Progress $progress,
+    ): array {
         self::say($pipes[0], $order);
         stream_set_blocking($pipes[1], false);
         stream_set_blocking($pipes[2], false);
@@ -135,7 +163,9 @@ final class ReadingApart implements ChatReading
      */
     private function hear(array $line, mixed $answers, ?AttachmentFiles $files, ?Progress $progress): ?array
     {
-        $text = static fn (string $key): string => is_string($line[$key] ?? null) ? (string) base64_decode($line[$key], true) : '';
+        $text = static fn (string $key): string => is_string($line[$key] ?? null)
+            ? (string) base64_decode($line[$key], true)
+            : '';
         $number = static fn (string $key): int => is_int($line[$key] ?? null) ? $line[$key] : 0;
         switch ($line['say'] ?? '') {
             case 'phase':
@@ -202,8 +232,15 @@ final class ReadingApart implements ChatReading
         return match (true) {
             \SIGXCPU === $signal, \SIGKILL === $signal => BeyondLimits::of($name, BeyondLimits::CPU),
             \SIGXFSZ === $signal => BeyondLimits::of($name, BeyondLimits::FILE),
-            1 === preg_match('/Allowed memory size|Out of memory|cannot allocate memory/i', $errors), \SIGSEGV === $signal, \SIGABRT === $signal => BeyondLimits::of($name, BeyondLimits::MEMORY),
-            default => new \RuntimeException(sprintf('The reading process ended without an answer (%s).', '' === $errors ? 'signal '.$signal : trim((string) preg_replace('/\s+/', ' ', $errors)))),
+            1 === preg_match(
+                '/Allowed memory size|Out of memory|cannot allocate memory/i', $errors,
+            ), \SIGSEGV === $signal, \SIGABRT === $signal => BeyondLimits::of($name, BeyondLimits::MEMORY),
+            default => new \RuntimeException(
+                sprintf(
+                    'The reading process ended without an answer (%s).',
+                    '' === $errors ? 'signal '.$signal : trim((string) preg_replace('/\s+/', ' ', $errors)),
+                ),
+            ),
         };
     }
 

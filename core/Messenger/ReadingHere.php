@@ -18,8 +18,13 @@ final class ReadingHere implements ChatReading
     {
     }
 
-    public function read(string $folder, AttachmentFiles $files, string $store, Progress $progress, ?string $name = null): Format
-    {
+    public function read(
+        string $folder,
+        AttachmentFiles $files,
+        string $store,
+        Progress $progress,
+        ?string $name = null,
+    ): Format {
         $format = $this->formats->detect($folder) ?? throw UnusableInput::notMessengerData($name ?? $folder);
         $writer = new StoreWriter($store);
         $format->reader()->read($folder, $files, $writer, $progress);

@@ -17,8 +17,12 @@ final readonly class ReadingLimits
      * @param int $memory      bytes for values, and
      * @param int $fileBytes   size of the largest file that may be written
      */
-    public function __construct(public int $cpuSeconds, public int $wallSeconds, public int $memory, public int $fileBytes)
-    {
+    public function __construct(
+        public int $cpuSeconds,
+        public int $wallSeconds,
+        public int $memory,
+        public int $fileBytes,
+    ) {
     }
 
     /** Far more than honest data of that size ever took, and still an end. */
@@ -26,7 +30,10 @@ final readonly class ReadingLimits
     {
         $megabytes = intdiv($bytes, self::MB);
 
-        return new self(30 + 2 * $megabytes, 120 + 8 * $megabytes, min(384 * self::MB + 10 * $bytes, 6_144 * self::MB), 512 * self::MB + 50 * $bytes);
+        return new self(
+            30 + 2 * $megabytes, 120 + 8 * $megabytes, min(384 * self::MB + 10 * $bytes, 6_144 * self::MB),
+            512 * self::MB + 50 * $bytes,
+        );
     }
 
     /** @param array<array-key, mixed> $told of toArray() */
@@ -40,7 +47,10 @@ final readonly class ReadingLimits
     /** @return array{cpu: int, wall: int, memory: int, file: int} */
     public function toArray(): array
     {
-        return ['cpu' => $this->cpuSeconds, 'wall' => $this->wallSeconds, 'memory' => $this->memory, 'file' => $this->fileBytes];
+        return [
+            'cpu' => $this->cpuSeconds, 'wall' => $this->wallSeconds, 'memory' => $this->memory,
+            'file' => $this->fileBytes,
+        ];
     }
 
     /** Binds this process to them, for good. */

@@ -43,7 +43,10 @@ final class ReadingProcess implements AttachmentFiles, Progress
                     $format = $reading->read($text('folder'), $this, $text('store'), $this, $name);
                     break;
                 case 'unseal':
-                    $reading->unseal($text('path'), BackupKey::of((string) base64_decode($text('key'), true)), $text('folder'), $name);
+                    $reading->unseal(
+                        $text('path'), BackupKey::of((string) base64_decode($text('key'), true)), $text('folder'),
+                        $name,
+                    );
                     break;
                 case 'take_over':
                     $reading->takeOver($text('path'), $text('store'), $this);

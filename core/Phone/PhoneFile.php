@@ -8,7 +8,8 @@ final readonly class PhoneFile
 {
     /**
      * @param string $changed   opaque mark that differs when the file was written to
-     * @param int    $changedAt when that was, in whole seconds since 1970 UTC: a mark of this very second is not to be relied on
+     * @param int    $changedAt when that was, in whole seconds since 1970 UTC: a mark of this very second is not to be
+     * relied on
      */
     public function __construct(public string $path, public int $bytes, public string $changed, public int $changedAt)
     {

@@ -45,6 +45,8 @@ final class CodeMap
      */
     public static function isIn(string $column, array $table): string
     {
-        return '('.implode(' OR ', array_map(static fn (int $code): string => "$column = $code", array_keys($table))).')';
+        return '('.implode(
+            ' OR ', array_map(static fn (int $code): string => "$column = $code", array_keys($table)),
+        ).')';
     }
 }

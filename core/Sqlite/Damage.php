@@ -8,13 +8,20 @@ namespace Geschenk\Core\Sqlite;
 final readonly class Damage
 {
     /**
-     * @param array<string, int>             $unreadablePages pages that could not be read, by the table or index they belonged to
-     * @param array<string, array<int|string, int>> $lostRows        rows that an index still names and no page holds, by index and first column of the index
+     * @param array<string, int>             $unreadablePages pages that could not be read, by the table or index they
+     * belonged to
+     * @param array<string, array<int|string, int>> $lostRows        rows that an index still names and no page holds,
+     *                                                               by index and first column of the index
      * @param LogReading                     $log             what became of the write-ahead log
-     * @param list<string>                   $uncounted       tables that lost pages while their index did too: their losses may be more than is counted
+     * @param list<string>                   $uncounted       tables that lost pages while their index did too: their
+     * losses may be more than is counted
      */
-    public function __construct(public array $unreadablePages, public array $lostRows, public LogReading $log, public array $uncounted)
-    {
+    public function __construct(
+        public array $unreadablePages,
+        public array $lostRows,
+        public LogReading $log,
+        public array $uncounted,
+    ) {
     }
 
     /** How many rows the table under an index lost for one value of the index's first column. */

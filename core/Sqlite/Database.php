@@ -25,7 +25,10 @@ final class Database
     {
         $database = new self(new \SQLite3($path, \SQLITE3_OPEN_READWRITE | \SQLITE3_OPEN_CREATE));
         // A half-made file is thrown away and made anew, so it need not survive a power cut while it is being made.
-        $database->execute('PRAGMA main.journal_mode = OFF; PRAGMA main.synchronous = OFF; PRAGMA main.locking_mode = EXCLUSIVE; PRAGMA temp_store = FILE; PRAGMA main.cache_size = -4000');
+        $database->execute(
+            'PRAGMA main.journal_mode = OFF; PRAGMA main.synchronous = OFF; PRAGMA main.locking_mode = EXCLUSIVE; '
+                .'PRAGMA temp_store = FILE; PRAGMA main.cache_size = -4000',
+        );
 
         return $database;
     }
@@ -122,7 +125,10 @@ final class Database
     {
         $columns = array_keys($values);
         $this->run(
-            sprintf('INSERT INTO %s (%s) VALUES (%s)', $table, implode(', ', $columns), implode(', ', array_fill(0, count($columns), '?'))),
+            sprintf(
+                'INSERT INTO %s (%s) VALUES (%s)', $table, implode(', ', $columns),
+                implode(', ', array_fill(0, count($columns), '?')),
+            ),
             array_values($values),
         );
 
@@ -187,14 +193,24 @@ final class Database
     }
 
     /**
-     * Attaches a database that is only read: statements that would change it are refused, and none of its own code runs.
+     * Attaches a database that is only read: statements that would change it are refused, and none of its own code
+     * runs.
      */
     public function attachReadOnly(string $path, string $schema): void
     {
         $this->execute('PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON');
         $this->run('ATTACH ? AS '.$schema, [$path]);
-        $writes = [\SQLite3::INSERT, \SQLite3::UPDATE, \SQLite3::DELETE, \SQLite3::DROP_TABLE, \SQLite3::ALTER_TABLE, \SQLite3::CREATE_TABLE, \SQLite3::CREATE_INDEX, \SQLite3::DROP_INDEX];
-        $this->connection->setAuthorizer(static fn (int $action, mixed ...$about): int => in_array($action, $writes, true) && in_array($schema, $about, true) ? \SQLite3::DENY : \SQLite3::OK);
+        $writes = [
+            \SQLite3::INSERT, \SQLite3::UPDATE, \SQLite3::DELETE, \SQLite3::DROP_TABLE, \SQLite3::ALTER_TABLE,
+            \SQLite3::CREATE_TABLE, \SQLite3::CREATE_INDEX, \SQLite3::DROP_INDEX,
+        ];
+        $this->connection->setAuthorizer(
+            static fn (int $action, mixed ...$about): int => in_array(
+                $action, $writes, true,
+            ) && in_array($schema, $about, true)
+                ? \SQLite3::DENY
+                : \SQLite3::OK,
+        );
     }
 
     public function detach(string $schema): void
@@ -219,7 +235,9 @@ final class Database
         return $this->connection->changes();
     }
 
-    /** The statement of an earlier call with the same words; only so many are kept, whatever a caller puts into them. */
+    /**
+     * The statement of an earlier call with the same words; only so many are kept, whatever a caller puts into them.
+     */
     private function kept(string $sql): \SQLite3Stmt
     {
         if (!isset($this->prepared[$sql]) && count($this->prepared) >= self::KEPT) {

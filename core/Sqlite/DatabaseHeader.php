@@ -21,8 +21,15 @@ final readonly class DatabaseHeader
      * @param int  $applicationId whose format it is
      * @param bool $isWhole       whether all 100 bytes are there
      */
-    private function __construct(public int $pageSize, public int $pages, public int $reserved, public bool $isUtf8, public int $userVersion, public int $applicationId, public bool $isWhole)
-    {
+    private function __construct(
+        public int $pageSize,
+        public int $pages,
+        public int $reserved,
+        public bool $isUtf8,
+        public int $userVersion,
+        public int $applicationId,
+        public bool $isWhole,
+    ) {
     }
 
     /** @return self|null null when the file is not there or is no SQLite database */
@@ -33,11 +40,22 @@ final readonly class DatabaseHeader
             return null;
         }
         $isWhole = self::BYTES === strlen($bytes);
-        /** @var array{page: int, reserved: int, changed: int, pages: int, encoding: int, version: int, application: int, valid: int} $n */
-        $n = unpack('npage/x2/Creserved/x3/Nchanged/Npages/x24/Nencoding/Nversion/x4/Napplication/x20/Nvalid', substr(str_pad($bytes, self::BYTES, "\0"), 16));
+        /**
+         * @var array{
+         *     page: int, reserved: int, changed: int, pages: int, encoding: int, version: int, application: int,
+         *     valid: int,
+         * } $n
+         */
+        $n = unpack(
+            'npage/x2/Creserved/x3/Nchanged/Npages/x24/Nencoding/Nversion/x4/Napplication/x20/Nvalid',
+            substr(str_pad($bytes, self::BYTES, "\0"), 16),
+        );
         // The page count is only meaningful while the two change counters agree.
         $pages = $n['changed'] === $n['valid'] ? $n['pages'] : 0;
 
-        return new self(1 === $n['page'] ? 65536 : $n['page'], $pages, $n['reserved'], $n['encoding'] < 2, $n['version'], $n['application'], $isWhole);
+        return new self(
+            1 === $n['page'] ? 65536 : $n['page'], $pages, $n['reserved'], $n['encoding'] < 2, $n['version'],
+            $n['application'], $isWhole,
+        );
     }
 }

@@ -48,7 +48,9 @@ final class ForeignDatabase
         $copy = $scratch->path.'/foreign.db';
         try {
             $found = self::makePlain($copy, $tables, $indexes);
-            if (null !== $found && self::haveRowIds($found, $tables) && null === self::complaint($scratch, $copy, $path, $found, $tables, $indexes)) {
+            if (null !== $found && self::haveRowIds($found, $tables) && null === self::complaint(
+                $scratch, $copy, $path, $found, $tables, $indexes,
+            )) {
                 $damage = $log->isShort() || $log->mended > 0 ? new Damage([], [], $log, []) : null;
 
                 return self::connect($scratch, $copy, $path, $damage, self::columns($found), $behind)->locked();
@@ -56,7 +58,8 @@ final class ForeignDatabase
         } catch (\UnexpectedValueException) {
             // Its list of tables is damaged; the pages are looked at one by one now.
         } catch (\Exception $error) {
-            // PHP 8.2's sqlite3 extension throws plain \Exception: whatever it says, the pages are looked at one by one.
+            // PHP 8.2's sqlite3 extension throws plain \Exception: whatever it says, the pages are looked at one by
+            // one.
             if (\Exception::class !== $error::class || DiskFull::isMeantBy($error)) {
                 throw $error;
             }
@@ -80,7 +83,9 @@ final class ForeignDatabase
             $damage = Salvage::into($copy, $saved, $tables, $indexes, $log);
             $others = array_fill_keys(self::otherTables($copy, $tables), []);
 
-            return self::connect($scratch, $saved, $path, $damage, $others + self::savedColumns($saved, $tables), $behind)->locked();
+            return self::connect(
+                $scratch, $saved, $path, $damage, $others + self::savedColumns($saved, $tables), $behind,
+            )->locked();
         } catch (\UnexpectedValueException $error) {
             throw UnusableInput::damaged($path, $error->getMessage());
         } catch (\Exception $error) {
@@ -102,9 +107,13 @@ final class ForeignDatabase
     {
         [$scratch, , $behind] = self::copy($path);
         try {
-            $found = self::makePlain($scratch->path.'/foreign.db', $tables, '') ?? throw new \UnexpectedValueException('its list of tables is damaged');
+            $found = self::makePlain(
+                $scratch->path.'/foreign.db', $tables, '',
+            ) ?? throw new \UnexpectedValueException('its list of tables is damaged');
 
-            return self::connect($scratch, $scratch->path.'/foreign.db', $path, null, self::columns($found), $behind)->locked();
+            return self::connect(
+                $scratch, $scratch->path.'/foreign.db', $path, null, self::columns($found), $behind,
+            )->locked();
         } catch (\Exception $error) {
             throw DiskFull::isMeantBy($error) ? $error : UnusableInput::damaged($path, $error->getMessage());
         }
@@ -177,7 +186,9 @@ final class ForeignDatabase
             }
         }
         $size = (int) filesize($copy);
-        $behind = $header->pages > 0 ? max(0, $size - $header->pageSize * $header->pages) : $size % max(1, $header->pageSize);
+        $behind = $header->pages > 0
+            ? max(0, $size - $header->pageSize * $header->pages)
+            : $size % max(1, $header->pageSize);
         $log = WriteAheadLog::apply($copy.'-wal', $copy, $header->pageSize);
         @unlink($copy.'-wal');
         // Its own journalling is of no use to a copy that nobody else reads.
@@ -190,11 +201,13 @@ final class ForeignDatabase
     }
 
     /**
-     * Leaves nothing in the list of tables but the wanted ones, their columns as they are, and the indexes that are ours.
+     * Leaves nothing in the list of tables but the wanted ones, their columns as they are, and the indexes that are
+     * ours.
      *
      * @param array<string, string> $tables
      *
-     * @return array<string, ForeignTable|null>|null tables by name, null for one that is not wanted; null when a wanted one can't be understood
+     * @return array<string, ForeignTable|null>|null tables by name, null for one that is not wanted; null when a wanted
+     * one can't be understood
      *
      * @throws \UnexpectedValueException when the list is damaged
      */
@@ -213,7 +226,9 @@ final class ForeignDatabase
                 if (isset($tables[$name])) {
                     $statements[$row] = $found[$name]?->cleanStatement($name) ?? null;
                 }
-            } elseif ('index' === $entry['type'] && isset($ours[$name]) && ForeignTable::isSame($entry['sql'], $ours[$name])) {
+            } elseif ('index' === $entry['type'] && isset($ours[$name]) && ForeignTable::isSame(
+                $entry['sql'], $ours[$name],
+            )) {
                 $statements[$row] = $ours[$name];
             }
         }
@@ -225,8 +240,14 @@ final class ForeignDatabase
         ini_set('sqlite3.defensive', (string) $before);
         $database = new Database($connection);
         // In this order: without its own statements being believed, not even those that SQLite can't parse stop it.
-        $database->execute('PRAGMA writable_schema = ON; PRAGMA trusted_schema = OFF; PRAGMA journal_mode = OFF; PRAGMA synchronous = OFF; BEGIN');
-        $rows = array_map(static fn (Row $row): int => $row->int('id'), $database->few('SELECT rowid AS id FROM sqlite_schema ORDER BY rowid'));
+        $database->execute(
+            'PRAGMA writable_schema = ON; PRAGMA trusted_schema = OFF; PRAGMA journal_mode = OFF; '
+                .'PRAGMA synchronous = OFF; BEGIN',
+        );
+        $rows = array_map(
+            static fn (Row $row): int => $row->int('id'),
+            $database->few('SELECT rowid AS id FROM sqlite_schema ORDER BY rowid'),
+        );
         foreach ($rows as $row => $id) {
             isset($statements[$row])
                 ? $database->run('UPDATE sqlite_schema SET sql = ? WHERE rowid = ?', [$statements[$row], $id])
@@ -259,14 +280,22 @@ final class ForeignDatabase
      * @param array<string, ForeignTable|null> $found
      * @param array<string, string>            $tables
      */
-    private static function complaint(ScratchFolder $scratch, string $copy, string $origin, array $found, array $tables, string $indexes): ?string
-    {
+    private static function complaint(
+        ScratchFolder $scratch,
+        string $copy,
+        string $origin,
+        array $found,
+        array $tables,
+        string $indexes,
+    ): ?string {
         $plain = self::connect($scratch, $copy, $origin, null, [], 0);
         try {
             foreach ($plain->database->rows(sprintf('PRAGMA integrity_check(%d)', self::COMPLAINTS)) as $row) {
                 foreach (explode("\n", $row->text('integrity_check')) as $line) {
                     // Pages of what is not wanted are nobody's now.
-                    if ('ok' !== $line && !str_starts_with($line, '*** in database') && 1 !== preg_match('/^Page \d+ is never used$/', $line)) {
+                    if ('ok' !== $line && !str_starts_with($line, '*** in database') && 1 !== preg_match(
+                        '/^Page \d+ is never used$/', $line,
+                    )) {
                         return $line;
                     }
                 }
@@ -308,7 +337,9 @@ final class ForeignDatabase
         $database = Database::openReadOnly($path);
         $columns = [];
         foreach (array_keys($tables) as $table) {
-            foreach ($database->few('SELECT CAST(name AS BLOB) AS name FROM pragma_table_info(?) ORDER BY cid', [$table]) as $row) {
+            foreach ($database->few(
+                'SELECT CAST(name AS BLOB) AS name FROM pragma_table_info(?) ORDER BY cid', [$table],
+            ) as $row) {
                 $columns[$table][] = $row->text('name');
             }
         }
@@ -325,7 +356,15 @@ final class ForeignDatabase
     private static function otherTables(string $path, array $tables): array
     {
         try {
-            $names = array_column(array_filter(Salvage::schema($path), static fn (array $entry): bool => 'table' === $entry['type'] && !str_starts_with($entry['name'], 'sqlite_')), 'name');
+            $names = array_column(
+                array_filter(
+                    Salvage::schema($path),
+                    static fn (array $entry): bool => 'table' === $entry['type'] && !str_starts_with(
+                        $entry['name'], 'sqlite_',
+                    ),
+                ),
+                'name',
+            );
         } catch (\UnexpectedValueException) {
             return [];
         }
@@ -334,18 +373,29 @@ final class ForeignDatabase
     }
 
     /** @param array<string, list<string>> $found */
-    private static function connect(ScratchFolder $scratch, string $copy, string $origin, ?Damage $damage, array $found, int $bytesBehind): self
-    {
+    private static function connect(
+        ScratchFolder $scratch,
+        string $copy,
+        string $origin,
+        ?Damage $damage,
+        array $found,
+        int $bytesBehind,
+    ): self {
         $connection = new \SQLite3($copy, \SQLITE3_OPEN_READWRITE);
         $database = new Database($connection);
-        $database->execute('PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON; PRAGMA ignore_check_constraints = ON; PRAGMA mmap_size = 0; PRAGMA temp_store = FILE; PRAGMA cache_size = -8000');
+        $database->execute(
+            'PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON; PRAGMA ignore_check_constraints = ON; '
+                .'PRAGMA mmap_size = 0; PRAGMA temp_store = FILE; PRAGMA cache_size = -8000',
+        );
 
         return new self($database, $connection, $scratch, $origin, $damage, $copy, $found, $bytesBehind);
     }
 
     private function locked(): self
     {
-        $this->connection->setAuthorizer(static fn (int $action): int => in_array($action, self::ALLOWED, true) ? \SQLite3::OK : \SQLite3::DENY);
+        $this->connection->setAuthorizer(
+            static fn (int $action): int => in_array($action, self::ALLOWED, true) ? \SQLite3::OK : \SQLite3::DENY,
+        );
 
         return $this;
     }
@@ -356,7 +406,9 @@ final class ForeignDatabase
             throw UnusableInput::unreadable($path);
         }
         $size = (int) filesize($path);
-        $header = DatabaseHeader::of($path) ?? throw $size < 8 ? UnusableInput::cutShort($path, $size, 512) : UnusableInput::notSqlite($path);
+        $header = DatabaseHeader::of($path) ?? throw $size < 8
+            ? UnusableInput::cutShort($path, $size, 512)
+            : UnusableInput::notSqlite($path);
         if (!$header->isWhole) {
             throw UnusableInput::cutShort($path, $size, 512);
         }

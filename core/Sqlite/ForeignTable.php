@@ -10,8 +10,14 @@ namespace Geschenk\Core\Sqlite;
  */
 final readonly class ForeignTable
 {
-    /** What a statement that makes a table asks for; it writes into the list of tables alone, and all there is to read is itself. */
-    private const ALLOWED = [\SQLite3::CREATE_TABLE, \SQLite3::INSERT, \SQLite3::UPDATE, \SQLite3::READ, \SQLite3::CREATE_INDEX, \SQLite3::REINDEX, \SQLite3::FUNCTION];
+    /**
+     * What a statement that makes a table asks for; it writes into the list of tables alone, and all there is to read
+     * is itself.
+     */
+    private const ALLOWED = [
+        \SQLite3::CREATE_TABLE, \SQLite3::INSERT, \SQLite3::UPDATE, \SQLite3::READ, \SQLite3::CREATE_INDEX,
+        \SQLite3::REINDEX, \SQLite3::FUNCTION,
+    ];
     private const LONGEST = 100_000;
     private const WITHOUT_ROWID = ' WITHOUT ROWID';
 
@@ -27,14 +33,19 @@ final readonly class ForeignTable
             // Ours to the letter: a table of this sort keeps its rows by its key, and has no other list of them.
             return new self(self::ours($ours)->columns, $ours);
         }
-        if (strlen($sql) > self::LONGEST || 1 !== preg_match('/^\s*CREATE\s+TABLE\b/i', $sql) || 1 === preg_match('/\bWITHOUT\s+ROWID\b[^)]*$/i', $sql)) {
+        if (strlen($sql) > self::LONGEST || 1 !== preg_match('/^\s*CREATE\s+TABLE\b/i', $sql) || 1 === preg_match(
+            '/\bWITHOUT\s+ROWID\b[^)]*$/i', $sql,
+        )) {
             return null;
         }
         $types = Selection::types($ours);
         $memory = new \SQLite3(':memory:');
         $memory->enableExceptions(true);
         $memory->setAuthorizer(static function (int $action, ?string $first): int {
-            $isOwnSchema = \SQLite3::CREATE_TABLE === $action || !in_array($action, [\SQLite3::INSERT, \SQLite3::UPDATE], true) || in_array($first, ['sqlite_master', 'sqlite_schema'], true);
+            $isOwnSchema = \SQLite3::CREATE_TABLE === $action
+                || !in_array(
+                    $action, [\SQLite3::INSERT, \SQLite3::UPDATE], true,
+                ) || in_array($first, ['sqlite_master', 'sqlite_schema'], true);
 
             return $isOwnSchema && in_array($action, self::ALLOWED, true) ? \SQLite3::OK : \SQLite3::DENY;
         });
@@ -48,13 +59,24 @@ final readonly class ForeignTable
             $statement->execute();
             $statement->close();
             $memory->setAuthorizer(null);
-            $name = $memory->querySingle("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'");
-            foreach ((new Database($memory))->rows('SELECT CAST(name AS BLOB) AS name, type, pk, hidden FROM pragma_table_xinfo(?) ORDER BY cid', [is_string($name) ? $name : '']) as $row) {
+            $name = $memory->querySingle(
+                "SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'",
+            );
+            foreach ((new Database($memory))->rows(
+                'SELECT CAST(name AS BLOB) AS name, type, pk, hidden FROM pragma_table_xinfo(?) ORDER BY cid',
+                [is_string($name) ? $name : ''],
+            ) as $row) {
                 $hidden = $row->int('hidden');
                 // What is worked out when it is read (2) is not stored.
                 $keys += $row->int('pk') > 0 ? 1 : 0;
                 if (2 !== $hidden) {
-                    $columns[] = ['name' => $row->text('name'), 'isRowId' => 1 === $row->int('pk') && 'INTEGER' === strtoupper($row->nullableText('type') ?? ''), 'type' => $types[$row->text('name')] ?? ''];
+                    $columns[] = [
+                        'name' => $row->text('name'),
+                        'isRowId' => 1 === $row->int('pk') && 'INTEGER' === strtoupper(
+                            $row->nullableText('type') ?? '',
+                        ),
+                        'type' => $types[$row->text('name')] ?? '',
+                    ];
                 }
             }
         } catch (\Exception) {
@@ -97,7 +119,10 @@ final readonly class ForeignTable
     {
         $columns = [];
         foreach (Selection::types($ours) as $name => $type) {
-            $columns[] = ['name' => $name, 'isRowId' => 1 === preg_match('/(?:\(|, )'.$name.' INTEGER PRIMARY KEY/', $ours), 'type' => $type];
+            $columns[] = [
+                'name' => $name, 'isRowId' => 1 === preg_match('/(?:\(|, )'.$name.' INTEGER PRIMARY KEY/', $ours),
+                'type' => $type,
+            ];
         }
 
         return new self($columns);
@@ -106,7 +131,18 @@ final readonly class ForeignTable
     /** A statement for a table with these columns and nothing that would have to be worked out or kept up. */
     public function cleanStatement(string $name): string
     {
-        return $this->statement ?? sprintf('CREATE TABLE %s (%s)', self::quoted($name), implode(', ', array_map(static fn (array $c): string => sprintf('%s %s%s', self::quoted($c['name']), $c['type'], $c['isRowId'] ? ' PRIMARY KEY' : ''), $this->columns)));
+        return $this->statement ?? sprintf(
+            'CREATE TABLE %s (%s)', self::quoted($name),
+            implode(
+                ', ',
+                array_map(
+                    static fn (array $c): string => sprintf(
+                        '%s %s%s', self::quoted($c['name']), $c['type'], $c['isRowId'] ? ' PRIMARY KEY' : '',
+                    ),
+                    $this->columns,
+                ),
+            ),
+        );
     }
 
     public function hasRowIds(): bool

@@ -19,7 +19,12 @@ final class Insert
      */
     public function __construct(Database $database, string $table, array $columns)
     {
-        $this->statement = $database->prepare(sprintf('INSERT INTO %s (%s) VALUES (%s)', $table, implode(', ', array_keys($columns)), implode(', ', array_fill(0, count($columns), '?'))));
+        $this->statement = $database->prepare(
+            sprintf(
+                'INSERT INTO %s (%s) VALUES (%s)', $table, implode(', ', array_keys($columns)),
+                implode(', ', array_fill(0, count($columns), '?')),
+            ),
+        );
         $place = 0;
         foreach ($columns as $type) {
             $this->slots[$place] = null;
@@ -35,9 +40,14 @@ final class Insert
      */
     public static function into(Database $database, string $table, string $createTable): self
     {
-        $types = ['TEXT' => \SQLITE3_TEXT, 'INTEGER' => \SQLITE3_INTEGER, 'REAL' => \SQLITE3_FLOAT, 'BLOB' => \SQLITE3_BLOB];
+        $types = [
+            'TEXT' => \SQLITE3_TEXT, 'INTEGER' => \SQLITE3_INTEGER, 'REAL' => \SQLITE3_FLOAT, 'BLOB' => \SQLITE3_BLOB,
+        ];
 
-        return new self($database, $table, array_map(static fn (string $type): int => $types[$type], Selection::types($createTable)));
+        return new self(
+            $database, $table,
+            array_map(static fn (string $type): int => $types[$type], Selection::types($createTable)),
+        );
     }
 
     /** @param list<scalar|null> $values in the order of the columns */

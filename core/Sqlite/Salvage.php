@@ -42,7 +42,11 @@ final class Salvage
     private Database $clean;
     /** @var array<string, Columns> of the tables that are wanted */
     private array $wanted = [];
-    /** @var array<string, array{table: string, column: int, isHurt: bool}> indexes that are there, and their first column's place in the table */
+    /**
+     * @var array<string, array{
+     *     table: string, column: int, isHurt: bool,
+     * }> indexes that are there, and their first column's place in the table
+     */
     private array $indexes = [];
     /** @var array<string, list<array{int, int}>> row ids between which rows are missing, first and last, by table */
     private array $holes = [];
@@ -118,7 +122,8 @@ final class Salvage
     private static function of(string $path): self
     {
         $header = DatabaseHeader::of($path) ?? throw new \UnexpectedValueException('its first page is unreadable');
-        if ($header->pageSize < 512 || 0 !== ($header->pageSize & ($header->pageSize - 1)) || $header->reserved > 255 || $header->pageSize - $header->reserved < 480) {
+        if ($header->pageSize < 512 || 0 !== ($header->pageSize & ($header->pageSize - 1)) || $header->reserved > 255
+            || $header->pageSize - $header->reserved < 480) {
             throw new \UnexpectedValueException('its first page is damaged');
         }
 
@@ -132,7 +137,9 @@ final class Salvage
         $isListDamaged = isset($this->unreadable['sqlite_schema']) || isset($this->holes['sqlite_schema']);
         unset($this->unreadable['sqlite_schema'], $this->holes['sqlite_schema']);
         $this->clean = Database::createAnew($clean);
-        $this->clean->execute('BEGIN; CREATE TEMP TABLE entry (name TEXT, row INTEGER, value, PRIMARY KEY (name, row)) WITHOUT ROWID');
+        $this->clean->execute(
+            'BEGIN; CREATE TEMP TABLE entry (name TEXT, row INTEGER, value, PRIMARY KEY (name, row)) WITHOUT ROWID',
+        );
         $this->freelist();
         $this->makeTables($schema, $tables);
         if ($isListDamaged && ([] !== $schema || $this->hasLeaves())) {
@@ -181,7 +188,9 @@ final class Salvage
         }
         $damage = $this->damage($log);
         foreach (explode("\n", $indexes) as $statement) {
-            if (1 === preg_match('/^\s*CREATE INDEX \w+ ON (\w+) \((.+)\)/', $statement, $on) && [] === array_diff(explode(', ', $on[2]), array_column($this->wanted[$on[1]] ?? [], 'name'))) {
+            if (1 === preg_match('/^\s*CREATE INDEX \w+ ON (\w+) \((.+)\)/', $statement, $on) && [] === array_diff(
+                explode(', ', $on[2]), array_column($this->wanted[$on[1]] ?? [], 'name'),
+            )) {
                 $this->clean->execute($statement);
             }
         }
@@ -199,12 +208,22 @@ final class Salvage
             foreach ($rows as [, $row]) {
                 [$type, $name, $table, $root, $sql] = [...$row, null, null, null, null, null];
                 if (is_string($type) && is_string($name) && is_string($table)) {
-                    $schema[] = ['type' => $type, 'name' => $name, 'table' => $table, 'root' => is_int($root) && $root > 1 ? $root : 0, 'sql' => is_string($sql) ? $sql : ''];
+                    $schema[] = [
+                        'type' => $type, 'name' => $name, 'table' => $table,
+                        'root' => is_int($root) && $root > 1 ? $root : 0, 'sql' => is_string($sql) ? $sql : '',
+                    ];
                 }
             }
         }
 
-        return array_values(array_filter($schema, static fn (array $entry): bool => 0 !== $entry['root'] || !in_array($entry['type'], ['table', 'index'], true)));
+        return array_values(
+            array_filter(
+                $schema,
+                static fn (array $entry): bool => 0 !== $entry['root'] || !in_array(
+                    $entry['type'], ['table', 'index'], true,
+                ),
+            ),
+        );
     }
 
     /**
@@ -217,7 +236,9 @@ final class Salvage
             $ours = 'table' === $entry['type'] ? $tables[$entry['name']] ?? null : null;
             if (null !== $ours && !isset($this->wanted[$entry['name']])) {
                 $table = ForeignTable::of($entry['sql'], $ours);
-                if (null === $table || !$table->hasRowIdOf($ours) || [] !== array_diff(ForeignTable::ours($ours)->names(), $table->names())) {
+                if (null === $table || !$table->hasRowIdOf($ours) || [] !== array_diff(
+                    ForeignTable::ours($ours)->names(), $table->names(),
+                )) {
                     // Its statement is damaged too.
                     $table = ForeignTable::ours($ours);
                 }
@@ -228,8 +249,8 @@ final class Salvage
     }
 
     /**
-     * Tables that the damaged list does not name any more: where their pages begin nobody knows, but their rows may still
-     * be found by their shape.
+     * Tables that the damaged list does not name any more: where their pages begin nobody knows, but their rows may
+     * still be found by their shape.
      *
      * @param array<string, string> $tables
      */
@@ -270,7 +291,9 @@ final class Salvage
                     $value = $values[0] ?? null;
                     $rowId = $values[count($values) - 1] ?? null;
                     if (is_int($rowId) && (is_int($value) || is_string($value))) {
-                        $this->clean->run('INSERT OR IGNORE INTO temp.entry VALUES (?, ?, ?)', [$index, $rowId, $value]);
+                        $this->clean->run(
+                            'INSERT OR IGNORE INTO temp.entry VALUES (?, ?, ?)', [$index, $rowId, $value],
+                        );
                         // A row that is named twice was another one once.
                         $isTwice = $isTwice || 0 === $this->clean->changes();
                     }
@@ -311,7 +334,13 @@ final class Salvage
                     $row[ForeignTable::quoted($column['name'])] = $values[$place] ?? null;
                 }
             }
-            $this->clean->run(sprintf('INSERT OR IGNORE INTO %s (%s) VALUES (%s)', ForeignTable::quoted($name), implode(', ', array_keys($row)), implode(', ', array_fill(0, count($row), '?'))), array_values($row));
+            $this->clean->run(
+                sprintf(
+                    'INSERT OR IGNORE INTO %s (%s) VALUES (%s)', ForeignTable::quoted($name),
+                    implode(', ', array_keys($row)), implode(', ', array_fill(0, count($row), '?')),
+                ),
+                array_values($row),
+            );
         }
     }
 
@@ -351,7 +380,9 @@ final class Salvage
     }
 
     /**
-     * @return list<array{int, int, int}>|null page, lowest and highest row id of each child; null when they do not stand in order
+     * @return list<array{
+     *     int, int, int,
+     * }>|null page, lowest and highest row id of each child; null when they do not stand in order
      */
     private function children(string $page, int $at, int $first, int $last): ?array
     {
@@ -420,8 +451,8 @@ final class Salvage
     }
 
     /**
-     * Whether rows are another table's: no index of this one knows most of them, and one of another does, or they have the shape
-     * of another and not of this.
+     * Whether rows are another table's: no index of this one knows most of them, and one of another does, or they have
+     * the shape of another and not of this.
      *
      * @param list<SavedRow> $rows
      */
@@ -447,7 +478,8 @@ final class Salvage
         if ($whole * 2 > count($rows)) {
             return !$isNamed && $isAnothers;
         }
-        // Small numbers are the same in many tables: what an index names is still another's where its values are no column's.
+        // Small numbers are the same in many tables: what an index names is still another's where its values are no
+        // column's.
         if ($isNamed && $fitting * 2 > count($rows)) {
             return false;
         }
@@ -474,13 +506,22 @@ final class Salvage
             return 0;
         }
         $values = [];
-        foreach ($this->clean->fewLists('SELECT row, value FROM temp.entry WHERE name = ? AND row BETWEEN ? AND ?', [$index, $rows[0][0], $rows[count($rows) - 1][0]]) as [$row, $value]) {
+        foreach ($this->clean->fewLists(
+            'SELECT row, value FROM temp.entry WHERE name = ? AND row BETWEEN ? AND ?',
+            [$index, $rows[0][0], $rows[count($rows) - 1][0]],
+        ) as [$row, $value]) {
             $values[is_int($row) ? $row : 0] = $value;
         }
         ['table' => $table, 'column' => $column] = $this->indexes[$index];
         $isRowId = $this->wanted[$table][$column]['isRowId'];
 
-        return count(array_filter($rows, static fn (array $row): bool => isset($values[$row[0]]) && $values[$row[0]] === ($isRowId ? $row[0] : $row[1][$column] ?? null)));
+        return count(
+            array_filter(
+                $rows,
+                static fn (array $row): bool => isset($values[$row[0]])
+                    && $values[$row[0]] === ($isRowId ? $row[0] : $row[1][$column] ?? null),
+            ),
+        );
     }
 
     /** @param Values $values */
@@ -516,8 +557,9 @@ final class Salvage
     }
 
     /**
-     * Leaf pages that no tree leads to any more, since the page above them is broken or they changed places. Each goes to
-     * a table that lost rows there, whose index knows its rows, or, without an index, whose shape and place they have.
+     * Leaf pages that no tree leads to any more, since the page above them is broken or they changed places. Each goes
+     * to a table that lost rows there, whose index knows its rows, or, without an index, whose shape and place they
+     * have.
      */
     private function saveOrphans(): void
     {
@@ -547,14 +589,18 @@ final class Salvage
     {
         foreach ($tables as $table) {
             foreach ($this->indexes as $index => $about) {
-                if ($about['table'] === $table && $this->known($index, $rows) === count($rows) && [] === array_filter($rows, fn (array $row): bool => !$this->hasShape($table, $row[1]))) {
+                if ($about['table'] === $table && $this->known($index, $rows) === count($rows) && [] === array_filter(
+                    $rows, fn (array $row): bool => !$this->hasShape($table, $row[1]),
+                )) {
                     return $table;
                 }
             }
         }
         $homes = [];
         foreach ($this->freelistIsWhole ? $tables : [] as $table) {
-            $isIndexed = [] !== array_filter($this->indexes, static fn (array $about): bool => $about['table'] === $table && !$about['isHurt']);
+            $isIndexed = [] !== array_filter(
+                $this->indexes, static fn (array $about): bool => $about['table'] === $table && !$about['isHurt'],
+            );
             $fits = static fn (array $hole): bool => $rows[0][0] >= $hole[0] && $rows[count($rows) - 1][0] <= $hole[1];
             if (!$isIndexed && [] !== array_filter($this->holes[$table], $fits) && $this->areShaped($table, $rows)) {
                 $homes[] = $table;
@@ -613,7 +659,9 @@ final class Salvage
         $lost = array_filter($lost);
         $uncounted = [];
         foreach (array_keys(array_intersect_key($this->wanted, $this->holes)) as $table) {
-            $tells = array_filter($this->indexes, static fn (array $about): bool => $about['table'] === $table && !$about['isHurt']);
+            $tells = array_filter(
+                $this->indexes, static fn (array $about): bool => $about['table'] === $table && !$about['isHurt'],
+            );
             if ([] === $tells) {
                 $uncounted[] = $table;
             }
@@ -640,7 +688,9 @@ final class Salvage
             SQL;
         $row = $this->clean->one($sql, [$index]) ?? new Row([]);
 
-        return ['isOfItsTable' => $row->int('unnamed') * 2 <= $row->int('rows'), 'namesAll' => 0 === $row->int('unnamed')];
+        return [
+            'isOfItsTable' => $row->int('unnamed') * 2 <= $row->int('rows'), 'namesAll' => 0 === $row->int('unnamed'),
+        ];
     }
 
     /**
@@ -654,10 +704,13 @@ final class Salvage
         ['table' => $table, 'column' => $column, 'isHurt' => $isHurt] = $this->indexes[$index];
         [$there, $value] = [ForeignTable::quoted($table), ForeignTable::quoted($this->wanted[$table][$column]['name'])];
         $lost = [];
-        foreach ($isHurt ? self::merged($this->holes[$table] ?? []) : [[\PHP_INT_MIN, \PHP_INT_MAX]] as [$first, $last]) {
+        foreach ($isHurt ? self::merged($this->holes[$table] ?? []) : [
+            [\PHP_INT_MIN, \PHP_INT_MAX],
+        ] as [$first, $last]) {
             $missing = <<<SQL
                 SELECT e.value, COUNT(*) FROM temp.entry e
-                WHERE e.name = ? AND e.row BETWEEN ? AND ? AND NOT EXISTS (SELECT 1 FROM main.$there t WHERE t.rowid = e.row)
+                WHERE e.name = ? AND e.row BETWEEN ? AND ? AND NOT EXISTS (SELECT 1 FROM main.$there t
+                    WHERE t.rowid = e.row)
                 GROUP BY e.value
                 SQL;
             foreach ($this->clean->lists($missing, [$index, $first, $last]) as [$of, $count]) {
@@ -704,7 +757,11 @@ final class Salvage
         return null === $current ? [] : [...$merged, $current];
     }
 
-    /** @return array{rows: list<array{int, Values, bool}>, cells: int, broken: int} rows, each with whether a broken one stands before it */
+    /**
+     * @return array{
+     *     rows: list<array{int, Values, bool}>, cells: int, broken: int,
+     * } rows, each with whether a broken one stands before it
+     */
     private function leafRows(int $number): array
     {
         $page = $this->page($number) ?? '';
@@ -734,7 +791,10 @@ final class Salvage
             $broken = 1;
         }
 
-        return ['rows' => $rows, 'cells' => max(count($offsets), min($promised, $this->usable >> 2)), 'broken' => $broken + max(0, $promised - count($offsets))];
+        return [
+            'rows' => $rows, 'cells' => max(count($offsets), min($promised, $this->usable >> 2)),
+            'broken' => $broken + max(0, $promised - count($offsets)),
+        ];
     }
 
     /**
@@ -759,7 +819,9 @@ final class Salvage
         foreach ($this->cells($page, 0, $isLeaf ? 8 : 12) as $offset) {
             try {
                 [$size, $after] = self::varint($page, $offset + ($isLeaf ? 0 : 4));
-                $values = self::record($this->payload($page, $after, $size, intdiv(($this->usable - 12) * 64, 255) - 23));
+                $values = self::record(
+                    $this->payload($page, $after, $size, intdiv(($this->usable - 12) * 64, 255) - 23),
+                );
                 $isOrdered = $isOrdered && ([] === $entries || self::order($entries[count($entries) - 1], $values) < 0);
                 $entries[] = $values;
             } catch (\UnexpectedValueException) {
@@ -831,12 +893,15 @@ final class Salvage
         }
     }
 
-    /** Whether what a page's cells take, with what is told to be free between them, is all there is: file format, 1.6. */
+    /**
+     * Whether what a page's cells take, with what is told to be free between them, is all there is: file format, 1.6.
+     */
     private function isAccounted(string $page, int $at, int $bytes): bool
     {
         $begin = self::short($page, $at + 5) ?: 65_536;
         $free = ord($page[$at + 7] ?? "\0");
-        for ($block = self::short($page, $at + 1), $last = 0; $block > $last && $block + 4 <= $this->usable; $block = self::short($page, $block)) {
+        for ($block = self::short($page, $at + 1), $last = 0; $block > $last
+            && $block + 4 <= $this->usable; $block = self::short($page, $block)) {
             $free += self::short($page, $block + 2);
             $last = $block;
         }
@@ -869,7 +934,9 @@ final class Salvage
         $bytes = substr($page, $at, $local);
         $next = $local < $size ? self::number($page, $at + $local) : 0;
         while (strlen($bytes) < $size) {
-            $overflow = $this->take($next) ?? throw new \UnexpectedValueException('A row goes on in a page that is not there.');
+            $overflow = $this->take($next) ?? throw new \UnexpectedValueException(
+                'A row goes on in a page that is not there.',
+            );
             $bytes .= substr($overflow, 4, min($this->usable - 4, $size - strlen($bytes)));
             $next = self::number($overflow, 0);
         }
@@ -890,7 +957,9 @@ final class Salvage
         while ($at < $headerSize) {
             [$serial, $at] = self::varint($payload, $at);
             $length = match (true) {
-                $serial < 0, 10 === $serial, 11 === $serial => throw new \UnexpectedValueException('A row holds a value of no known type.'),
+                $serial < 0, 10 === $serial, 11 === $serial => throw new \UnexpectedValueException(
+                    'A row holds a value of no known type.',
+                ),
                 $serial >= 12 => intdiv($serial - 12, 2),
                 default => [0, 1, 2, 3, 4, 6, 8, 8, 0, 0][$serial],
             };

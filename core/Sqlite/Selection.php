@@ -67,7 +67,8 @@ final class Selection
 
     /**
      * @param string            $createTable the statement that makes the table, one line
-     * @param list<string>|null $found       the columns that are really there; those the statement does not name are taken as they are
+     * @param list<string>|null $found       the columns that are really there; those the statement does not name are
+     *                                       taken as they are
      * @param string            $alias       of the table in the query, with its dot
      */
     public static function of(string $createTable, ?array $found = null, string $alias = ''): string
@@ -75,7 +76,9 @@ final class Selection
         preg_match_all(self::COLUMN, $createTable, $columns, \PREG_SET_ORDER);
         $list = [];
         foreach ($columns as [, $name, $type]) {
-            $list[$name] = 'TEXT' === $type ? sprintf('CAST(%2$s"%1$s" AS BLOB) AS "%1$s"', $name, $alias) : sprintf('%s"%s"', $alias, $name);
+            $list[$name] = 'TEXT' === $type
+                ? sprintf('CAST(%2$s"%1$s" AS BLOB) AS "%1$s"', $name, $alias)
+                : sprintf('%s"%s"', $alias, $name);
         }
         foreach (array_diff($found ?? [], array_keys($list)) as $name) {
             $list[$name] = $alias.'"'.str_replace('"', '""', $name).'"';

@@ -7,9 +7,9 @@ namespace Geschenk\Core\Sqlite;
 use Geschenk\Core\Files\Disk;
 
 /**
- * Brings a write-ahead log into its database. SQLite stops silently at the first frame that is not right, and the newest
- * messages would be missing without a word: here each frame is judged by itself. A frame belongs to the log when it
- * carries its salts, or when its checksum goes on from the frame before; frames of the log's former life carry older
+ * Brings a write-ahead log into its database. SQLite stops silently at the first frame that is not right, and the
+ * newest messages would be missing without a word: here each frame is judged by itself. A frame belongs to the log when
+ * it carries its salts, or when its checksum goes on from the frame before; frames of the log's former life carry older
  * salts and end it. Format: https://www.sqlite.org/fileformat2.html#walformat
  */
 final class WriteAheadLog
@@ -44,7 +44,9 @@ final class WriteAheadLog
         $this->bigEndian = 1 === ($numbers[0] & 1);
         $this->salts = substr($header, 16, 8);
         $this->sum = [$numbers[6], $numbers[7]];
-        $this->isHeadWhole = self::MAGIC === ($numbers[0] & ~1) && $numbers[2] === $pageSize && self::checksum(substr($header, 0, 24), $this->bigEndian, [0, 0]) === $this->sum;
+        $this->isHeadWhole = self::MAGIC === ($numbers[0] & ~1) && $numbers[2] === $pageSize && self::checksum(
+            substr($header, 0, 24), $this->bigEndian, [0, 0],
+        ) === $this->sum;
         if (!$this->isHeadWhole) {
             $this->guessHead();
         }
@@ -80,7 +82,9 @@ final class WriteAheadLog
         $target = Disk::open($database, 'r+');
         $unreadable = $mended = $pages = 0;
         $isBehindDamage = !$this->isHeadWhole;
-        /** @var array<int, int> $waiting where the newest copy of a page is, of the transaction that is not finished yet */
+        /**
+         * @var array<int, int> $waiting where the newest copy of a page is, of the transaction that is not finished yet
+         */
         $waiting = [];
         $last = $this->lastOfOurs();
         $tail = $this->brokenTail($last);
@@ -112,7 +116,11 @@ final class WriteAheadLog
         }
         fclose($target);
 
-        return new LogReading($unreadable + $tail, $mended, [] !== $waiting || 0 !== ((int) filesize($this->path) - self::HEADER) % (self::FRAME_HEADER + $this->pageSize));
+        return new LogReading(
+            $unreadable + $tail, $mended,
+            [] !== $waiting
+                || 0 !== ((int) filesize($this->path) - self::HEADER) % (self::FRAME_HEADER + $this->pageSize),
+        );
     }
 
     /** @return array{string, string} head and page; shorter at the end of the file */
@@ -120,7 +128,10 @@ final class WriteAheadLog
     {
         fseek($this->log, self::HEADER + $n * (self::FRAME_HEADER + $this->pageSize));
 
-        return [Disk::read($this->log, self::FRAME_HEADER, $this->path), Disk::read($this->log, $this->pageSize, $this->path)];
+        return [
+            Disk::read($this->log, self::FRAME_HEADER, $this->path),
+            Disk::read($this->log, $this->pageSize, $this->path),
+        ];
     }
 
     /** @param array{int, int}|null $sum of the frame before */
@@ -131,7 +142,9 @@ final class WriteAheadLog
         }
         $fields = self::numbers($head, true);
         $salts = substr($head, 8, 8);
-        if (null !== $sum && self::checksum(substr($head, 0, 8).$page, $this->bigEndian, $sum) === [$fields[4], $fields[5]]) {
+        if (null !== $sum && self::checksum(
+            substr($head, 0, 8).$page, $this->bigEndian, $sum,
+        ) === [$fields[4], $fields[5]]) {
             return $fields[0] > 0 ? self::OURS : self::BROKEN;
         }
         if ($salts !== $this->salts && $this->isFormer($salts)) {
@@ -151,7 +164,8 @@ final class WriteAheadLog
             if (strlen($head) < self::FRAME_HEADER) {
                 break;
             }
-            if (substr($head, 8, 8) === $this->salts || ($n === $last + 1 && self::OURS === $this->judge($head, $page, $sum))) {
+            if (substr($head, 8, 8) === $this->salts
+                || ($n === $last + 1 && self::OURS === $this->judge($head, $page, $sum))) {
                 $last = $n;
             }
             $fields = self::numbers($head, true);
@@ -200,12 +214,15 @@ final class WriteAheadLog
         if (null === $first) {
             return;
         }
-        // The first frame's own salts, where they are as good as the most frequent: a log may be shorter than its former life.
+        // The first frame's own salts, where they are as good as the most frequent: a log may be shorter than its
+        // former life.
         $this->salts = (string) hex2bin((string) $first);
         [$head, $page] = $this->frame(0);
         $fields = self::numbers($head, true);
         foreach ([true, false] as $bigEndian) {
-            if (null !== $this->sum && 6 === count($fields) && self::checksum(substr($head, 0, 8).$page, $bigEndian, $this->sum) === [$fields[4], $fields[5]]) {
+            if (null !== $this->sum && 6 === count($fields) && self::checksum(
+                substr($head, 0, 8).$page, $bigEndian, $this->sum,
+            ) === [$fields[4], $fields[5]]) {
                 [$this->bigEndian, $this->salts] = [$bigEndian, substr($head, 8, 8)];
 
                 return;
@@ -216,7 +233,9 @@ final class WriteAheadLog
         [$next, $page] = $this->frame(1);
         $after = self::numbers($next, true);
         foreach ([true, false] as $bigEndian) {
-            if (6 === count($fields) && 6 === count($after) && self::checksum(substr($next, 0, 8).$page, $bigEndian, [$fields[4], $fields[5]]) === [$after[4], $after[5]]) {
+            if (6 === count($fields) && 6 === count($after) && self::checksum(
+                substr($next, 0, 8).$page, $bigEndian, [$fields[4], $fields[5]],
+            ) === [$after[4], $after[5]]) {
                 $this->bigEndian = $bigEndian;
             }
         }

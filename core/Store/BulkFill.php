@@ -28,13 +28,23 @@ final class BulkFill
      * @param string $counts SELECT of a conversation's id and how many messages it has, in the same order
      * @param bool   $inBulk false sends every message the unusual way
      */
-    public function __construct(private readonly StoreWriter $store, string $path, string $order, private readonly string $counts, private readonly bool $inBulk)
-    {
+    public function __construct(
+        private readonly StoreWriter $store,
+        string $path,
+        string $order,
+        private readonly string $counts,
+        private readonly bool $inBulk,
+    ) {
         $this->database = $store->bulk();
         $this->database->execute('COMMIT');
         $this->database->attachReadOnly($path, 'source');
-        $this->database->execute('BEGIN; CREATE TEMP TABLE ordering (message_id INTEGER PRIMARY KEY, source_id INTEGER); CREATE TEMP TABLE attachments_of (message_id INTEGER PRIMARY KEY, mark TEXT NOT NULL)');
-        $this->marks = new Insert($this->database, 'temp.attachments_of', ['message_id' => \SQLITE3_INTEGER, 'mark' => \SQLITE3_TEXT]);
+        $this->database->execute(
+            'BEGIN; CREATE TEMP TABLE ordering (message_id INTEGER PRIMARY KEY, source_id INTEGER); '
+                .'CREATE TEMP TABLE attachments_of (message_id INTEGER PRIMARY KEY, mark TEXT NOT NULL)',
+        );
+        $this->marks = new Insert(
+            $this->database, 'temp.attachments_of', ['message_id' => \SQLITE3_INTEGER, 'mark' => \SQLITE3_TEXT],
+        );
         $this->database->execute('INSERT INTO temp.ordering (source_id) '.$order);
     }
 
@@ -54,32 +64,58 @@ final class BulkFill
     }
 
     /**
-     * @param string                                  $unusual     SELECT of all that `$make` wants, the message's id first, FROM `temp.ordering o` and what it is joined with
+     * @param string                                  $unusual     SELECT of all that `$make` wants, the message's id
+     * first, FROM `temp.ordering o` and what it is joined with
      * @param callable(list<mixed>): Message          $make        throws what broken rows make objects throw
      * @param callable(list<mixed>, \Throwable): void $broken
-     * @param string                                  $attachments what `$attachment` wants of a row called c, FROM `temp.ordering o` and what it is joined with, WHERE all those rows of a message are plain
-     * @param callable(list<mixed>, int): Attachment  $attachment  gets the row and its place among the message's attachments
+     * @param string                                  $attachments what `$attachment` wants of a row called c, FROM
+     * `temp.ordering o` and what it is joined with, WHERE all those rows of a message are plain
+     * @param callable(list<mixed>, int): Attachment  $attachment  gets the row and its place among the message's
+     * attachments
      */
-    public function fill(int $conversation, int $first, int $messages, PlainRows $plain, string $unusual, callable $make, callable $broken, string $attachments, callable $attachment, Progress $progress): void
-    {
+    public function fill(
+        int $conversation,
+        int $first,
+        int $messages,
+        PlainRows $plain,
+        string $unusual,
+        callable $make,
+        callable $broken,
+        string $attachments,
+        callable $attachment,
+        Progress $progress,
+    ): void {
         for ($from = $first; $from < $first + $messages; $from += self::CHUNK) {
             $to = min($from + self::CHUNK, $first + $messages);
             $range = sprintf('o.message_id >= %d AND o.message_id < %d', $from, $to);
             $moved = 0;
             if ($this->inBulk) {
                 // The attachments first, so that the messages go in once, with their mark.
-                $mark = $this->attachments("SELECT o.message_id, $attachments AND $range ORDER BY o.message_id, c.rowid", $attachment) ? '(SELECT a.mark FROM temp.attachments_of a WHERE a.message_id = o.message_id)' : 'NULL';
+                $mark = $this->attachments(
+                    "SELECT o.message_id, $attachments AND $range ORDER BY o.message_id, c.rowid", $attachment,
+                )
+                    ? '(SELECT a.mark FROM temp.attachments_of a WHERE a.message_id = o.message_id)'
+                    : 'NULL';
                 // Not kept for another time: no two ranges are the same.
-                $this->database->execute('INSERT INTO message (message_id, conversation_id, place, identity, wire_id, sender_key, from_owner, kind, body, sent_at, received_at, state, marks, reply_to, reactions, receipts, details, attachments) '
-                    .sprintf('SELECT o.message_id, %d, o.message_id - %d, ', $conversation, $first - 1)."{$plain->columns}, $mark FROM temp.ordering o {$plain->joins} WHERE {$plain->where} AND $range");
+                $this->database->execute('INSERT INTO message (message_id, conversation_id, place, identity, wire_id, '
+                    .'sender_key, from_owner, kind, body, sent_at, received_at, state, marks, reply_to, reactions, '
+                    .'receipts, details, attachments) '
+                    .sprintf(
+                        'SELECT o.message_id, %d, o.message_id - %d, ', $conversation, $first - 1,
+                    )."{$plain->columns}, $mark FROM temp.ordering o {$plain->joins} WHERE {$plain->where} AND $range");
                 $moved = $this->database->changes();
             }
-            $left = $unusual.' LEFT JOIN main.message there ON there.message_id = o.message_id WHERE there.message_id IS NULL AND '.$range.' ORDER BY o.message_id';
+            $left = $unusual
+                .' LEFT JOIN main.message there ON there.message_id = o.message_id WHERE there.message_id IS NULL AND '
+                    .$range.' ORDER BY o.message_id';
             foreach ($moved === $to - $from ? [] : $this->database->lists($left) as $values) {
                 /** @var array{0: int} $values */
                 try {
                     $message = $make($values);
-                    $this->store->put($values[0], $conversation, $values[0] - $first + 1, $message, areAttached: $this->inBulk && [] !== $message->attachments && $this->areAttached($values[0]));
+                    $this->store->put(
+                        $values[0], $conversation, $values[0] - $first + 1, $message,
+                        areAttached: $this->inBulk && [] !== $message->attachments && $this->areAttached($values[0]),
+                    );
                 } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
                     $broken($values, $error);
                     $this->store->leaveGap($conversation);
@@ -100,12 +136,18 @@ final class BulkFill
             return;
         }
         if (null === $this->database->one("SELECT 1 AS here FROM temp.sqlite_schema WHERE name = 'lost_part'")) {
-            $this->database->execute('CREATE TEMP TABLE lost_part (source_id INTEGER PRIMARY KEY, parts INTEGER NOT NULL)');
+            $this->database->execute(
+                'CREATE TEMP TABLE lost_part (source_id INTEGER PRIMARY KEY, parts INTEGER NOT NULL)',
+            );
             foreach ($lost as $id => $parts) {
                 $this->database->run('INSERT INTO temp.lost_part VALUES (?, ?)', [$id, $parts]);
             }
         }
-        $parts = $this->database->one('SELECT SUM(l.parts) AS n FROM temp.ordering o JOIN temp.lost_part l ON l.source_id = o.source_id WHERE o.message_id >= ? AND o.message_id < ?', [$first, $first + $messages])?->nullableInt('n') ?? 0;
+        $parts = $this->database->one(
+            'SELECT SUM(l.parts) AS n FROM temp.ordering o JOIN temp.lost_part l ON l.source_id = o.source_id '
+                .'WHERE o.message_id >= ? AND o.message_id < ?',
+            [$first, $first + $messages],
+        )?->nullableInt('n') ?? 0;
         if ($parts > 0) {
             $this->store->finding('parts_lost', $conversation, null, $parts);
         }
@@ -146,7 +188,9 @@ final class BulkFill
 
     private function areAttached(int $message): bool
     {
-        return null !== $this->database->one('SELECT 1 AS here FROM temp.attachments_of WHERE message_id = ?', [$message]);
+        return null !== $this->database->one(
+            'SELECT 1 AS here FROM temp.attachments_of WHERE message_id = ?', [$message],
+        );
     }
 
     /** @param list<Attachment> $list */

@@ -63,7 +63,8 @@ final class ChatStore
     {
         $header = is_file($path) ? (string) file_get_contents($path, false, null, 0, 72) : '';
 
-        return str_starts_with($header, "SQLite format 3\0") && substr($header, 68, 4) === pack('N', Schema::APPLICATION_ID);
+        return str_starts_with($header, "SQLite format 3\0")
+            && substr($header, 68, 4) === pack('N', Schema::APPLICATION_ID);
     }
 
     public function source(): Source
@@ -73,10 +74,15 @@ final class ChatStore
             $about[$row->text('name')] = $row->nullableText('value');
         }
 
-        return new Source($about['messenger'] ?? '', $about['edition'] ?? '', $about['platform'] ?? '', (int) ($about['generation'] ?? 0), $about['account'] ?? '', $about['account_name'] ?? null);
+        return new Source(
+            $about['messenger'] ?? '', $about['edition'] ?? '', $about['platform'] ?? '',
+            (int) ($about['generation'] ?? 0), $about['account'] ?? '', $about['account_name'] ?? null,
+        );
     }
 
-    /** Of a store of what is meant to arrive: the moment by which lifetimes were judged, milliseconds since 1970 UTC. */
+    /**
+     * Of a store of what is meant to arrive: the moment by which lifetimes were judged, milliseconds since 1970 UTC.
+     */
     public function judgedAt(): ?int
     {
         return $this->database->one("SELECT value FROM about WHERE name = 'judged_at'")?->nullableInt('value');
@@ -94,26 +100,38 @@ final class ChatStore
     public function people(): \Generator
     {
         foreach ($this->database->rows('SELECT '.self::columns('person').' FROM person ORDER BY person_id') as $row) {
-            yield new Person($row->text('key'), $row->nullableText('number'), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred'), self::strings($row->nullableText('other_numbers')), $row->nullableText('former_key'));
+            yield new Person(
+                $row->text('key'), $row->nullableText('number'), $row->nullableText('book_name'),
+                $row->nullableText('own_name'), $row->bool('barred'),
+                self::strings($row->nullableText('other_numbers')), $row->nullableText('former_key'),
+            );
         }
     }
 
     /** @return list<Label> of the business edition, in their order */
     public function labels(): array
     {
-        return array_map(static fn (Row $row): Label => new Label($row->text('name'), $row->int('tint')), $this->database->few('SELECT '.self::columns('label').' FROM label ORDER BY place'));
+        return array_map(
+            static fn (Row $row): Label => new Label($row->text('name'), $row->int('tint')),
+            $this->database->few('SELECT '.self::columns('label').' FROM label ORDER BY place'),
+        );
     }
 
     /** @return list<CannedAnswer> of the business edition, in their order */
     public function cannedAnswers(): array
     {
-        return array_map(static fn (Row $row): CannedAnswer => new CannedAnswer($row->text('shortcut'), $row->text('body')), $this->database->few('SELECT '.self::columns('canned_answer').' FROM canned_answer ORDER BY place'));
+        return array_map(
+            static fn (Row $row): CannedAnswer => new CannedAnswer($row->text('shortcut'), $row->text('body')),
+            $this->database->few('SELECT '.self::columns('canned_answer').' FROM canned_answer ORDER BY place'),
+        );
     }
 
     /** @return \Generator<int, StoredConversation> */
     public function conversations(): \Generator
     {
-        foreach ($this->database->rows('SELECT '.self::columns('conversation').' FROM conversation ORDER BY conversation_id') as $row) {
+        foreach ($this->database->rows(
+            'SELECT '.self::columns('conversation').' FROM conversation ORDER BY conversation_id',
+        ) as $row) {
             yield $this->conversationOf($row);
         }
     }
@@ -121,9 +139,13 @@ final class ChatStore
     /** @throws \LogicException when there is none */
     public function conversationById(int $id): StoredConversation
     {
-        $row = $this->database->one('SELECT '.self::columns('conversation').' FROM conversation WHERE conversation_id = ?', [$id]);
+        $row = $this->database->one(
+            'SELECT '.self::columns('conversation').' FROM conversation WHERE conversation_id = ?', [$id],
+        );
 
-        return null === $row ? throw new \LogicException(sprintf('There is no conversation %d.', $id)) : $this->conversationOf($row);
+        return null === $row
+            ? throw new \LogicException(sprintf('There is no conversation %d.', $id))
+            : $this->conversationOf($row);
     }
 
     /** Copies everything but the conversations into another store. */
@@ -168,7 +190,11 @@ final class ChatStore
         $begin = $first + max(0, $from - 1);
         $end = $first + $count;
         $end = null === $limit ? $end : min($end, $begin + $limit);
-        foreach ($this->database->lists('SELECT '.self::messageColumns().' FROM message WHERE message_id >= ? AND message_id < ? ORDER BY message_id', [$begin, $end]) as $values) {
+        foreach ($this->database->lists(
+            'SELECT '.self::messageColumns()
+                .' FROM message WHERE message_id >= ? AND message_id < ? ORDER BY message_id',
+            [$begin, $end],
+        ) as $values) {
             yield $this->messageOf($values);
         }
     }
@@ -180,7 +206,9 @@ final class ChatStore
      */
     public function range(int $conversationId): array
     {
-        $row = $this->database->one('SELECT first_message_id, messages FROM conversation WHERE conversation_id = ?', [$conversationId]);
+        $row = $this->database->one(
+            'SELECT first_message_id, messages FROM conversation WHERE conversation_id = ?', [$conversationId],
+        );
 
         return null === $row ? [0, 0] : [$row->int('first_message_id'), $row->int('messages')];
     }
@@ -188,13 +216,21 @@ final class ChatStore
     /** The first preview picture of a message, when the message is in that conversation. */
     public function previewIn(int $conversationId, int $messageId): ?string
     {
-        return $this->database->one('SELECT a.preview FROM attachment a JOIN message m USING (message_id) WHERE a.message_id = ? AND m.conversation_id = ? AND a.preview IS NOT NULL ORDER BY a.attachment_id LIMIT 1', [$messageId, $conversationId])?->nullableText('preview');
+        return $this->database->one(
+            'SELECT a.preview FROM attachment a JOIN message m USING (message_id) WHERE a.message_id = ? '
+                .'AND m.conversation_id = ? AND a.preview IS NOT NULL ORDER BY a.attachment_id LIMIT 1',
+            [$messageId, $conversationId],
+        )?->nullableText('preview');
     }
 
     /** What a person is called here; their key when nobody knows. */
     public function nameOf(string $personKey): string
     {
-        $row = $this->database->one('SELECT substr(CAST(COALESCE(book_name, own_name, number, key) AS BLOB), 1, 400) AS name FROM person WHERE key = CAST(? AS TEXT)', [new Blob($personKey)]);
+        $row = $this->database->one(
+            'SELECT substr(CAST(COALESCE(book_name, own_name, number, key) AS BLOB), 1, 400) AS name '
+                .'FROM person WHERE key = CAST(? AS TEXT)',
+            [new Blob($personKey)],
+        );
 
         return null === $row ? $personKey : $row->text('name');
     }
@@ -213,7 +249,9 @@ final class ChatStore
 
     public function message(int $messageId): ?StoredMessage
     {
-        foreach ($this->database->lists('SELECT '.self::messageColumns().' FROM message WHERE message_id = ?', [$messageId]) as $values) {
+        foreach ($this->database->lists(
+            'SELECT '.self::messageColumns().' FROM message WHERE message_id = ?', [$messageId],
+        ) as $values) {
             return $this->messageOf($values);
         }
 
@@ -221,12 +259,16 @@ final class ChatStore
     }
 
     /**
-     * The beginning of the message known under a wire id, enough to recognise it; null when it is not here or stays behind.
+     * The beginning of the message known under a wire id, enough to recognise it; null when it is not here or stays
+     * behind.
      */
     public function quoteOf(int $conversationId, string $wireId): ?Quote
     {
-        $select = 'SELECT CAST(sender_key AS BLOB), from_owner, kind, substr(CAST(body AS BLOB), 1, '.self::QUOTED.'), sent_at, fate FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL';
-        $rows = $this->database->fewLists($select.' AND conversation_id = ? ORDER BY occurrence LIMIT 1', [new Blob($wireId), $conversationId])
+        $select = 'SELECT CAST(sender_key AS BLOB), from_owner, kind, substr(CAST(body AS BLOB), 1, '.self::QUOTED
+            .'), sent_at, fate FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL';
+        $rows = $this->database->fewLists(
+            $select.' AND conversation_id = ? ORDER BY occurrence LIMIT 1', [new Blob($wireId), $conversationId],
+        )
             ?: $this->database->fewLists($select.' ORDER BY conversation_id, occurrence LIMIT 1', [new Blob($wireId)]);
         /** @var array{string|null, int, string, string|null, int, string}|null $row */
         $row = $rows[0] ?? null;
@@ -235,19 +277,30 @@ final class ChatStore
     }
 
     /**
-     * @param array{string|null, int, string, string|null, int, string} $row of a message: sender, from owner, kind, beginning of the text, time, fate
+     * @param array{
+     *     string|null, int, string, string|null, int, string,
+     * } $row of a message: sender, from owner, kind, beginning of the text, time, fate
      *
      * @return Quote|false false when it stays behind
      */
     public static function quote(array $row): Quote|false
     {
-        return Fate::from($row[5])->isWritten() ? new Quote($row[0], 0 !== $row[1], Kind::from($row[2]), null === $row[3] ? null : mb_strcut($row[3], 0, self::QUOTED, 'UTF-8'), $row[4]) : false;
+        return Fate::from($row[5])->isWritten()
+            ? new Quote(
+                $row[0], 0 !== $row[1], Kind::from($row[2]),
+                null === $row[3] ? null : mb_strcut($row[3], 0, self::QUOTED, 'UTF-8'), $row[4],
+            )
+            : false;
     }
 
     /** The message known under a wire id, looked for in its own conversation first. */
     public function answered(int $conversationId, string $wireId): ?StoredMessage
     {
-        $id = $this->database->one('SELECT message_id FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL ORDER BY conversation_id <> ?, conversation_id, occurrence LIMIT 1', [new Blob($wireId), $conversationId])?->int('message_id');
+        $id = $this->database->one(
+            'SELECT message_id FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL '
+                .'ORDER BY conversation_id <> ?, conversation_id, occurrence LIMIT 1',
+            [new Blob($wireId), $conversationId],
+        )?->int('message_id');
 
         return null === $id ? null : $this->message($id);
     }
@@ -259,7 +312,11 @@ final class ChatStore
      */
     public function placeOfAnswered(int $conversationId, string $wireId): ?array
     {
-        $row = $this->database->one('SELECT message_id, place, sent_at FROM message WHERE identity = CAST(? AS TEXT) AND wire_id IS NOT NULL ORDER BY conversation_id <> ?, conversation_id, occurrence LIMIT 1', [new Blob($wireId), $conversationId]);
+        $row = $this->database->one(
+            'SELECT message_id, place, sent_at FROM message WHERE identity = CAST(? AS TEXT) '
+                .'AND wire_id IS NOT NULL ORDER BY conversation_id <> ?, conversation_id, occurrence LIMIT 1',
+            [new Blob($wireId), $conversationId],
+        );
 
         return null === $row ? null : [
             'id' => $row->int('message_id'), 'place' => $row->int('place'), 'sent_at' => $row->int('sent_at'),
@@ -267,7 +324,8 @@ final class ChatStore
     }
 
     /**
-     * Messages as far as a page shows them: long texts and lists are cut, previews left away. For looking, never for moving.
+     * Messages as far as a page shows them: long texts and lists are cut, previews left away. For looking, never for
+     * moving.
      *
      * @return \Generator<int, StoredMessage>
      */
@@ -275,7 +333,8 @@ final class ChatStore
     {
         [$first, $count] = $this->range($conversationId);
         $begin = $first + max(0, $from - 1);
-        $sql = 'SELECT '.self::glimpseColumns().' FROM message WHERE message_id >= ? AND message_id < ? ORDER BY message_id';
+        $sql = 'SELECT '.self::glimpseColumns()
+            .' FROM message WHERE message_id >= ? AND message_id < ? ORDER BY message_id';
         foreach ($this->database->lists($sql, [$begin, min($first + $count, $begin + $limit)]) as $values) {
             yield $this->glimpseOf($values);
         }
@@ -284,7 +343,9 @@ final class ChatStore
     /** One message as far as a page shows it. */
     public function glimpse(int $messageId): ?StoredMessage
     {
-        foreach ($this->database->lists('SELECT '.self::glimpseColumns().' FROM message WHERE message_id = ?', [$messageId]) as $values) {
+        foreach ($this->database->lists(
+            'SELECT '.self::glimpseColumns().' FROM message WHERE message_id = ?', [$messageId],
+        ) as $values) {
             return $this->glimpseOf($values);
         }
 
@@ -306,18 +367,27 @@ final class ChatStore
         $short = static fn (string $name): string => match ($name) {
             'body' => sprintf('substr(CAST(body AS BLOB), 1, %d)', self::SHOWN_TEXT),
             'wire_id', 'reply_to', 'sender_key' => sprintf('substr(CAST(%s AS BLOB), 1, %d)', $name, self::SHOWN_NAME),
-            'reactions', 'receipts', 'details', 'opaque' => sprintf('CASE WHEN length(CAST(%1$s AS BLOB)) > %2$d THEN NULL ELSE CAST(%1$s AS BLOB) END', $name, self::SHOWN_LIST),
+            'reactions', 'receipts', 'details', 'opaque' => sprintf(
+                'CASE WHEN length(CAST(%1$s AS BLOB)) > %2$d THEN NULL ELSE CAST(%1$s AS BLOB) END', $name,
+                self::SHOWN_LIST,
+            ),
             default => 'TEXT' === Selection::types(Schema::TABLES['message'])[$name] ? "CAST($name AS BLOB)" : $name,
         };
 
-        return $columns ??= implode(', ', array_map($short, [...MessageRow::COLUMNS, 'message_id', 'place', 'fate', 'rules', 'origin'])).', length(CAST(body AS BLOB))';
+        return $columns ??= implode(
+            ', ', array_map($short, [...MessageRow::COLUMNS, 'message_id', 'place', 'fate', 'rules', 'origin']),
+        ).', length(CAST(body AS BLOB))';
     }
 
     /** @return array<string, string|null> what each conversation is called, by its key */
     public function titles(): array
     {
         $titles = [];
-        foreach ($this->database->few('SELECT CAST(c.key AS BLOB) AS key, substr(CAST(COALESCE(c.title, (SELECT COALESCE(p.book_name, p.own_name, p.number) FROM person p WHERE p.key = c.key)) AS BLOB), 1, 400) AS title FROM conversation c') as $row) {
+        foreach ($this->database->few(
+            'SELECT CAST(c.key AS BLOB) AS key, substr(CAST(COALESCE(c.title, (SELECT COALESCE(p.book_name, '
+                .'p.own_name, p.number) FROM person p WHERE p.key = c.key)) AS BLOB), 1, 400) AS title '
+                .'FROM conversation c',
+        ) as $row) {
             $titles[$row->text('key')] = $row->nullableText('title');
         }
 
@@ -327,16 +397,24 @@ final class ChatStore
     /**
      * Counts and times of each conversation, newest first.
      *
-     * @return list<array{id: int, key: string, kind: string, title: string|null, archived: bool, hidden: bool, labels: list<string>, pin_place: int|null, unread: int, lost: int, messages: int, attachments: int, attachment_bytes: int, attachments_absent: int, first_at: int|null, last_at: int|null}>
+     * @return list<array{
+     *     id: int, key: string, kind: string, title: string|null, archived: bool, hidden: bool, labels: list<string>,
+     *     pin_place: int|null, unread: int, lost: int, messages: int, attachments: int, attachment_bytes: int,
+     *     attachments_absent: int, first_at: int|null, last_at: int|null,
+     * }>
      */
     public function overview(): array
     {
         $list = [];
         $sql = <<<'SQL'
-            SELECT c.conversation_id, c.key, c.kind, c.archived, c.hidden, c.labels, c.pin_place, c.unread, c.lost, c.messages,
-                   substr(CAST(COALESCE(c.title, (SELECT COALESCE(p.book_name, p.own_name, p.number) FROM person p WHERE p.key = c.key)) AS BLOB), 1, 400) AS title,
-                   (SELECT MIN(sent_at) FROM message m WHERE m.message_id >= c.first_message_id AND m.message_id < c.first_message_id + c.messages) AS first_at,
-                   (SELECT MAX(sent_at) FROM message m WHERE m.message_id >= c.first_message_id AND m.message_id < c.first_message_id + c.messages) AS last_at,
+            SELECT c.conversation_id, c.key, c.kind, c.archived, c.hidden, c.labels, c.pin_place, c.unread, c.lost,
+                c.messages,
+                   substr(CAST(COALESCE(c.title, (SELECT COALESCE(p.book_name, p.own_name, p.number) FROM person p
+                       WHERE p.key = c.key)) AS BLOB), 1, 400) AS title,
+                   (SELECT MIN(sent_at) FROM message m WHERE m.message_id >= c.first_message_id
+                       AND m.message_id < c.first_message_id + c.messages) AS first_at,
+                   (SELECT MAX(sent_at) FROM message m WHERE m.message_id >= c.first_message_id
+                       AND m.message_id < c.first_message_id + c.messages) AS last_at,
                    a.n AS attachments, a.bytes, a.absent
             FROM conversation c
             LEFT JOIN (
@@ -349,10 +427,16 @@ final class ChatStore
             SQL;
         foreach ($this->database->few($sql) as $row) {
             $list[] = [
-                'id' => $row->int('conversation_id'), 'key' => $row->text('key'), 'kind' => $row->text('kind'), 'title' => $row->nullableText('title'),
-                'archived' => $row->bool('archived'), 'hidden' => $row->bool('hidden'), 'labels' => self::strings($row->nullableText('labels')), 'pin_place' => $row->nullableInt('pin_place'), 'unread' => $row->int('unread'),
-                'lost' => $row->int('lost'), 'messages' => $row->int('messages'), 'attachments' => $row->nullableInt('attachments') ?? 0, 'attachment_bytes' => $row->nullableInt('bytes') ?? 0,
-                'attachments_absent' => $row->nullableInt('absent') ?? 0, 'first_at' => $row->nullableInt('first_at'), 'last_at' => $row->nullableInt('last_at'),
+                'id' => $row->int('conversation_id'), 'key' => $row->text('key'), 'kind' => $row->text('kind'),
+                'title' => $row->nullableText('title'),
+                'archived' => $row->bool('archived'), 'hidden' => $row->bool('hidden'), 'labels' => self::strings(
+                    $row->nullableText('labels'),
+                ), 'pin_place' => $row->nullableInt('pin_place'), 'unread' => $row->int('unread'),
+                'lost' => $row->int('lost'), 'messages' => $row->int('messages'),
+                'attachments' => $row->nullableInt('attachments') ?? 0,
+                'attachment_bytes' => $row->nullableInt('bytes') ?? 0,
+                'attachments_absent' => $row->nullableInt('absent')
+                    ?? 0, 'first_at' => $row->nullableInt('first_at'), 'last_at' => $row->nullableInt('last_at'),
             ];
         }
 
@@ -362,12 +446,18 @@ final class ChatStore
     /**
      * What the whole store holds. Times are milliseconds since 1970 UTC.
      *
-     * @return array{conversations: int, messages: int, messages_by_kind: array<string, int>, attachments: int, attachments_present: int, attachments_missing: int, attachment_bytes: int, people: int, lost: int, first_at: int|null, last_at: int|null}
+     * @return array{
+     *     conversations: int, messages: int, messages_by_kind: array<string, int>, attachments: int,
+     *     attachments_present: int, attachments_missing: int, attachment_bytes: int, people: int, lost: int,
+     *     first_at: int|null, last_at: int|null,
+     * }
      */
     public function summary(): array
     {
         $kinds = [];
-        foreach ($this->database->few('SELECT kind, COUNT(*) AS n FROM message GROUP BY kind ORDER BY n DESC, kind') as $row) {
+        foreach ($this->database->few(
+            'SELECT kind, COUNT(*) AS n FROM message GROUP BY kind ORDER BY n DESC, kind',
+        ) as $row) {
             $kinds[$row->text('kind')] = $row->int('n');
         }
         $count = fn (string $sql): ?int => $this->database->one($sql)?->nullableInt('n');
@@ -377,9 +467,15 @@ final class ChatStore
             'messages' => array_sum($kinds),
             'messages_by_kind' => $kinds,
             'attachments' => $count('SELECT COUNT(*) AS n FROM attachment') ?? 0,
-            'attachments_present' => $count("SELECT COUNT(*) AS n FROM attachment WHERE presence IN ('present', 'wrong_type')") ?? 0,
-            'attachments_missing' => $count("SELECT COUNT(*) AS n FROM attachment WHERE presence NOT IN ('present', 'wrong_type')") ?? 0,
-            'attachment_bytes' => $count("SELECT SUM(bytes) AS n FROM attachment WHERE presence IN ('present', 'wrong_type')") ?? 0,
+            'attachments_present' => $count(
+                "SELECT COUNT(*) AS n FROM attachment WHERE presence IN ('present', 'wrong_type')",
+            ) ?? 0,
+            'attachments_missing' => $count(
+                "SELECT COUNT(*) AS n FROM attachment WHERE presence NOT IN ('present', 'wrong_type')",
+            ) ?? 0,
+            'attachment_bytes' => $count(
+                "SELECT SUM(bytes) AS n FROM attachment WHERE presence IN ('present', 'wrong_type')",
+            ) ?? 0,
             'people' => $count('SELECT COUNT(*) AS n FROM person') ?? 0,
             'lost' => $count('SELECT SUM(lost) AS n FROM conversation') ?? 0,
             'first_at' => $count('SELECT MIN(sent_at) AS n FROM message'),
@@ -391,7 +487,10 @@ final class ChatStore
     public function findings(): array
     {
         return array_map(
-            static fn (Row $row): array => ['code' => $row->text('code'), 'subject' => $row->text('subject'), 'count' => $row->int('count'), 'example' => $row->nullableText('example')],
+            static fn (Row $row): array => [
+                'code' => $row->text('code'), 'subject' => $row->text('subject'), 'count' => $row->int('count'),
+                'example' => $row->nullableText('example'),
+            ],
             $this->database->few('SELECT * FROM finding ORDER BY code, subject'),
         );
     }
@@ -406,7 +505,9 @@ final class ChatStore
     /** When the newest message was sent, leaving out times after a moment: clocks of phones are not always right. */
     public function newestUpTo(int $time): ?int
     {
-        return $this->database->one('SELECT MAX(sent_at) AS n FROM message WHERE sent_at <= ?', [$time])?->nullableInt('n');
+        return $this->database->one(
+            'SELECT MAX(sent_at) AS n FROM message WHERE sent_at <= ?', [$time],
+        )?->nullableInt('n');
     }
 
     /** The place of the first message at or after a time, or of the last message. */
@@ -414,7 +515,11 @@ final class ChatStore
     {
         [$first, $count] = $this->range($conversationId);
 
-        return $this->database->one('SELECT place FROM message WHERE message_id >= ? AND message_id < ? AND sent_at >= ? ORDER BY message_id LIMIT 1', [$first, $first + $count, $time])?->int('place') ?? $count;
+        return $this->database->one(
+            'SELECT place FROM message WHERE message_id >= ? AND message_id < ? AND sent_at >= ? '
+                .'ORDER BY message_id LIMIT 1',
+            [$first, $first + $count, $time],
+        )?->int('place') ?? $count;
     }
 
     public function close(): void
@@ -437,7 +542,9 @@ final class ChatStore
         static $columns = null;
 
         return $columns ??= implode(', ', array_map(
-            static fn (string $name): string => 'TEXT' === Selection::types(Schema::TABLES['message'])[$name] ? sprintf('CAST(%s AS BLOB)', $name) : $name,
+            static fn (string $name): string => 'TEXT' === Selection::types(Schema::TABLES['message'])[$name]
+                ? sprintf('CAST(%s AS BLOB)', $name)
+                : $name,
             [...MessageRow::COLUMNS, 'message_id', 'place', 'fate', 'rules', 'origin'],
         ));
     }
@@ -446,14 +553,23 @@ final class ChatStore
     {
         $id = $row->int('conversation_id');
         $members = array_map(
-            static fn (Row $m): Member => new Member($m->text('person_key'), MemberRole::from($m->text('role')), $m->nullableInt('joined_at'), $m->nullableInt('left_at')),
-            $this->database->few('SELECT '.self::columns('member').' FROM member WHERE conversation_id = ? ORDER BY person_key', [$id]),
+            static fn (Row $m): Member => new Member(
+                $m->text('person_key'), MemberRole::from($m->text('role')), $m->nullableInt('joined_at'),
+                $m->nullableInt('left_at'),
+            ),
+            $this->database->few(
+                'SELECT '.self::columns('member').' FROM member WHERE conversation_id = ? ORDER BY person_key', [$id],
+            ),
         );
 
         return new StoredConversation($id, new Conversation(
-            $row->text('key'), ConversationKind::from($row->text('kind')), $row->nullableText('title'), $row->nullableText('about'), $row->nullableInt('created_at'),
-            $row->bool('archived'), $row->nullableInt('pin_place'), $row->nullableInt('muted_until'), $row->int('unread'), $row->nullableText('wallpaper'),
-            $members, SafeJson::map($row->nullableText('opaque')), $row->nullableInt('timer_seconds'), $row->nullableText('draft'), $row->bool('marked_unread'),
+            $row->text('key'), ConversationKind::from($row->text('kind')), $row->nullableText('title'),
+            $row->nullableText('about'), $row->nullableInt('created_at'),
+            $row->bool('archived'), $row->nullableInt('pin_place'), $row->nullableInt('muted_until'),
+            $row->int('unread'), $row->nullableText('wallpaper'),
+            $members, SafeJson::map(
+                $row->nullableText('opaque'),
+            ), $row->nullableInt('timer_seconds'), $row->nullableText('draft'), $row->bool('marked_unread'),
             $row->nullableText('picture'), self::strings($row->nullableText('labels')), $row->bool('hidden'),
         ), Fate::from($row->text('fate')), self::strings($row->nullableText('rules')));
     }
@@ -466,12 +582,19 @@ final class ChatStore
     private function messageOf(array $values, bool $isGlimpse = false, ?int $textBytes = null): StoredMessage
     {
         try {
-            /** @var array{string|null, int, int, string, string|null, int|null} $after what comes after MessageRow::COLUMNS begins with their last */
+            /**
+             * @var array{
+             *     string|null, int, int, string, string|null, int|null,
+             * } $after what comes after MessageRow::COLUMNS begins with their last
+             */
             $after = array_slice($values, count(MessageRow::COLUMNS) - 1);
             [$attachments, $id, $place, $fate, $rules, $origin] = $after;
             $message = MessageRow::message($values, null === $attachments ? [] : $this->attachments($id, $isGlimpse));
 
-            return new StoredMessage($id, $place, $message, 'whole' === $fate ? Fate::Whole : Fate::from($fate), null === $rules ? [] : self::strings($rules), $origin, $textBytes ?? strlen($message->text ?? ''));
+            return new StoredMessage(
+                $id, $place, $message, 'whole' === $fate ? Fate::Whole : Fate::from($fate),
+                null === $rules ? [] : self::strings($rules), $origin, $textBytes ?? strlen($message->text ?? ''),
+            );
         } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
             throw UnusableInput::damaged($this->path, $error->getMessage());
         }
@@ -490,10 +613,19 @@ final class ChatStore
      */
     public static function attachmentOf(array $values): Attachment
     {
-        /** @var array{int, int, string, string|null, string, int, string|null, string, int|null, int|null, int|null, int, string|null} $values */
-        [, , $path, $shownName, $mediaType, $bytes, $sha256, $presence, $durationMs, $width, $height, $isMotion, $preview] = $values;
+        /**
+         * @var array{
+         *     int, int, string, string|null, string, int, string|null, string, int|null, int|null, int|null, int,
+         *     string|null,
+         * } $values
+         */
+        [, , $path, $shownName, $mediaType, $bytes, $sha256, $presence] = $values;
+        [8 => $durationMs, 9 => $width, 10 => $height, 11 => $isMotion, 12 => $preview] = $values;
 
-        return new Attachment($path, $shownName, $mediaType, $bytes, $sha256, Presence::from($presence), $durationMs, $width, $height, $preview, 0 !== $isMotion);
+        return new Attachment(
+            $path, $shownName, $mediaType, $bytes, $sha256, Presence::from($presence), $durationMs, $width, $height,
+            $preview, 0 !== $isMotion,
+        );
     }
 
     /** @return list<Attachment> */
@@ -505,7 +637,12 @@ final class ChatStore
             $columns = str_replace('"preview"', "CASE WHEN preview IS NULL THEN NULL ELSE '' END", $columns);
         }
 
-        return array_map(self::attachmentOf(...), $this->database->fewLists('SELECT '.$columns.' FROM attachment WHERE message_id = ? ORDER BY attachment_id', [$messageId]));
+        return array_map(
+            self::attachmentOf(...),
+            $this->database->fewLists(
+                'SELECT '.$columns.' FROM attachment WHERE message_id = ? ORDER BY attachment_id', [$messageId],
+            ),
+        );
     }
 
     /** @return list<string> */

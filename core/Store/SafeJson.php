@@ -8,7 +8,8 @@ namespace Geschenk\Core\Store;
 final class SafeJson
 {
     private const PREFIX = 'base64:';
-    private const FLAGS = \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_LINE_TERMINATORS | \JSON_PRESERVE_ZERO_FRACTION;
+    private const FLAGS = \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_LINE_TERMINATORS
+        | \JSON_PRESERVE_ZERO_FRACTION;
 
     /** @param array<array-key, mixed> $values scalars, null and nested arrays of them */
     public static function encode(array $values): string
@@ -94,11 +95,15 @@ final class SafeJson
 
     private static function escape(string $text): string
     {
-        return str_starts_with($text, self::PREFIX) || !mb_check_encoding($text, 'UTF-8') ? self::PREFIX.base64_encode($text) : $text;
+        return str_starts_with($text, self::PREFIX) || !mb_check_encoding($text, 'UTF-8')
+            ? self::PREFIX.base64_encode($text)
+            : $text;
     }
 
     private static function unescape(string $text): string
     {
-        return str_starts_with($text, self::PREFIX) ? (string) base64_decode(substr($text, strlen(self::PREFIX)), true) : $text;
+        return str_starts_with($text, self::PREFIX)
+            ? (string) base64_decode(substr($text, strlen(self::PREFIX)), true)
+            : $text;
     }
 }

@@ -17,14 +17,32 @@ final class Schema
 
     public const TABLES = [
         'about' => 'CREATE TABLE about (name TEXT PRIMARY KEY, value TEXT) WITHOUT ROWID',
-        'person' => 'CREATE TABLE person (person_id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE, number TEXT, book_name TEXT, own_name TEXT, barred INTEGER NOT NULL, other_numbers TEXT, former_key TEXT)',
+        'person' => 'CREATE TABLE person (person_id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE, number TEXT, '
+            .'book_name TEXT, own_name TEXT, barred INTEGER NOT NULL, other_numbers TEXT, former_key TEXT)',
         'label' => 'CREATE TABLE label (place INTEGER PRIMARY KEY, name TEXT NOT NULL, tint INTEGER NOT NULL)',
-        'canned_answer' => 'CREATE TABLE canned_answer (place INTEGER PRIMARY KEY, shortcut TEXT NOT NULL, body TEXT NOT NULL)',
-        'conversation' => 'CREATE TABLE conversation (conversation_id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE, kind TEXT NOT NULL, title TEXT, about TEXT, created_at INTEGER, archived INTEGER NOT NULL, pin_place INTEGER, muted_until INTEGER, unread INTEGER NOT NULL, wallpaper TEXT, timer_seconds INTEGER, draft TEXT, marked_unread INTEGER NOT NULL, picture BLOB, labels TEXT, hidden INTEGER NOT NULL, opaque TEXT, first_message_id INTEGER NOT NULL, messages INTEGER NOT NULL DEFAULT 0, lost INTEGER NOT NULL DEFAULT 0, fate TEXT NOT NULL, rules TEXT)',
-        'member' => 'CREATE TABLE member (conversation_id INTEGER NOT NULL, person_key TEXT NOT NULL, role TEXT NOT NULL, joined_at INTEGER, left_at INTEGER, PRIMARY KEY (conversation_id, person_key)) WITHOUT ROWID',
-        'message' => "CREATE TABLE message (message_id INTEGER PRIMARY KEY, conversation_id INTEGER NOT NULL, place INTEGER NOT NULL, identity TEXT NOT NULL, wire_id TEXT, sender_key TEXT, from_owner INTEGER NOT NULL, kind TEXT NOT NULL, body TEXT, sent_at INTEGER NOT NULL, received_at INTEGER, state TEXT NOT NULL, marks INTEGER NOT NULL, reply_to TEXT, reactions TEXT, receipts TEXT, details TEXT, opaque TEXT, attachments TEXT, occurrence INTEGER NOT NULL DEFAULT 1, fate TEXT NOT NULL DEFAULT 'whole', rules TEXT, origin INTEGER)",
-        'attachment' => 'CREATE TABLE attachment (attachment_id INTEGER PRIMARY KEY, message_id INTEGER NOT NULL, path TEXT NOT NULL, shown_name TEXT, media_type TEXT NOT NULL, bytes INTEGER NOT NULL, sha256 TEXT, presence TEXT NOT NULL, duration_ms INTEGER, width INTEGER, height INTEGER, is_motion INTEGER NOT NULL, preview BLOB)',
-        'finding' => 'CREATE TABLE finding (code TEXT NOT NULL, subject TEXT NOT NULL, count INTEGER NOT NULL, example TEXT, PRIMARY KEY (code, subject)) WITHOUT ROWID',
+        'canned_answer' => 'CREATE TABLE canned_answer (place INTEGER PRIMARY KEY, shortcut TEXT NOT NULL, '
+            .'body TEXT NOT NULL)',
+        'conversation' => 'CREATE TABLE conversation (conversation_id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE, '
+            .'kind TEXT NOT NULL, title TEXT, about TEXT, created_at INTEGER, archived INTEGER NOT NULL, '
+            .'pin_place INTEGER, muted_until INTEGER, unread INTEGER NOT NULL, wallpaper TEXT, timer_seconds INTEGER, '
+            .'draft TEXT, marked_unread INTEGER NOT NULL, picture BLOB, labels TEXT, hidden INTEGER NOT NULL, '
+            .'opaque TEXT, first_message_id INTEGER NOT NULL, messages INTEGER NOT NULL DEFAULT 0, '
+            .'lost INTEGER NOT NULL DEFAULT 0, fate TEXT NOT NULL, rules TEXT)',
+        'member' => 'CREATE TABLE member (conversation_id INTEGER NOT NULL, person_key TEXT NOT NULL, '
+            .'role TEXT NOT NULL, joined_at INTEGER, left_at INTEGER, PRIMARY KEY (conversation_id, '
+            .'person_key)) WITHOUT ROWID',
+        'message' => 'CREATE TABLE message (message_id INTEGER PRIMARY KEY, conversation_id INTEGER NOT NULL, '
+            .'place INTEGER NOT NULL, identity TEXT NOT NULL, wire_id TEXT, sender_key TEXT, '
+            .'from_owner INTEGER NOT NULL, kind TEXT NOT NULL, body TEXT, sent_at INTEGER NOT NULL, '
+            .'received_at INTEGER, state TEXT NOT NULL, marks INTEGER NOT NULL, reply_to TEXT, reactions TEXT, '
+            .'receipts TEXT, details TEXT, opaque TEXT, attachments TEXT, occurrence INTEGER NOT NULL DEFAULT 1, '
+            ."fate TEXT NOT NULL DEFAULT 'whole', rules TEXT, origin INTEGER)",
+        'attachment' => 'CREATE TABLE attachment (attachment_id INTEGER PRIMARY KEY, message_id INTEGER NOT NULL, '
+            .'path TEXT NOT NULL, shown_name TEXT, media_type TEXT NOT NULL, bytes INTEGER NOT NULL, sha256 TEXT, '
+            .'presence TEXT NOT NULL, duration_ms INTEGER, width INTEGER, height INTEGER, is_motion INTEGER NOT NULL, '
+            .'preview BLOB)',
+        'finding' => 'CREATE TABLE finding (code TEXT NOT NULL, subject TEXT NOT NULL, count INTEGER NOT NULL, '
+            .'example TEXT, PRIMARY KEY (code, subject)) WITHOUT ROWID',
     ];
 
     /** Made after the rows are in, which is much faster than keeping them up with every row. */

@@ -11,7 +11,10 @@ use Geschenk\Core\Sqlite\ForeignDatabase;
 use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\UnusableInput;
 
-/** Copies the rows of a chat store that was made elsewhere into one of our own making: no view, trigger or index comes along. */
+/**
+ * Copies the rows of a chat store that was made elsewhere into one of our own making: no view, trigger or index comes
+ * along.
+ */
 final class StoreTakeOver
 {
     /** @throws UnusableInput when it is no chat store of a version known here, or damaged */
@@ -31,16 +34,25 @@ final class StoreTakeOver
         $found = $foreign->tables();
         $progress->phase('reading');
         $database = Database::createAnew($store.'.part');
-        $database->execute('PRAGMA page_size = 8192;'.implode(';', Schema::TABLES).sprintf('; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION));
+        $database->execute(
+            'PRAGMA page_size = 8192;'.implode(';', Schema::TABLES).sprintf(
+                '; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION,
+            ),
+        );
         $database->attachReadOnly($foreign->path, 'source');
         $database->execute('BEGIN');
         foreach (Schema::TABLES as $table => $statement) {
             $columns = Selection::columns($statement);
             if ([] !== array_diff($columns, $found[$table] ?? [])) {
-                throw UnusableInput::damaged($path, sprintf('table %s lacks %s', $table, implode(', ', array_diff($columns, $found[$table] ?? []))));
+                throw UnusableInput::damaged(
+                    $path,
+                    sprintf('table %s lacks %s', $table, implode(', ', array_diff($columns, $found[$table] ?? []))),
+                );
             }
             $list = implode(', ', $columns);
-            $foreign->guard(static fn () => $database->execute("INSERT INTO main.$table ($list) SELECT $list FROM source.$table"));
+            $foreign->guard(
+                static fn () => $database->execute("INSERT INTO main.$table ($list) SELECT $list FROM source.$table"),
+            );
         }
         $database->execute('COMMIT');
         $database->detach('source');

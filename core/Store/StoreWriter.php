@@ -52,7 +52,11 @@ final class StoreWriter
         @unlink($path.'.part');
         $this->database = Database::create($path.'.part');
         // Larger pages are walked a little faster, and a store is only ever walked.
-        $this->database->execute('PRAGMA page_size = 8192;'.implode(';', Schema::TABLES).sprintf('; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION));
+        $this->database->execute(
+            'PRAGMA page_size = 8192;'.implode(';', Schema::TABLES).sprintf(
+                '; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION,
+            ),
+        );
         $this->messages = new Insert($this->database, 'message', self::messageColumns());
         $this->attachments = Insert::into($this->database, 'attachment', Schema::TABLES['attachment']);
         $this->horizon = (time() * 1000) + self::DAY_MS;
@@ -61,12 +65,18 @@ final class StoreWriter
 
     public function source(Source $source): void
     {
-        foreach (['messenger' => $source->messenger, 'edition' => $source->edition, 'platform' => $source->platform, 'generation' => (string) $source->generation, 'account' => $source->account, 'account_name' => $source->accountName] as $name => $value) {
+        foreach ([
+            'messenger' => $source->messenger, 'edition' => $source->edition, 'platform' => $source->platform,
+            'generation' => (string) $source->generation, 'account' => $source->account,
+            'account_name' => $source->accountName,
+        ] as $name => $value) {
             $this->database->insert('about', ['name' => $name, 'value' => $value]);
         }
     }
 
-    /** For a store of what is meant to arrive: the moment by which lifetimes were judged, milliseconds since 1970 UTC. */
+    /**
+     * For a store of what is meant to arrive: the moment by which lifetimes were judged, milliseconds since 1970 UTC.
+     */
     public function judgedAt(int $moment): void
     {
         $this->database->insert('about', ['name' => 'judged_at', 'value' => (string) $moment]);
@@ -74,7 +84,14 @@ final class StoreWriter
 
     public function person(Person $person): void
     {
-        $this->database->run('INSERT OR IGNORE INTO person (key, number, book_name, own_name, barred, other_numbers, former_key) VALUES (?, ?, ?, ?, ?, ?, ?)', [$person->key, $person->number, $person->bookName, $person->ownName, $person->barred, self::json($person->otherNumbers), $person->formerKey]);
+        $this->database->run(
+            'INSERT OR IGNORE INTO person (key, number, book_name, own_name, barred, other_numbers, '
+                .'former_key) VALUES (?, ?, ?, ?, ?, ?, ?)',
+            [
+                $person->key, $person->number, $person->bookName, $person->ownName, $person->barred,
+                self::json($person->otherNumbers), $person->formerKey,
+            ],
+        );
     }
 
     /** Names a person who is in the store already and had no name in the address book. */
@@ -90,7 +107,9 @@ final class StoreWriter
 
     public function cannedAnswer(CannedAnswer $answer): void
     {
-        $this->database->insert('canned_answer', ['place' => ++$this->answers, 'shortcut' => $answer->shortcut, 'body' => $answer->text]);
+        $this->database->insert(
+            'canned_answer', ['place' => ++$this->answers, 'shortcut' => $answer->shortcut, 'body' => $answer->text],
+        );
     }
 
     /**
@@ -125,8 +144,13 @@ final class StoreWriter
     }
 
     /** @param list<string> $rules */
-    private function insertConversation(Conversation $conversation, int $first, int $messages, Fate $fate, array $rules): int
-    {
+    private function insertConversation(
+        Conversation $conversation,
+        int $first,
+        int $messages,
+        Fate $fate,
+        array $rules,
+    ): int {
         $key = $conversation->key;
         for ($n = 2; isset($this->keys[$key]); ++$n) {
             $key = $conversation->key.'~'.$n;
@@ -135,7 +159,13 @@ final class StoreWriter
             $this->finding('conversation_twice', 'key', $conversation->key);
         }
         $this->keys[$key] = true;
-        $id = $this->database->insert('conversation', [...self::conversationValues($conversation), 'key' => $key, 'first_message_id' => $first, 'messages' => $messages, 'fate' => $fate->value, 'rules' => self::json($rules)]);
+        $id = $this->database->insert(
+            'conversation',
+            [
+                ...self::conversationValues($conversation), 'key' => $key, 'first_message_id' => $first,
+                'messages' => $messages, 'fate' => $fate->value, 'rules' => self::json($rules),
+            ],
+        );
         self::members($this->database, $id, $conversation->members);
 
         return $id;
@@ -145,7 +175,10 @@ final class StoreWriter
     public static function members(Database $database, int $conversationId, array $members): void
     {
         foreach ($members as $member) {
-            $database->run('INSERT OR IGNORE INTO member VALUES (?, ?, ?, ?, ?)', [$conversationId, $member->personKey, $member->role->value, $member->joinedAt, $member->leftAt]);
+            $database->run(
+                'INSERT OR IGNORE INTO member VALUES (?, ?, ?, ?, ?)',
+                [$conversationId, $member->personKey, $member->role->value, $member->joinedAt, $member->leftAt],
+            );
         }
     }
 
@@ -155,8 +188,13 @@ final class StoreWriter
      *
      * @return int the message's id in this store
      */
-    public function message(int $conversationId, Message $message, Fate $fate = Fate::Whole, array $rules = [], ?int $origin = null): int
-    {
+    public function message(
+        int $conversationId,
+        Message $message,
+        Fate $fate = Fate::Whole,
+        array $rules = [],
+        ?int $origin = null,
+    ): int {
         if ($conversationId !== $this->conversation) {
             throw new \LogicException('The messages of a conversation have to follow it.');
         }
@@ -170,15 +208,30 @@ final class StoreWriter
      * @param list<string> $rules
      * @param bool         $areAttached whether its attachments are in already
      */
-    public function put(int $id, int $conversationId, int $place, Message $message, Fate $fate = Fate::Whole, array $rules = [], ?int $origin = null, bool $areAttached = false): void
-    {
-        $this->messages->row([$id, $conversationId, $place, MessageRow::identity($message), ...MessageRow::values($message), $fate->value, [] === $rules ? null : self::json($rules), $origin]);
+    public function put(
+        int $id,
+        int $conversationId,
+        int $place,
+        Message $message,
+        Fate $fate = Fate::Whole,
+        array $rules = [],
+        ?int $origin = null,
+        bool $areAttached = false,
+    ): void {
+        $this->messages->row(
+            [
+                $id, $conversationId, $place, MessageRow::identity($message), ...MessageRow::values($message),
+                $fate->value, [] === $rules ? null : self::json($rules), $origin,
+            ],
+        );
         if (!$areAttached) {
             $this->attach($id, $message->attachments);
         }
         $this->hasFarTimes = $this->hasFarTimes || !self::isNear($message);
         if ($message->sentAt <= 0) {
-            $this->finding(0 === $message->sentAt ? 'time_zero' : 'time_before_1970', 'sent_at', (string) $message->sentAt);
+            $this->finding(
+                0 === $message->sentAt ? 'time_zero' : 'time_before_1970', 'sent_at', (string) $message->sentAt,
+            );
         } elseif ($message->sentAt > $this->horizon) {
             $this->finding('time_in_future', 'sent_at', (string) $message->sentAt);
         }
@@ -211,7 +264,9 @@ final class StoreWriter
     /** Notes how many of a conversation's messages were in a part of the source that can't be read any more. */
     public function lost(int $conversationId, int $messages): void
     {
-        $this->database->run('UPDATE conversation SET lost = lost + ? WHERE conversation_id = ?', [$messages, $conversationId]);
+        $this->database->run(
+            'UPDATE conversation SET lost = lost + ? WHERE conversation_id = ?', [$messages, $conversationId],
+        );
     }
 
     /** Lists something that a reader met and has no place for: what, where, how often, one example. */
@@ -262,11 +317,17 @@ final class StoreWriter
     public static function conversationValues(Conversation $conversation): array
     {
         return [
-            'key' => $conversation->key, 'kind' => $conversation->kind->value, 'title' => $conversation->title, 'about' => $conversation->about,
-            'created_at' => $conversation->createdAt, 'archived' => $conversation->archived, 'pin_place' => $conversation->pinPlace,
-            'muted_until' => $conversation->mutedUntil, 'unread' => $conversation->unread, 'wallpaper' => $conversation->wallpaper,
-            'timer_seconds' => $conversation->timerSeconds, 'draft' => $conversation->draft, 'marked_unread' => $conversation->markedUnread,
-            'picture' => Blob::orNull($conversation->picture), 'labels' => self::json($conversation->labels), 'hidden' => $conversation->hidden,
+            'key' => $conversation->key, 'kind' => $conversation->kind->value, 'title' => $conversation->title,
+            'about' => $conversation->about,
+            'created_at' => $conversation->createdAt, 'archived' => $conversation->archived,
+            'pin_place' => $conversation->pinPlace,
+            'muted_until' => $conversation->mutedUntil, 'unread' => $conversation->unread,
+            'wallpaper' => $conversation->wallpaper,
+            'timer_seconds' => $conversation->timerSeconds, 'draft' => $conversation->draft,
+            'marked_unread' => $conversation->markedUnread,
+            'picture' => Blob::orNull(
+                $conversation->picture,
+            ), 'labels' => self::json($conversation->labels), 'hidden' => $conversation->hidden,
             'opaque' => self::json($conversation->opaque),
         ];
     }
@@ -275,8 +336,11 @@ final class StoreWriter
     public static function attachmentValues(Attachment $attachment): array
     {
         return [
-            $attachment->path, $attachment->shownName, $attachment->mediaType, $attachment->bytes, $attachment->sha256, $attachment->presence->value,
-            $attachment->durationMs, $attachment->width, $attachment->height, $attachment->isMotion ? 1 : 0, $attachment->preview,
+            $attachment->path, $attachment->shownName, $attachment->mediaType, $attachment->bytes, $attachment->sha256,
+            $attachment->presence->value,
+            $attachment->durationMs, $attachment->width, $attachment->height, $attachment->isMotion
+                ? 1
+                : 0, $attachment->preview,
         ];
     }
 
@@ -291,13 +355,16 @@ final class StoreWriter
     {
         $this->database->execute(<<<'SQL'
             DELETE FROM attachment WHERE message_id NOT IN (SELECT message_id FROM message);
-            CREATE TEMP TABLE renumbered AS SELECT message_id AS old, ROW_NUMBER() OVER (ORDER BY message_id) AS new, ROW_NUMBER() OVER (PARTITION BY conversation_id ORDER BY message_id) AS place FROM message;
+            CREATE TEMP TABLE renumbered AS SELECT message_id AS old, ROW_NUMBER() OVER (ORDER BY message_id) AS new,
+                ROW_NUMBER() OVER (PARTITION BY conversation_id ORDER BY message_id) AS place FROM message;
             CREATE UNIQUE INDEX temp.renumbered_old ON renumbered (old);
             UPDATE message SET message_id = -r.new, place = r.place FROM renumbered r WHERE r.old = message.message_id;
             UPDATE message SET message_id = -message_id;
             UPDATE attachment SET message_id = r.new FROM renumbered r WHERE r.old = attachment.message_id;
-            UPDATE conversation SET messages = (SELECT COUNT(*) FROM message m WHERE m.conversation_id = conversation.conversation_id),
-                first_message_id = COALESCE((SELECT MIN(message_id) FROM message m WHERE m.conversation_id = conversation.conversation_id), 1);
+            UPDATE conversation SET messages = (SELECT COUNT(*) FROM message m
+                WHERE m.conversation_id = conversation.conversation_id),
+                first_message_id = COALESCE((SELECT MIN(message_id) FROM message m
+                    WHERE m.conversation_id = conversation.conversation_id), 1);
             DROP TABLE renumbered;
             SQL);
     }
@@ -305,14 +372,18 @@ final class StoreWriter
     private function endConversation(): void
     {
         if (null !== $this->conversation && $this->place > 0) {
-            $this->database->run('UPDATE conversation SET messages = ? WHERE conversation_id = ?', [$this->place, $this->conversation]);
+            $this->database->run(
+                'UPDATE conversation SET messages = ? WHERE conversation_id = ?', [$this->place, $this->conversation],
+            );
         }
         $this->conversation = null;
     }
 
     private static function isNear(Message $message): bool
     {
-        $times = [$message->sentAt, $message->receivedAt, $message->editedAt, $message->expiresAt, $message->quote?->sentAt];
+        $times = [
+            $message->sentAt, $message->receivedAt, $message->editedAt, $message->expiresAt, $message->quote?->sentAt,
+        ];
         foreach ($message->reactions as $reaction) {
             $times[] = $reaction->givenAt;
         }
@@ -321,15 +392,21 @@ final class StoreWriter
         }
 
         // What is in contents is not worth taking each apart here: whoever has a long number in it is looked at.
-        return Times::areNear(...$times) && (null === $message->content || 1 !== preg_match('/\d{16}/', serialize($message->content->toArray())));
+        return Times::areNear(...$times)
+            && (null === $message->content || 1 !== preg_match('/\d{16}/', serialize($message->content->toArray())));
     }
 
     /** @return array<string, int> */
     private static function messageColumns(): array
     {
-        $columns = ['message_id' => \SQLITE3_INTEGER, 'conversation_id' => \SQLITE3_INTEGER, 'place' => \SQLITE3_INTEGER, 'identity' => \SQLITE3_TEXT];
+        $columns = [
+            'message_id' => \SQLITE3_INTEGER, 'conversation_id' => \SQLITE3_INTEGER, 'place' => \SQLITE3_INTEGER,
+            'identity' => \SQLITE3_TEXT,
+        ];
         foreach (MessageRow::COLUMNS as $name) {
-            $columns[$name] = in_array($name, ['from_owner', 'sent_at', 'received_at', 'marks'], true) ? \SQLITE3_INTEGER : \SQLITE3_TEXT;
+            $columns[$name] = in_array($name, ['from_owner', 'sent_at', 'received_at', 'marks'], true)
+                ? \SQLITE3_INTEGER
+                : \SQLITE3_TEXT;
         }
 
         return [...$columns, 'fate' => \SQLITE3_TEXT, 'rules' => \SQLITE3_TEXT, 'origin' => \SQLITE3_INTEGER];

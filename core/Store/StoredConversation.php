@@ -10,7 +10,11 @@ use Geschenk\Core\Chat\Conversation;
 final readonly class StoredConversation
 {
     /** @param list<string> $rules names of the loss rules that apply to the conversation itself */
-    public function __construct(public int $id, public Conversation $conversation, public Fate $fate, public array $rules)
-    {
+    public function __construct(
+        public int $id,
+        public Conversation $conversation,
+        public Fate $fate,
+        public array $rules,
+    ) {
     }
 }

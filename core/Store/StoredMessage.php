@@ -15,7 +15,14 @@ final readonly class StoredMessage
      * @param int|null     $origin id of the message of which this one is a copy
      * @param int          $textBytes of the whole text, of which a glimpse has the beginning
      */
-    public function __construct(public int $id, public int $place, public Message $message, public Fate $fate, public array $rules, public ?int $origin = null, public int $textBytes = 0)
-    {
+    public function __construct(
+        public int $id,
+        public int $place,
+        public Message $message,
+        public Fate $fate,
+        public array $rules,
+        public ?int $origin = null,
+        public int $textBytes = 0,
+    ) {
     }
 }

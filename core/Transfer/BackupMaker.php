@@ -47,8 +47,14 @@ final class BackupMaker
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public function make(PhoneLink $link, string $app, string $target, array $info, Progress $progress, ?BackupKey $key = null): void
-    {
+    public function make(
+        PhoneLink $link,
+        string $app,
+        string $target,
+        array $info,
+        Progress $progress,
+        ?BackupKey $key = null,
+    ): void {
         if (is_dir($target)) {
             // Put in place by a run that was killed before it could say so.
             Bag::validate($target);
@@ -75,7 +81,9 @@ final class BackupMaker
             } else {
                 // Opened before anything else is pulled, so that a wrong key shows at once; its database is not kept.
                 $unsealed = ScratchFolder::make();
-                $chats->pullSealed($link, $app, $sealed, $key ?? throw UnusableInput::sealedOnPhone(), $raw, $unsealed->path, $onBytes);
+                $chats->pullSealed(
+                    $link, $app, $sealed, $key ?? throw UnusableInput::sealedOnPhone(), $raw, $unsealed->path, $onBytes,
+                );
             }
             $this->pullAttachments($link, $app, $work, $journal, $progress);
             if ($link->mark($app) === $mark) {
@@ -86,7 +94,9 @@ final class BackupMaker
             }
             $progress->phase('listing');
         }
-        $this->read($work, $unsealed->path ?? $raw, [...$unreadable, ...$journal->allUnreadable()], $journal, $progress);
+        $this->read(
+            $work, $unsealed->path ?? $raw, [...$unreadable, ...$journal->allUnreadable()], $journal, $progress,
+        );
         $this->pack($work, $journal, $info, $progress);
         $journal->close();
         foreach ([...(glob($work.'/pull.sqlite*') ?: []), $work.'/piece'] as $leftover) {
@@ -114,8 +124,13 @@ final class BackupMaker
         $journal->commit();
     }
 
-    private function pullAttachments(PhoneLink $link, string $app, string $work, PullJournal $journal, Progress $progress): void
-    {
+    private function pullAttachments(
+        PhoneLink $link,
+        string $app,
+        string $work,
+        PullJournal $journal,
+        Progress $progress,
+    ): void {
         $totals = $journal->totals();
         $progress->phase('pulling', $totals['items'], $totals['bytes']);
         $progress->advance($totals['items_done'], $totals['bytes_done']);
@@ -138,7 +153,9 @@ final class BackupMaker
     {
         $target = $work.'/'.Backup::RAW.'/'.$path;
         try {
-            $pulled = Pull::file($link, $app, $path, $target, $work.'/piece', static fn (int $bytes) => $progress->advance(0, $bytes));
+            $pulled = Pull::file(
+                $link, $app, $path, $target, $work.'/piece', static fn (int $bytes) => $progress->advance(0, $bytes),
+            );
         } catch (PhoneRefuses $refusal) {
             if (null !== $link->file($app, $path)) {
                 throw $refusal;
@@ -151,7 +168,10 @@ final class BackupMaker
             throw DiskFailure::at('remove', $target);
         }
 
-        return ['path' => $path, 'bytes' => $pulled->bytes, 'sha256' => $pulled->isWhole ? $pulled->sha256 : null, 'gone' => false];
+        return [
+            'path' => $path, 'bytes' => $pulled->bytes, 'sha256' => $pulled->isWhole ? $pulled->sha256 : null,
+            'gone' => false,
+        ];
     }
 
     /** @param list<array{path: string, bytes: int, sha256: string|null, gone: bool}> $rows */
@@ -159,7 +179,8 @@ final class BackupMaker
     {
         $folders = [];
         foreach ($rows as $row) {
-            for ($folder = dirname($row['path']); !isset($folders[$folder]) && '.' !== $folder; $folder = dirname($folder)) {
+            for ($folder = dirname($row['path']); !isset($folders[$folder])
+                && '.' !== $folder; $folder = dirname($folder)) {
                 $folders[$folder] = $folder;
             }
         }
@@ -184,17 +205,26 @@ final class BackupMaker
      * @param string                                                     $database   folder that the database lies in
      * @param list<array{path: string, bytes: int, readable: int}> $unreadable what the phone could not read
      */
-    private function read(string $work, string $database, array $unreadable, PullJournal $journal, Progress $progress): void
-    {
+    private function read(
+        string $work,
+        string $database,
+        array $unreadable,
+        PullJournal $journal,
+        Progress $progress,
+    ): void {
         $path = Backup::chatsIn($work);
         foreach ([$path, $path.'.part'] as $leftover) {
             if (is_file($leftover) && !unlink($leftover)) {
                 throw DiskFailure::at('remove', $leftover);
             }
         }
-        $this->reading->read($database, new PulledFiles($work.'/'.Backup::RAW, $journal), $path, $progress, '@phone_data');
+        $this->reading->read(
+            $database, new PulledFiles($work.'/'.Backup::RAW, $journal), $path, $progress, '@phone_data',
+        );
         foreach (array_slice($unreadable, 0, self::NAMED) as $file) {
-            StoreEditor::addFinding($path, 'file_unreadable', $file['path'], sprintf('%d of %d bytes', $file['readable'], $file['bytes']));
+            StoreEditor::addFinding(
+                $path, 'file_unreadable', $file['path'], sprintf('%d of %d bytes', $file['readable'], $file['bytes']),
+            );
         }
         if (count($unreadable) > self::NAMED) {
             StoreEditor::addFinding($path, 'file_unreadable', 'further files', null, count($unreadable) - self::NAMED);
@@ -215,7 +245,9 @@ final class BackupMaker
         Bag::pack(
             $work,
             $info,
-            static fn (string $path): ?string => str_starts_with($path, $prefix) ? $journal->hash(substr($path, strlen($prefix))) : null,
+            static fn (string $path): ?string => str_starts_with($path, $prefix)
+                ? $journal->hash(substr($path, strlen($prefix)))
+                : null,
             static fn (int $bytes) => $progress->advance(1, $bytes),
         );
     }

@@ -16,8 +16,11 @@ final class LinkFiles implements AttachmentFiles
 {
     private const MEMORY = 2_000_000;
 
-    public function __construct(private readonly PhoneLink $link, private readonly string $app, private readonly bool $hash)
-    {
+    public function __construct(
+        private readonly PhoneLink $link,
+        private readonly string $app,
+        private readonly bool $hash,
+    ) {
     }
 
     public function look(string $path, string $mediaType): array
@@ -34,11 +37,15 @@ final class LinkFiles implements AttachmentFiles
             return ['presence' => Presence::Present, 'bytes' => $file->bytes, 'sha256' => null];
         }
         $sink = HeadSink::open();
-        $pulled = Pull::into($this->link, $this->app, $path, static function () use (&$sink): mixed { return $sink = HeadSink::open(); });
+        $pulled = Pull::into(
+            $this->link, $this->app, $path, static function () use (&$sink): mixed { return $sink = HeadSink::open(); },
+        );
         if (!$pulled->isWhole) {
             return $none(Presence::Unreadable);
         }
-        $presence = FileType::contradicts($mediaType, HeadSink::headOf($sink)) ? Presence::WrongType : Presence::Present;
+        $presence = FileType::contradicts($mediaType, HeadSink::headOf($sink))
+            ? Presence::WrongType
+            : Presence::Present;
 
         return ['presence' => $presence, 'bytes' => $pulled->bytes, 'sha256' => $pulled->sha256];
     }
@@ -50,7 +57,9 @@ final class LinkFiles implements AttachmentFiles
         }
         $memory = null;
         $pulled = Pull::into($this->link, $this->app, $path, static function () use (&$memory): mixed {
-            return $memory = fopen(sprintf('php://temp/maxmemory:%d', self::MEMORY), 'w+') ?: throw new \RuntimeException('There is no space for a temporary file.');
+            return $memory = fopen(
+                sprintf('php://temp/maxmemory:%d', self::MEMORY), 'w+',
+            ) ?: throw new \RuntimeException('There is no space for a temporary file.');
         });
         if (!is_resource($memory) || !$pulled->isWhole) {
             return null;

@@ -44,13 +44,15 @@ final class PhoneChats
         $unreadable = $this->pullDatabase($link, $app, $scratch->path, static fn (int $bytes) => null);
         $this->reading->read($scratch->path, new LinkFiles($link, $app, $hash), $path, $progress, '@phone_data');
         foreach ($unreadable as $file) {
-            StoreEditor::addFinding($path, 'file_unreadable', $file['path'], sprintf('%d of %d bytes', $file['readable'], $file['bytes']));
+            StoreEditor::addFinding(
+                $path, 'file_unreadable', $file['path'], sprintf('%d of %d bytes', $file['readable'], $file['bytes']),
+            );
         }
     }
 
     /**
-     * Pulls a messenger's database with its write-ahead log: both as they were at one moment. Where the phone can't read
-     * one to its end, zeros stand for the rest: what belonged there is then missed and counted as damage.
+     * Pulls a messenger's database with its write-ahead log: both as they were at one moment. Where the phone can't
+     * read one to its end, zeros stand for the rest: what belonged there is then missed and counted as damage.
      *
      * @param callable(int): void $onBytes
      *
@@ -81,7 +83,9 @@ final class PhoneChats
                     continue;
                 }
                 // Twice the same, a while apart, is as good as an old mark: clocks of phones are not always right.
-                $isOld = [] === array_filter($marks, static fn (PhoneFile $file): bool => $file->changedAt >= $startedAt);
+                $isOld = [] === array_filter(
+                    $marks, static fn (PhoneFile $file): bool => $file->changedAt >= $startedAt,
+                );
                 if ($isOld || $before === $hashes) {
                     return $unreadable;
                 }
@@ -101,10 +105,18 @@ final class PhoneChats
      * @param array<string, PhoneFile> $listed those of them that are there
      * @param callable(int): void      $onBytes
      *
-     * @return array{array<string, string>, list<array{path: string, bytes: int, readable: int}>} hashes by path, and what can't be read
+     * @return array{
+     *     array<string, string>, list<array{path: string, bytes: int, readable: int}>,
+     * } hashes by path, and what can't be read
      */
-    private function pullSet(PhoneLink $link, string $app, array $files, array $listed, string $folder, callable $onBytes): array
-    {
+    private function pullSet(
+        PhoneLink $link,
+        string $app,
+        array $files,
+        array $listed,
+        string $folder,
+        callable $onBytes,
+    ): array {
         $hashes = $unreadable = [];
         foreach ($files as $path) {
             $target = $folder.'/'.$path;
@@ -128,7 +140,8 @@ final class PhoneChats
     }
 
     /**
-     * The sealed backup of a messenger whose chats lie nowhere else on the phone; null where they lie open, or not at all.
+     * The sealed backup of a messenger whose chats lie nowhere else on the phone; null where they lie open, or not at
+     * all.
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
@@ -161,8 +174,15 @@ final class PhoneChats
      * @throws PhoneRefuses
      * @throws UnusableInput when the key does not open it, or it is damaged
      */
-    public function pullSealed(PhoneLink $link, string $app, PhoneFile $sealed, BackupKey $key, string $folder, string $unsealed, callable $onBytes): void
-    {
+    public function pullSealed(
+        PhoneLink $link,
+        string $app,
+        PhoneFile $sealed,
+        BackupKey $key,
+        string $folder,
+        string $unsealed,
+        callable $onBytes,
+    ): void {
         $target = $folder.'/'.$sealed->path;
         $pulled = Pull::file($link, $app, $sealed->path, $target, $target.'.part', $onBytes);
         if (!$pulled->isWhole) {

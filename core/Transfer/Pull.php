@@ -34,10 +34,18 @@ final class Pull
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public static function file(PhoneLink $link, string $app, string $path, string $target, string $piece, callable $onBytes): Pulled
-    {
+    public static function file(
+        PhoneLink $link,
+        string $app,
+        string $path,
+        string $target,
+        string $piece,
+        callable $onBytes,
+    ): Pulled {
         Folder::make(dirname($target));
-        $pulled = self::steady($link, $app, $path, static function (PhoneFile $listed) use ($link, $app, $path, $piece, $onBytes): Pulled {
+        $pulled = self::steady($link, $app, $path, static function (PhoneFile $listed) use (
+            $link, $app, $path, $piece, $onBytes,
+        ): Pulled {
             $sink = Disk::open($piece, 'w');
             $pulled = self::once($link, $app, $listed, $sink, $onBytes);
             Disk::finish($sink, $path);
@@ -61,7 +69,12 @@ final class Pull
      */
     public static function into(PhoneLink $link, string $app, string $path, callable $sink): Pulled
     {
-        return self::steady($link, $app, $path, static fn (PhoneFile $listed): Pulled => self::once($link, $app, $listed, $sink(), static fn (int $bytes) => null));
+        return self::steady(
+            $link, $app, $path,
+            static fn (PhoneFile $listed): Pulled => self::once(
+                $link, $app, $listed, $sink(), static fn (int $bytes) => null,
+            ),
+        );
     }
 
     /**
@@ -100,8 +113,13 @@ final class Pull
      * @param resource            $sink
      * @param callable(int): void $onBytes
      */
-    private static function once(PhoneLink $link, string $app, PhoneFile $listed, mixed $sink, callable $onBytes): Pulled
-    {
+    private static function once(
+        PhoneLink $link,
+        string $app,
+        PhoneFile $listed,
+        mixed $sink,
+        callable $onBytes,
+    ): Pulled {
         try {
             $pulled = $link->pull($app, $listed->path, $sink, $onBytes);
         } catch (FileUnreadable $failure) {

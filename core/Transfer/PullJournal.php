@@ -9,8 +9,9 @@ use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
 
 /**
- * What has been pulled so far, kept beside the half-made backup so that an interrupted run goes on from there. A row says
- * "pulled" only after the file and its folder were synced, and is believed only while the file is there as it says.
+ * What has been pulled so far, kept beside the half-made backup so that an interrupted run goes on from there. A row
+ * says "pulled" only after the file and its folder were synced, and is believed only while the file is there as it
+ * says.
  */
 final class PullJournal
 {
@@ -53,7 +54,9 @@ final class PullJournal
 
     public function pulled(string $path, int $bytes, string $sha256): void
     {
-        $this->database->run('UPDATE pulled_file SET sha256 = ?, bytes = ?, readable = NULL WHERE path = ?', [$sha256, $bytes, $path]);
+        $this->database->run(
+            'UPDATE pulled_file SET sha256 = ?, bytes = ?, readable = NULL WHERE path = ?', [$sha256, $bytes, $path],
+        );
     }
 
     /** @param int $readable bytes of it that the phone can read */
@@ -67,17 +70,23 @@ final class PullJournal
         $this->database->run('DELETE FROM pulled_file WHERE path = ?', [$path]);
     }
 
-    /** Forgets that files were pulled which are not there as they were: power may have gone, or somebody was at them. */
+    /**
+     * Forgets that files were pulled which are not there as they were: power may have gone, or somebody was at them.
+     */
     public function believeOnlyWhatIsIn(string $folder): void
     {
         $this->begin();
         $last = '';
-        while ([] !== ($rows = $this->database->few('SELECT path, bytes, sha256 FROM pulled_file WHERE sha256 IS NOT NULL AND path > ? ORDER BY path LIMIT 500', [$last]))) {
+        while ([] !== ($rows = $this->database->few(
+            'SELECT path, bytes, sha256 FROM pulled_file WHERE sha256 IS NOT NULL AND path > ? ORDER BY path LIMIT 500',
+            [$last],
+        ))) {
             foreach ($rows as $row) {
                 $last = $row->text('path');
                 $full = $folder.'/'.$last;
                 clearstatcache(true, $full);
-                if (!is_file($full) || is_link($full) || filesize($full) !== $row->int('bytes') || Disk::sha256($full) !== $row->text('sha256')) {
+                if (!is_file($full) || is_link($full) || filesize($full) !== $row->int('bytes')
+                    || Disk::sha256($full) !== $row->text('sha256')) {
                     $this->database->run('UPDATE pulled_file SET sha256 = NULL WHERE path = ?', [$last]);
                 }
             }
@@ -92,15 +101,21 @@ final class PullJournal
 
     public function isUnreadable(string $path): bool
     {
-        return null !== $this->database->one('SELECT readable FROM pulled_file WHERE path = ?', [$path])?->nullableInt('readable');
+        return null !== $this->database->one(
+            'SELECT readable FROM pulled_file WHERE path = ?', [$path],
+        )?->nullableInt('readable');
     }
 
     /** @return list<array{path: string, bytes: int, readable: int}> files that the phone can't read to their end */
     public function allUnreadable(): array
     {
         return array_map(
-            static fn (Row $row): array => ['path' => $row->text('path'), 'bytes' => $row->int('bytes'), 'readable' => $row->int('readable')],
-            $this->database->few('SELECT path, bytes, readable FROM pulled_file WHERE readable IS NOT NULL ORDER BY path'),
+            static fn (Row $row): array => [
+                'path' => $row->text('path'), 'bytes' => $row->int('bytes'), 'readable' => $row->int('readable'),
+            ],
+            $this->database->few(
+                'SELECT path, bytes, readable FROM pulled_file WHERE readable IS NOT NULL ORDER BY path',
+            ),
         );
     }
 
@@ -114,7 +129,10 @@ final class PullJournal
             SQL) ?? new Row([]);
         $n = static fn (string $column): int => $row->nullableInt($column) ?? 0;
 
-        return ['items' => $n('items'), 'bytes' => $n('bytes'), 'items_done' => $n('items_done'), 'bytes_done' => $n('bytes_done')];
+        return [
+            'items' => $n('items'), 'bytes' => $n('bytes'), 'items_done' => $n('items_done'),
+            'bytes_done' => $n('bytes_done'),
+        ];
     }
 
     /**
@@ -126,7 +144,10 @@ final class PullJournal
     {
         return array_map(
             static fn (Row $row): array => ['path' => $row->text('path'), 'bytes' => $row->int('bytes')],
-            $this->database->few('SELECT path, bytes FROM pulled_file WHERE sha256 IS NULL AND readable IS NULL ORDER BY path LIMIT ?', [$limit]),
+            $this->database->few(
+                'SELECT path, bytes FROM pulled_file WHERE sha256 IS NULL AND readable IS NULL ORDER BY path LIMIT ?',
+                [$limit],
+            ),
         );
     }
 

@@ -8,7 +8,9 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\FolderFiles;
 
-/** The attachments of a backup that is being made: with the hashes that the journal knows, and what could not be read. */
+/**
+ * The attachments of a backup that is being made: with the hashes that the journal knows, and what could not be read.
+ */
 final class PulledFiles implements AttachmentFiles
 {
     private readonly FolderFiles $files;
@@ -22,7 +24,9 @@ final class PulledFiles implements AttachmentFiles
     {
         $found = $this->files->look($path, $mediaType);
 
-        return Presence::Missing === $found['presence'] && $this->journal->isUnreadable($path) ? ['presence' => Presence::Unreadable, 'bytes' => 0, 'sha256' => null] : $found;
+        return Presence::Missing === $found['presence'] && $this->journal->isUnreadable($path)
+            ? ['presence' => Presence::Unreadable, 'bytes' => 0, 'sha256' => null]
+            : $found;
     }
 
     public function open(string $path): mixed

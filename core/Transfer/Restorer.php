@@ -30,8 +30,15 @@ final class Restorer
      * @throws PhoneRefuses
      * @throws RestoreRefused when a file is no longer what was rehearsed
      */
-    public function stage(RestorePermit $permit, PhoneLink $link, string $app, string $folder, Manifest $manifest, string $stage, Progress $progress): StagedRestore
-    {
+    public function stage(
+        RestorePermit $permit,
+        PhoneLink $link,
+        string $app,
+        string $folder,
+        Manifest $manifest,
+        string $stage,
+        Progress $progress,
+    ): StagedRestore {
         if (0 === $manifest->files) {
             throw RestoreRefused::nothingRehearsed();
         }
@@ -55,8 +62,13 @@ final class Restorer
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      */
-    public function verify(PhoneLink $link, string $app, Manifest $manifest, string $stage, Progress $progress): StagedRestore
-    {
+    public function verify(
+        PhoneLink $link,
+        string $app,
+        Manifest $manifest,
+        string $stage,
+        Progress $progress,
+    ): StagedRestore {
         if (0 === $manifest->files) {
             throw RestoreRefused::nothingRehearsed();
         }
@@ -106,11 +118,18 @@ final class Restorer
     }
 
     /** @param array{path: string, bytes: int, sha256: string} $file */
-    private function push(PhoneLink $link, string $app, string $stage, string $folder, array $file, Progress $progress): void
-    {
+    private function push(
+        PhoneLink $link,
+        string $app,
+        string $stage,
+        string $folder,
+        array $file,
+        Progress $progress,
+    ): void {
         $full = $folder.'/'.$file['path'];
         try {
-            $isSame = Folder::hasPlain($folder, $file['path']) && filesize($full) === $file['bytes'] && Disk::sha256($full) === $file['sha256'];
+            $isSame = Folder::hasPlain($folder, $file['path']) && filesize($full) === $file['bytes']
+                && Disk::sha256($full) === $file['sha256'];
         } catch (DiskFailure) {
             $isSame = false;
         }

@@ -29,7 +29,9 @@ final class BenchWatch
     private const WITHOUT_ANSWER = 30.0;
 
     private float $saidSeen = 0.0;
-    /** @var array<string, array{at: float, tries: int, mark: string|null}> looks that were asked for, by phone and app */
+    /**
+     * @var array<string, array{at: float, tries: int, mark: string|null}> looks that were asked for, by phone and app
+     */
     private array $asked = [];
 
     public function __construct(
@@ -103,7 +105,9 @@ final class BenchWatch
             } catch (PhoneUnplugged|PhoneRefuses) {
                 $holding->seen(null, null, null);
             } catch (\Throwable $error) {
-                $this->logger->error('A phone’s files could not be seen.', ['serial' => $serial, 'exception' => $error]);
+                $this->logger->error(
+                    'A phone’s files could not be seen.', ['serial' => $serial, 'exception' => $error],
+                );
             }
             if ($holding->isStale()) {
                 $this->askForLook($holding);

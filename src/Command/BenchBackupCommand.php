@@ -40,7 +40,9 @@ final class BenchBackupCommand extends Command
     {
         $this->addOption('files', null, InputOption::VALUE_REQUIRED, 'How many attachments the phone has', '2000')
             ->addOption('kilobytes', null, InputOption::VALUE_REQUIRED, 'How large they are on average', '250')
-            ->addOption('rounds', null, InputOption::VALUE_REQUIRED, 'How often each is done; its best time counts', '3')
+            ->addOption(
+                'rounds', null, InputOption::VALUE_REQUIRED, 'How often each is done; its best time counts', '3',
+            )
             ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
     }
 
@@ -50,7 +52,9 @@ final class BenchBackupCommand extends Command
         foreach (['files', 'kilobytes', 'rounds'] as $name) {
             $told = $input->getOption($name);
             if (!is_string($told) || 1 !== preg_match('/^[1-9]\d{0,5}$/', $told)) {
-                $output->writeln('Say with --files=2000 --kilobytes=250 --rounds=3 what to measure with, and how often.');
+                $output->writeln(
+                    'Say with --files=2000 --kilobytes=250 --rounds=3 what to measure with, and how often.',
+                );
 
                 return Command::INVALID;
             }
@@ -72,12 +76,18 @@ final class BenchBackupCommand extends Command
             Folder::remove($here);
         }
         $figures = [
-            'files' => $numbers['files'], 'kilobytes' => $numbers['kilobytes'], 'with_s' => round(min([\PHP_FLOAT_MAX, ...$with]), 3),
-            'without_s' => round(min([\PHP_FLOAT_MAX, ...$without]), 3), 'ratio' => round(min([\PHP_FLOAT_MAX, ...$with]) / min([\PHP_FLOAT_MAX, ...$without]), 2),
+            'files' => $numbers['files'], 'kilobytes' => $numbers['kilobytes'], 'with_s' => round(
+                min([\PHP_FLOAT_MAX, ...$with]), 3,
+            ),
+            'without_s' => round(min([\PHP_FLOAT_MAX, ...$without]), 3), 'ratio' => round(
+                min([\PHP_FLOAT_MAX, ...$with]) / min([\PHP_FLOAT_MAX, ...$without]), 2,
+            ),
         ];
         $output->writeln($input->getOption('json') ? json_encode($figures, \JSON_THROW_ON_ERROR) : sprintf(
-            "%s files of %d kB on average\nwaiting for the disk      %8.2f s   %6.2f x the floor\nwaiting for nothing       %8.2f s",
-            number_format($figures['files']), $figures['kilobytes'], $figures['with_s'], $figures['ratio'], $figures['without_s'],
+            "%s files of %d kB on average\nwaiting for the disk      %8.2f s   %6.2f x the floor\nwaiting for nothing "
+                .'      %8.2f s',
+            number_format($figures['files']), $figures['kilobytes'], $figures['with_s'], $figures['ratio'],
+            $figures['without_s'],
         ));
 
         return Command::SUCCESS;
@@ -86,16 +96,22 @@ final class BenchBackupCommand extends Command
     private function phone(string $folder, int $files, int $bytes): PhoneFolder
     {
         $state = [
-            'serial' => 'BENCH0001', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'platform' => 'android', 'os_version' => '14',
+            'serial' => 'BENCH0001', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'platform' => 'android',
+            'os_version' => '14',
             'developer_options' => true, 'debugging' => true, 'admitted' => true,
         ];
-        $phone = DemoMaker::phone($folder, static fn (string $line) => null, Customer::baker(), self::SEED, $state, false);
+        $phone = DemoMaker::phone(
+            $folder, static fn (string $line) => null, Customer::baker(), self::SEED, $state, false,
+        );
         $data = $phone->data(Hands::APP['id']);
         $chance = new Randomizer(new Mt19937(self::SEED));
         Folder::make($data.'/parcels/video');
         for ($n = 0; $n < $files; ++$n) {
             // From a tenth of the average to nearly twice as much.
-            file_put_contents("$data/parcels/video/bench-$n.bin", $chance->getBytes(max(1, $chance->getInt(intdiv($bytes, 10), intdiv($bytes * 19, 10)))));
+            file_put_contents(
+                "$data/parcels/video/bench-$n.bin",
+                $chance->getBytes(max(1, $chance->getInt(intdiv($bytes, 10), intdiv($bytes * 19, 10)))),
+            );
         }
         DemoMaker::rest($data);
 

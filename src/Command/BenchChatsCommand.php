@@ -35,7 +35,14 @@ final class BenchChatsCommand extends Command
     {
         $scratch = ScratchFolder::make();
         $here = $scratch->path;
-        $phone = DemoMaker::phone($here.'/phones', static fn (string $line) => null, Customer::secretary(), 1, ['serial' => 'BENCH0001', 'maker' => 'M', 'model' => 'M', 'platform' => 'android', 'os_version' => '1', 'developer_options' => true, 'debugging' => true, 'admitted' => true], true)->data('otterpost');
+        $phone = DemoMaker::phone(
+            $here.'/phones', static fn (string $line) => null, Customer::secretary(), 1,
+            [
+                'serial' => 'BENCH0001', 'maker' => 'M', 'model' => 'M', 'platform' => 'android', 'os_version' => '1',
+                'developer_options' => true, 'debugging' => true, 'admitted' => true,
+            ],
+            true,
+        )->data('otterpost');
         $floor = $this->seconds(static function () use ($phone, $here): void {
             $hashes = [];
             foreach (Folder::files($phone) as $file) {
@@ -62,9 +69,19 @@ final class BenchChatsCommand extends Command
         $messages = (new ChatStore($here.'/chats.sqlite'))->messageCount();
         $output->writeln(sprintf('%s messages', number_format($messages)));
         foreach ($steps as $name => $seconds) {
-            $output->writeln(sprintf('%-22s %7.2f s   %6.1f x the floor   %s messages a second', $name, $seconds, $seconds / $floor, number_format($messages / $seconds)));
+            $output->writeln(
+                sprintf(
+                    '%-22s %7.2f s   %6.1f x the floor   %s messages a second', $name, $seconds, $seconds / $floor,
+                    number_format($messages / $seconds),
+                ),
+            );
         }
-        $output->writeln(sprintf('%-22s %7.2f s   %6.1f x the floor', 'all', array_sum($steps) - $floor, (array_sum($steps) - $floor) / $floor));
+        $output->writeln(
+            sprintf(
+                '%-22s %7.2f s   %6.1f x the floor', 'all', array_sum($steps) - $floor,
+                (array_sum($steps) - $floor) / $floor,
+            ),
+        );
         $output->writeln(sprintf('peak memory %.1f MB', memory_get_peak_usage(true) / 1e6));
 
         return Command::SUCCESS;

@@ -40,7 +40,9 @@ final class BenchConvertCommand extends Command
     protected function configure(): void
     {
         $this->addOption('messages', null, InputOption::VALUE_REQUIRED, 'How many messages', '1000000')
-            ->addOption('rounds', null, InputOption::VALUE_REQUIRED, 'How often each step is done; its best time counts', '3')
+            ->addOption(
+                'rounds', null, InputOption::VALUE_REQUIRED, 'How often each step is done; its best time counts', '3',
+            )
             ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
     }
 
@@ -48,8 +50,12 @@ final class BenchConvertCommand extends Command
     {
         $wanted = $input->getOption('messages');
         $asked = $input->getOption('rounds');
-        if (!is_string($wanted) || 1 !== preg_match('/^[1-9]\d{0,8}$/', $wanted) || !is_string($asked) || 1 !== preg_match('/^[1-9]\d?$/', $asked)) {
-            $output->writeln('Say with --messages=1000000 how many messages to measure with, and with --rounds=3 how often.');
+        if (!is_string($wanted) || 1 !== preg_match(
+            '/^[1-9]\d{0,8}$/', $wanted,
+        ) || !is_string($asked) || 1 !== preg_match('/^[1-9]\d?$/', $asked)) {
+            $output->writeln(
+                'Say with --messages=1000000 how many messages to measure with, and with --rounds=3 how often.',
+            );
 
             return Command::INVALID;
         }
@@ -80,12 +86,21 @@ final class BenchConvertCommand extends Command
             $this->ensureAllArrived($there.'/'.Conversion::REHEARSAL, $messages);
             Folder::remove($there);
         }
-        $seconds = array_map(static fn (string $step): float => min([\PHP_FLOAT_MAX, ...array_column($rounds, $step)]), array_combine(array_keys($rounds[0]), array_keys($rounds[0])));
+        $seconds = array_map(
+            static fn (string $step): float => min([\PHP_FLOAT_MAX, ...array_column($rounds, $step)]),
+            array_combine(array_keys($rounds[0]), array_keys($rounds[0])),
+        );
         $convert = $seconds['read'] + $seconds['plan'] + $seconds['write'];
         $check = $seconds['readback'] + $seconds['compare'];
         $figures = [
-            'messages' => $messages, 'floor_s' => round($seconds['floor'], 3), 'read_s' => round($seconds['read'], 3), 'write_s' => round($seconds['plan'] + $seconds['write'], 3), 'plan_s' => round($seconds['plan'], 3),
-            'readback_s' => round($seconds['readback'], 3), 'compare_s' => round($seconds['compare'], 3), 'convert_ratio' => round($convert / $seconds['floor'], 2), 'check_ratio' => round($check / $seconds['floor'], 2), 'peak_mb' => round(self::peakBytes() / 1e6, 1),
+            'messages' => $messages, 'floor_s' => round($seconds['floor'], 3), 'read_s' => round(
+                $seconds['read'], 3,
+            ), 'write_s' => round($seconds['plan'] + $seconds['write'], 3), 'plan_s' => round($seconds['plan'], 3),
+            'readback_s' => round(
+                $seconds['readback'], 3,
+            ), 'compare_s' => round($seconds['compare'], 3), 'convert_ratio' => round(
+                $convert / $seconds['floor'], 2,
+            ), 'check_ratio' => round($check / $seconds['floor'], 2), 'peak_mb' => round(self::peakBytes() / 1e6, 1),
         ];
         if ($input->getOption('json')) {
             $output->writeln(json_encode($figures, \JSON_THROW_ON_ERROR));
@@ -93,8 +108,17 @@ final class BenchConvertCommand extends Command
             return Command::SUCCESS;
         }
         $output->writeln(sprintf('%s messages', number_format($messages)));
-        foreach (['floor' => $seconds['floor'], 'read' => $seconds['read'], 'write' => $seconds['plan'] + $seconds['write'], 'read back' => $seconds['readback'], 'compare' => $seconds['compare'], 'read + write' => $convert, 'read back + compare' => $check] as $name => $time) {
-            $output->writeln(sprintf('%-20s %8.2f s   %6.2f x the floor   %9s messages a second', $name, $time, $time / $seconds['floor'], number_format($messages / $time)));
+        foreach ([
+            'floor' => $seconds['floor'], 'read' => $seconds['read'], 'write' => $seconds['plan'] + $seconds['write'],
+            'read back' => $seconds['readback'], 'compare' => $seconds['compare'], 'read + write' => $convert,
+            'read back + compare' => $check,
+        ] as $name => $time) {
+            $output->writeln(
+                sprintf(
+                    '%-20s %8.2f s   %6.2f x the floor   %9s messages a second', $name, $time,
+                    $time / $seconds['floor'], number_format($messages / $time),
+                ),
+            );
         }
         $output->writeln(sprintf('peak memory of the process %.1f MB', self::peakBytes() / 1e6));
 
@@ -105,7 +129,9 @@ final class BenchConvertCommand extends Command
     {
         $totals = (new Result($result))->totals();
         if (!$totals->complete() || $totals->messages !== $messages) {
-            throw new \LogicException('The measured conversion does not tally: '.json_encode($totals->toArray(), \JSON_THROW_ON_ERROR));
+            throw new \LogicException(
+                'The measured conversion does not tally: '.json_encode($totals->toArray(), \JSON_THROW_ON_ERROR),
+            );
         }
     }
 
@@ -127,7 +153,9 @@ final class BenchConvertCommand extends Command
     /** The most memory that the whole process had at once, SQLite's included; proc(5), VmHWM. */
     private static function peakBytes(): int
     {
-        return 1 === preg_match('/^VmHWM:\s+(\d+) kB/m', (string) @file_get_contents('/proc/self/status'), $found) ? (int) $found[1] * 1024 : memory_get_peak_usage(true);
+        return 1 === preg_match('/^VmHWM:\s+(\d+) kB/m', (string) @file_get_contents('/proc/self/status'), $found)
+            ? (int) $found[1] * 1024
+            : memory_get_peak_usage(true);
     }
 
     /** @param callable(): mixed $work */

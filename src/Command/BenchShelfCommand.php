@@ -14,9 +14,9 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**
- * Times one poll of a shelf that is full, asked of a real server on a shop of its own. There are no phones and no files:
- * a page that wanted to read one would fail. The floor is the smallest answer that the same server gives to the same
- * user, who they are.
+ * Times one poll of a shelf that is full, asked of a real server on a shop of its own. There are no phones and no
+ * files: a page that wanted to read one would fail. The floor is the smallest answer that the same server gives to the
+ * same user, who they are.
  */
 #[AsCommand('bench:shelf', 'Measures a poll of a full shelf, as a multiple of the smallest answer of the same run')]
 final class BenchShelfCommand extends Command
@@ -34,14 +34,19 @@ final class BenchShelfCommand extends Command
 
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
-        $number = static fn (string $name): int => max(1, (int) filter_var($input->getOption($name), \FILTER_VALIDATE_INT));
+        $number = static fn (string $name): int => max(
+            1, (int) filter_var($input->getOption($name), \FILTER_VALIDATE_INT),
+        );
         $trays = $number('trays');
         $scratch = ScratchFolder::make();
         $environment = [
-            'GESCHENK_DATA' => $scratch->path, 'APP_ENV' => 'prod', 'APP_DEBUG' => '0', 'PATH' => (string) getenv('PATH'),
+            'GESCHENK_DATA' => $scratch->path, 'APP_ENV' => 'prod', 'APP_DEBUG' => '0',
+            'PATH' => (string) getenv('PATH'),
             'APP_SECRET' => bin2hex(random_bytes(16)),
         ];
-        $migrate = [\PHP_BINARY, $this->project.'/bin/console', 'doctrine:migrations:migrate', '--no-interaction', '--quiet'];
+        $migrate = [
+            \PHP_BINARY, $this->project.'/bin/console', 'doctrine:migrations:migrate', '--no-interaction', '--quiet',
+        ];
         $this->wait($this->start($migrate, $environment));
         $shop = new \SQLite3($scratch->path.'/shop.sqlite');
         $shop->enableExceptions(true);
@@ -52,7 +57,10 @@ final class BenchShelfCommand extends Command
         fclose($socket);
         $public = $this->project.'/public';
         $server = $this->start(
-            [\PHP_BINARY, '-d', 'variables_order=EGPCS', '-d', 'opcache.enable_cli=1', '-S', $address, '-t', $public, $public.'/router.php'],
+            [
+                \PHP_BINARY, '-d', 'variables_order=EGPCS', '-d', 'opcache.enable_cli=1', '-S', $address, '-t', $public,
+                $public.'/router.php',
+            ],
             $environment,
         );
         try {
@@ -79,10 +87,15 @@ final class BenchShelfCommand extends Command
     {
         $role = User::TECHNICIAN;
         $hash = \SQLite3::escapeString(password_hash('bench', \PASSWORD_BCRYPT, ['cost' => 4]));
-        $shop->exec("INSERT INTO shop_user (username, display_name, role, password) VALUES ('bench', 'Bench', '$role', '$hash')");
+        $shop->exec(
+            'INSERT INTO shop_user (username, display_name, role, password) '
+                ."VALUES ('bench', 'Bench', '$role', '$hash')",
+        );
         $seen = static fn (string $platform, string $number): string => \SQLite3::escapeString(json_encode([
             'maker' => 'Maker', 'model' => 'Model', 'platform' => $platform, 'os_version' => '1', 'plugged' => true,
-            'unlocked' => true, 'battery' => 80, 'debugging' => 'android' === $platform ? true : null, 'admitted' => true,
+            'unlocked' => true, 'battery' => 80, 'debugging' => 'android' === $platform
+                ? true
+                : null, 'admitted' => true,
             'free' => 9_000_000_000,
             'apps' => [['id' => 'otterpost', 'name' => 'Otterpost', 'version' => '7', 'number' => $number]],
         ], \JSON_THROW_ON_ERROR));
@@ -98,7 +111,8 @@ final class BenchShelfCommand extends Command
                 INSERT INTO move (id, tray_id, place, app, edition, choices)
                     VALUES ($n, $n, 1, 'otterpost', 'Otterpost', '[]');
                 INSERT INTO phone (serial, seen, on_bench, seen_at)
-                    VALUES ('A$n', '{$seen('android', $number)}', 1, '$now'), ('B$n', '{$seen('ios', $number)}', 1, '$now');
+                    VALUES ('A$n', '{$seen('android', $number)}', 1, '$now'), ('B$n', '{$seen('ios', $number)}', 1,
+                        '$now');
                 INSERT INTO holding (serial, app, mark, looked_at_mark, counts, trouble_params, tries)
                     SELECT serial, 'otterpost', 'm', 'm', '{"number":"$number","conversations":3,"messages":' ||
                         (serial LIKE 'A%') || ',"attachments":0,"attachment_bytes":0,"newest_at":null}', '[]', 0
@@ -109,15 +123,19 @@ final class BenchShelfCommand extends Command
                 $state = 1 === $n % 4 ? 'working' : 'done';
                 $kind = 'done' === $state ? 'conversion' : 'restore';
                 $totals = '{"conversations":3,"messages":9,"arrived":9,"changed":0,"left_out":0,"missing":0,"extra":0,'
-                    .'"settings_differing":0,"added":0,"added_missing":0,"account_differing":0,"conversations_extra":0,"complete":true}';
+                    .'"settings_differing":0,"added":0,"added_missing":0,"account_differing":0,"conversations_extra":0,'
+                    .'"complete":true}';
+                $rehearsal = '{"choices":[],"judged_at":0,"backup":"b","platform":"ios","losses":[],'
+                    .'"attachments_absent":0,"totals":'.$totals.'}';
                 $shop->exec(<<<SQL
-                    INSERT INTO backup VALUES ('backup-$n', $n, $n, 'A$n', 'otterpost', 'Otterpost', 'cable', '$now', '$number',
-                        3, 9, 0, 0, 0, NULL, 0);
-                    INSERT INTO run (id, counter, move_id, kind, state, asked_at, asked_by, trouble_params, attempts, phase,
-                        items_done, items_total, bytes_done, bytes_total, phase_started_at, bytes_before, items_before, moved_at)
-                        VALUES ('run-$n', $n, $n, '$kind', '$state', '$now', 'bench', '[]', 0, 'staging', 1, 9, 1, 9, 0, 0, 0, 0);
-                    UPDATE move SET run_id = 'run-$n', backup_id = 'backup-$n', rehearsal =
-                        '{"choices":[],"judged_at":0,"backup":"b","platform":"ios","losses":[],"attachments_absent":0,"totals":$totals}'
+                    INSERT INTO backup VALUES ('backup-$n', $n, $n, 'A$n', 'otterpost', 'Otterpost', 'cable', '$now',
+                        '$number', 3, 9, 0, 0, 0, NULL, 0);
+                    INSERT INTO run (id, counter, move_id, kind, state, asked_at, asked_by, trouble_params, attempts,
+                        phase, items_done, items_total, bytes_done, bytes_total, phase_started_at, bytes_before,
+                        items_before, moved_at)
+                        VALUES ('run-$n', $n, $n, '$kind', '$state', '$now', 'bench', '[]', 0, 'staging', 1, 9, 1, 9, 0,
+                            0, 0, 0);
+                    UPDATE move SET run_id = 'run-$n', backup_id = 'backup-$n', rehearsal = '$rehearsal'
                         WHERE id = $n;
                     SQL);
             }
@@ -134,7 +152,9 @@ final class BenchShelfCommand extends Command
     private function start(array $command, array $environment): mixed
     {
         $nowhere = ['file', '/dev/null', 'a'];
-        $process = proc_open($command, [['file', '/dev/null', 'r'], $nowhere, $nowhere], $pipes, $this->project, $environment);
+        $process = proc_open(
+            $command, [['file', '/dev/null', 'r'], $nowhere, $nowhere], $pipes, $this->project, $environment,
+        );
 
         return is_resource($process) ? $process : throw new \RuntimeException('No process could be started.');
     }

@@ -30,8 +30,11 @@ final class ChatsCompareCommand extends Command
 
     private const DIFFERENT = 1;
 
-    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading, private readonly Words $words)
-    {
+    public function __construct(
+        private readonly Formats $formats,
+        private readonly ChatReading $reading,
+        private readonly Words $words,
+    ) {
         parent::__construct();
     }
 
@@ -49,12 +52,21 @@ final class ChatsCompareCommand extends Command
     {
         return $this->answer($output, function () use ($input, $output): int {
             [$left, $right] = [$input->getArgument('left'), $input->getArgument('right')];
-            $from = ChatSource::open(is_string($left) ? $left : '', $this->formats, true, new NoProgress(), self::key($input), $this->reading);
-            $to = ChatSource::open(is_string($right) ? $right : '', $this->formats, true, new NoProgress(), null, $this->reading);
+            $from = ChatSource::open(
+                is_string($left) ? $left : '', $this->formats, true, new NoProgress(), self::key($input),
+                $this->reading,
+            );
+            $to = ChatSource::open(
+                is_string($right) ? $right : '', $this->formats, true, new NoProgress(), null, $this->reading,
+            );
             $format = $to->format ?? throw UnusableInput::notMessengerData(is_string($right) ? $right : '');
             $scratch = ScratchFolder::make();
-            Expectation::of($format->capabilities(), self::moment($input), self::choices($input))->build($from->chats, $scratch->path.'/expected.sqlite', new NoProgress());
-            $result = (new Comparison(new ChatStore($scratch->path.'/expected.sqlite'), $to->chats))->run($scratch->path.'/result.sqlite', new NoProgress());
+            Expectation::of(
+                $format->capabilities(), self::moment($input), self::choices($input),
+            )->build($from->chats, $scratch->path.'/expected.sqlite', new NoProgress());
+            $result = (new Comparison(new ChatStore($scratch->path.'/expected.sqlite'), $to->chats))->run(
+                $scratch->path.'/result.sqlite', new NoProgress(),
+            );
             $input->getOption('json') ? $this->printJson($output, $result) : $this->printText($output, $result);
 
             return $result->totals()->complete() ? Command::SUCCESS : self::DIFFERENT;
@@ -66,25 +78,61 @@ final class ChatsCompareCommand extends Command
         $rows = array_map(static function (array $row): array {
             return [
                 ...array_diff_key($row, ['id' => 1]),
-                'first_expected' => Time::ofMilliseconds($row['first_expected']), 'first_found' => Time::ofMilliseconds($row['first_found']),
-                'last_expected' => Time::ofMilliseconds($row['last_expected']), 'last_found' => Time::ofMilliseconds($row['last_found']),
+                'first_expected' => Time::ofMilliseconds(
+                    $row['first_expected'],
+                ), 'first_found' => Time::ofMilliseconds($row['first_found']),
+                'last_expected' => Time::ofMilliseconds(
+                    $row['last_expected'],
+                ), 'last_found' => Time::ofMilliseconds($row['last_found']),
             ];
         }, $result->conversations());
-        self::json($output, ['totals' => $result->totals()->toArray(), 'reasons' => (object) $result->reasons(), 'account' => $result->account(),
-            'account_differences' => array_map(static fn (array $d): array => array_map(static fn (?string $v): ?string => null === $v ? null : mb_scrub($v), $d), $result->accountDifferences()),
+        self::json($output, ['totals' => $result->totals()
+            ->toArray(), 'reasons' => (object) $result->reasons(), 'account' => $result->account(),
+            'account_differences' => array_map(
+                static fn (array $d): array => array_map(
+                    static fn (?string $v): ?string => null === $v ? null : mb_scrub($v), $d,
+                ),
+                $result->accountDifferences(),
+            ),
             'conversations' => $rows]);
     }
 
     private function printText(OutputInterface $output, Result $result): void
     {
         $totals = $result->totals();
-        $output->writeln(sprintf('%s messages: %s arrived, %s changed, %s left out, %s missing; %s extra', ...array_map(number_format(...), [$totals->messages, $totals->arrived, $totals->changed, $totals->leftOut, $totals->missing, $totals->extra])), OutputInterface::OUTPUT_RAW);
+        $output->writeln(
+            sprintf(
+                '%s messages: %s arrived, %s changed, %s left out, %s missing; %s extra',
+                ...array_map(
+                    number_format(...),
+                    [
+                        $totals->messages, $totals->arrived, $totals->changed, $totals->leftOut, $totals->missing,
+                        $totals->extra,
+                    ],
+                ),
+            ),
+            OutputInterface::OUTPUT_RAW,
+        );
         foreach ($result->accountDifferences() as $difference) {
             $called = $difference['called'] ?? $difference['subject'];
-            $output->writeln(sprintf('%-9s %s%s', $difference['how'], str_replace('_', ' ', $difference['what']), null === $called ? '' : ': '.mb_scrub($called)), OutputInterface::OUTPUT_RAW);
+            $output->writeln(
+                sprintf(
+                    '%-9s %s%s', $difference['how'], str_replace('_', ' ', $difference['what']),
+                    null === $called ? '' : ': '.mb_scrub($called),
+                ),
+                OutputInterface::OUTPUT_RAW,
+            );
         }
         foreach ($result->conversations() as $row) {
-            $output->writeln(sprintf('%-9s %6d arrived %5d changed %5d left out %5d missing %5d extra  %s%s', $row['verdict'], $row['arrived'], $row['changed'], $row['left_out'], $row['missing'], $row['extra'], mb_scrub($row['title'] ?? $row['key']), [] === $row['settings'] ? '' : '  (settings differ: '.implode(', ', $row['settings']).')'), OutputInterface::OUTPUT_RAW);
+            $output->writeln(
+                sprintf(
+                    '%-9s %6d arrived %5d changed %5d left out %5d missing %5d extra  %s%s', $row['verdict'],
+                    $row['arrived'], $row['changed'], $row['left_out'], $row['missing'], $row['extra'],
+                    mb_scrub($row['title'] ?? $row['key']),
+                    [] === $row['settings'] ? '' : '  (settings differ: '.implode(', ', $row['settings']).')',
+                ),
+                OutputInterface::OUTPUT_RAW,
+            );
         }
     }
 }

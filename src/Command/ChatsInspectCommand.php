@@ -22,14 +22,19 @@ final class ChatsInspectCommand extends Command
 {
     use ReportsUnusableInput;
 
-    public function __construct(private readonly Formats $formats, private readonly ChatReading $reading, private readonly Words $words)
-    {
+    public function __construct(
+        private readonly Formats $formats,
+        private readonly ChatReading $reading,
+        private readonly Words $words,
+    ) {
         parent::__construct();
     }
 
     protected function configure(): void
     {
-        $this->addArgument('path', InputArgument::REQUIRED, 'A messenger’s data folder, a backup or a chat store')->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
+        $this->addArgument(
+            'path', InputArgument::REQUIRED, 'A messenger’s data folder, a backup or a chat store',
+        )->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
         $this->addKeyOption();
     }
 
@@ -37,14 +42,24 @@ final class ChatsInspectCommand extends Command
     {
         return $this->answer($output, function () use ($input, $output): int {
             $path = $input->getArgument('path');
-            $source = ChatSource::open(is_string($path) ? $path : '', $this->formats, false, new NoProgress(), self::key($input), $this->reading);
+            $source = ChatSource::open(
+                is_string($path) ? $path : '', $this->formats, false, new NoProgress(), self::key($input),
+                $this->reading,
+            );
             $about = $source->chats->source();
             $summary = $source->chats->summary();
             $report = [
-                'form' => $source->form, 'messenger' => $about->messenger, 'edition' => $about->edition, 'platform' => $about->platform, 'generation' => $about->generation, 'account' => $about->account,
-                'conversations' => $summary['conversations'], 'messages' => $summary['messages'], 'messages_by_kind' => (object) $summary['messages_by_kind'],
-                'attachments' => ['total' => $summary['attachments'], 'present' => $summary['attachments_present'], 'missing' => $summary['attachments_missing'], 'bytes' => $summary['attachment_bytes']],
-                'people' => $summary['people'], 'lost' => $summary['lost'], 'first_message_at' => Time::ofMilliseconds($summary['first_at']), 'last_message_at' => Time::ofMilliseconds($summary['last_at']),
+                'form' => $source->form, 'messenger' => $about->messenger, 'edition' => $about->edition,
+                'platform' => $about->platform, 'generation' => $about->generation, 'account' => $about->account,
+                'conversations' => $summary['conversations'], 'messages' => $summary['messages'],
+                'messages_by_kind' => (object) $summary['messages_by_kind'],
+                'attachments' => [
+                    'total' => $summary['attachments'], 'present' => $summary['attachments_present'],
+                    'missing' => $summary['attachments_missing'], 'bytes' => $summary['attachment_bytes'],
+                ],
+                'people' => $summary['people'], 'lost' => $summary['lost'], 'first_message_at' => Time::ofMilliseconds(
+                    $summary['first_at'],
+                ), 'last_message_at' => Time::ofMilliseconds($summary['last_at']),
                 'findings' => $source->chats->findings(),
             ];
             if ($input->getOption('json')) {
@@ -53,22 +68,60 @@ final class ChatsInspectCommand extends Command
                 return Command::SUCCESS;
             }
             $output->writeln([
-                sprintf('%s, edition %s, on %s, generation %d (%s)', $about->messenger, $about->edition, 'ios' === $about->platform ? 'iOS' : 'Android', $about->generation, str_replace('_', ' ', $source->form)),
+                sprintf(
+                    '%s, edition %s, on %s, generation %d (%s)', $about->messenger, $about->edition,
+                    'ios' === $about->platform ? 'iOS' : 'Android', $about->generation,
+                    str_replace('_', ' ', $source->form),
+                ),
                 sprintf('account        %s', $about->account),
                 sprintf('conversations  %s', number_format($summary['conversations'])),
-                sprintf('messages       %s  (%s)', number_format($summary['messages']), implode(', ', array_map(static fn (string $kind, int $n): string => $kind.' '.number_format($n), array_keys($summary['messages_by_kind']), $summary['messages_by_kind']))),
-                sprintf('attachments    %s  (%s there, %s missing, %s MB)', number_format($summary['attachments']), number_format($summary['attachments_present']), number_format($summary['attachments_missing']), number_format($summary['attachment_bytes'] / 1e6, 1)),
+                sprintf(
+                    'messages       %s  (%s)', number_format($summary['messages']),
+                    implode(
+                        ', ',
+                        array_map(
+                            static fn (string $kind, int $n): string => $kind.' '.number_format($n),
+                            array_keys($summary['messages_by_kind']), $summary['messages_by_kind'],
+                        ),
+                    ),
+                ),
+                sprintf(
+                    'attachments    %s  (%s there, %s missing, %s MB)', number_format($summary['attachments']),
+                    number_format($summary['attachments_present']), number_format($summary['attachments_missing']),
+                    number_format($summary['attachment_bytes'] / 1e6, 1),
+                ),
                 sprintf('people         %s', number_format($summary['people'])),
-                ...($summary['lost'] > 0 ? [sprintf('damaged        %s messages can’t be read any more, in %d conversations', number_format($summary['lost']), count(array_filter($source->chats->overview(), static fn (array $c): bool => $c['lost'] > 0)))] : []),
-                sprintf('first, last    %s, %s', $report['first_message_at'] ?? 'none', $report['last_message_at'] ?? 'none'),
+                ...($summary['lost'] > 0 ? [
+                    sprintf(
+                        'damaged        %s messages can’t be read any more, in %d conversations',
+                        number_format($summary['lost']),
+                        count(array_filter($source->chats->overview(), static fn (array $c): bool => $c['lost'] > 0)),
+                    ),
+                ] : []),
+                sprintf(
+                    'first, last    %s, %s', $report['first_message_at'] ?? 'none',
+                    $report['last_message_at'] ?? 'none',
+                ),
             ], OutputInterface::OUTPUT_RAW);
             foreach ($source->chats->overview() as $row) {
                 if ($row['lost'] > 0) {
-                    $output->writeln(sprintf('damaged        %s: %s of %s', mb_scrub($row['title'] ?? $row['key']), number_format($row['lost']), number_format($row['lost'] + $row['messages'])), OutputInterface::OUTPUT_RAW);
+                    $output->writeln(
+                        sprintf(
+                            'damaged        %s: %s of %s', mb_scrub($row['title'] ?? $row['key']),
+                            number_format($row['lost']), number_format($row['lost'] + $row['messages']),
+                        ),
+                        OutputInterface::OUTPUT_RAW,
+                    );
                 }
             }
             foreach ($report['findings'] as $finding) {
-                $output->writeln(sprintf('listed         %s: %s (%d)', str_replace('_', ' ', $finding['code']), mb_scrub($finding['subject']), $finding['count']), OutputInterface::OUTPUT_RAW);
+                $output->writeln(
+                    sprintf(
+                        'listed         %s: %s (%d)', str_replace('_', ' ', $finding['code']),
+                        mb_scrub($finding['subject']), $finding['count'],
+                    ),
+                    OutputInterface::OUTPUT_RAW,
+                );
             }
 
             return Command::SUCCESS;

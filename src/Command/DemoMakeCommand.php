@@ -17,18 +17,28 @@ use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
-#[AsCommand('demo:make', 'Makes the demonstration: users, stand-in phones with chats, some trays; only if there is none')]
+#[AsCommand(
+    'demo:make', 'Makes the demonstration: users, stand-in phones with chats, some trays; only if there is none',
+)]
 final class DemoMakeCommand extends Command
 {
-    public function __construct(private readonly EntityManagerInterface $entities, private readonly DataFolder $data, private readonly DemoShop $shop)
-    {
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly DataFolder $data,
+        private readonly DemoShop $shop,
+    ) {
         parent::__construct();
     }
 
     protected function configure(): void
     {
-        $this->addOption('reset', null, InputOption::VALUE_NONE, 'Throw the present demonstration away and make it anew')
-            ->addOption('cable', null, InputOption::VALUE_REQUIRED, 'Speed of the stand-in cables in MB a second; 0 is unlimited', '4');
+        $this->addOption(
+            'reset', null, InputOption::VALUE_NONE, 'Throw the present demonstration away and make it anew',
+        )
+            ->addOption(
+                'cable', null, InputOption::VALUE_REQUIRED,
+                'Speed of the stand-in cables in MB a second; 0 is unlimited', '4',
+            );
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
@@ -40,12 +50,16 @@ final class DemoMakeCommand extends Command
             return Command::SUCCESS;
         }
         if ($isThere && !$input->getOption('reset') && [] === (new Bench($this->data->phones()))->serials()) {
-            $output->writeln('There are users and no stand-in phones: this is a shop and no demonstration. It is left as it is.');
+            $output->writeln(
+                'There are users and no stand-in phones: this is a shop and no demonstration. It is left as it is.',
+            );
 
             return Command::FAILURE;
         }
         if ($isThere && !$input->getOption('reset')) {
-            $output->writeln('The demonstration is of an earlier version, whose data this one reads no more. It is made anew.');
+            $output->writeln(
+                'The demonstration is of an earlier version, whose data this one reads no more. It is made anew.',
+            );
         }
         $cable = $input->getOption('cable');
         $this->shop->clear();

@@ -36,7 +36,10 @@ trait ReportsUnusableInput
 
     private function addMomentOption(): void
     {
-        $this->addOption('moment', null, InputOption::VALUE_REQUIRED, 'When lifetimes are judged, as chats:convert tells it (2026-11-26T10:00:00.000Z); now, if not told');
+        $this->addOption(
+            'moment', null, InputOption::VALUE_REQUIRED,
+            'When lifetimes are judged, as chats:convert tells it (2026-11-26T10:00:00.000Z); now, if not told',
+        );
     }
 
     /** @return int|null milliseconds since 1970 UTC */
@@ -46,14 +49,19 @@ trait ReportsUnusableInput
         if (!is_string($told)) {
             return null;
         }
-        $time = \DateTimeImmutable::createFromFormat('Y-m-d\TH:i:s.vp', $told, new \DateTimeZone('UTC')) ?: \DateTimeImmutable::createFromFormat('Y-m-d\TH:i:sp', $told, new \DateTimeZone('UTC'));
+        $time = \DateTimeImmutable::createFromFormat(
+            'Y-m-d\TH:i:s.vp', $told, new \DateTimeZone('UTC'),
+        ) ?: \DateTimeImmutable::createFromFormat('Y-m-d\TH:i:sp', $told, new \DateTimeZone('UTC'));
 
         return false === $time ? throw UnusableInput::notAMoment($told) : (int) $time->format('Uv');
     }
 
     private function addKeyOption(): void
     {
-        $this->addOption('key-file', null, InputOption::VALUE_REQUIRED, 'A file whose first line is the key of a sealed backup: 64 digits, or a password');
+        $this->addOption(
+            'key-file', null, InputOption::VALUE_REQUIRED,
+            'A file whose first line is the key of a sealed backup: 64 digits, or a password',
+        );
     }
 
     private static function key(InputInterface $input): ?BackupKey
@@ -65,7 +73,11 @@ trait ReportsUnusableInput
 
     private function addChoiceOption(): void
     {
-        $this->addOption('choose', null, InputOption::VALUE_REQUIRED | InputOption::VALUE_IS_ARRAY, 'What becomes of something that the receiving side can’t hold, as rule:choice, for instance broadcast_list:as_conversations');
+        $this->addOption(
+            'choose', null, InputOption::VALUE_REQUIRED | InputOption::VALUE_IS_ARRAY,
+            'What becomes of something that the receiving side can’t hold, as rule:choice, '
+                .'for instance broadcast_list:as_conversations',
+        );
     }
 
     /**
@@ -90,6 +102,13 @@ trait ReportsUnusableInput
     /** @param array<array-key, mixed> $value */
     private static function json(OutputInterface $output, array $value): void
     {
-        $output->writeln(json_encode($value, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_THROW_ON_ERROR | \JSON_INVALID_UTF8_SUBSTITUTE), OutputInterface::OUTPUT_RAW);
+        $output->writeln(
+            json_encode(
+                $value,
+                \JSON_PRETTY_PRINT | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_THROW_ON_ERROR
+                    | \JSON_INVALID_UTF8_SUBSTITUTE,
+            ),
+            OutputInterface::OUTPUT_RAW,
+        );
     }
 }

@@ -28,8 +28,12 @@ final readonly class ChatController
 {
     private const PAGE = 500;
 
-    public function __construct(private Trays $trays, private MoveFiles $files, private ShopLog $log, private EntityManagerInterface $entities)
-    {
+    public function __construct(
+        private Trays $trays,
+        private MoveFiles $files,
+        private ShopLog $log,
+        private EntityManagerInterface $entities,
+    ) {
     }
 
     #[Route('/conversations', methods: ['GET'])]
@@ -38,11 +42,24 @@ final readonly class ChatController
         $backup = $this->trays->backup($number, $place);
         $chats = $this->chats($backup);
         $rows = array_map(static fn (array $row): array => [
-            ...array_diff_key($row, ['key' => 1]), 'first_at' => Time::ofMilliseconds($row['first_at']), 'last_at' => Time::ofMilliseconds($row['last_at']), 'title' => null === $row['title'] ? null : mb_scrub($row['title']), 'labels' => array_map(mb_scrub(...), $row['labels']),
+            ...array_diff_key($row, ['key' => 1]), 'first_at' => Time::ofMilliseconds($row['first_at']),
+            'last_at' => Time::ofMilliseconds($row['last_at']), 'title' => null === $row['title']
+                ? null
+                : mb_scrub($row['title']), 'labels' => array_map(mb_scrub(...), $row['labels']),
         ], $chats->overview());
         $summary = $chats->summary();
 
-        return new JsonAnswer(['conversations' => $rows, 'messages_by_kind' => (object) $summary['messages_by_kind'], 'findings' => array_map(static fn (array $f): array => ['code' => $f['code'], 'subject' => $f['subject'], 'count' => $f['count']], $chats->findings())]);
+        return new JsonAnswer(
+            [
+                'conversations' => $rows, 'messages_by_kind' => (object) $summary['messages_by_kind'],
+                'findings' => array_map(
+                    static fn (array $f): array => [
+                        'code' => $f['code'], 'subject' => $f['subject'], 'count' => $f['count'],
+                    ],
+                    $chats->findings(),
+                ),
+            ],
+        );
     }
 
     #[Route('/conversations/{id<\d{1,12}>}/messages', methods: ['GET'])]
@@ -60,16 +77,22 @@ final readonly class ChatController
             $messages[] = $view->of($id, $stored);
         }
 
-        return new JsonAnswer(['total' => $chats->messageCount($id), 'covered' => !$isUncovered, 'messages' => $messages]);
+        return new JsonAnswer(
+            ['total' => $chats->messageCount($id), 'covered' => !$isUncovered, 'messages' => $messages],
+        );
     }
 
     /** Where in a conversation a day of the shop begins. */
     #[Route('/conversations/{id<\d{1,12}>}/place', methods: ['GET'])]
     public function place(int $number, int $place, int $id, Request $request): JsonResponse
     {
-        $day = \DateTimeImmutable::createFromFormat('!Y-m-d', $request->query->getString('day'), new \DateTimeZone(Shop::ZONE)) ?: throw Refusal::because('no_day');
+        $day = \DateTimeImmutable::createFromFormat(
+            '!Y-m-d', $request->query->getString('day'), new \DateTimeZone(Shop::ZONE),
+        ) ?: throw Refusal::because('no_day');
 
-        return new JsonAnswer(['place' => $this->chats($this->trays->backup($number, $place))->placeAt($id, $day->getTimestamp() * 1000)]);
+        return new JsonAnswer(
+            ['place' => $this->chats($this->trays->backup($number, $place))->placeAt($id, $day->getTimestamp() * 1000)],
+        );
     }
 
     #[Route('/conversations/{id<\d{1,12}>}/uncovered', methods: ['PUT'])]

@@ -43,10 +43,18 @@ final readonly class PageController
     {
         $manifest = $this->project.'/public/build/.vite/manifest.json';
         /** @var array<string, array{file: string}> $entries made by the build */
-        $entries = is_file($manifest) ? json_decode((string) file_get_contents($manifest), true, 8, \JSON_THROW_ON_ERROR) : [];
+        $entries = is_file($manifest)
+            ? json_decode((string) file_get_contents($manifest), true, 8, \JSON_THROW_ON_ERROR)
+            : [];
         $script = $entries['web/main.ts']['file'] ?? null;
         $style = $entries['style.css']['file'] ?? null;
 
-        return new Response($this->twig->render('shell.html.twig', ['script' => $script, 'style' => $style, 'nonce' => $request->attributes->get(Guard::NONCE)]), null === $script ? 503 : 200);
+        return new Response(
+            $this->twig->render(
+                'shell.html.twig',
+                ['script' => $script, 'style' => $style, 'nonce' => $request->attributes->get(Guard::NONCE)],
+            ),
+            null === $script ? 503 : 200,
+        );
     }
 }

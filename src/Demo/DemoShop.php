@@ -32,10 +32,19 @@ use Symfony\Component\PasswordHasher\Hasher\UserPasswordHasherInterface;
 final readonly class DemoShop
 {
     /** Log-ins of the demonstration; a real shop makes its own users. */
-    public const USERS = ['jette' => ['Jette Holm', User::TECHNICIAN, 'ribbon-and-tag'], 'orla' => ['Orla Quist', User::MANAGER, 'wrapped-paper']];
+    public const USERS = [
+        'jette' => ['Jette Holm', User::TECHNICIAN, 'ribbon-and-tag'],
+        'orla' => ['Orla Quist', User::MANAGER, 'wrapped-paper'],
+    ];
 
-    public function __construct(private EntityManagerInterface $entities, private UserPasswordHasherInterface $hasher, private Intake $intake, private RunDesk $runs, private RunHandler $handler, private BenchWatch $watch)
-    {
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private UserPasswordHasherInterface $hasher,
+        private Intake $intake,
+        private RunDesk $runs,
+        private RunHandler $handler,
+        private BenchWatch $watch,
+    ) {
     }
 
     public function clear(): void
@@ -66,7 +75,9 @@ final readonly class DemoShop
         $this->do($conductor, RunKind::Backup, 'orla');
         $this->do($conductor, RunKind::Conversion, 'orla');
         $say('Tray 43: the skipper’s backup and conversion, ready to be restored');
-        $skipper = $this->intake->open('Ragnvald Tveit', '+44 7700 900217, pier 3', 'BRG0090233', 'LSL2260907', 'en', 'jette');
+        $skipper = $this->intake->open(
+            'Ragnvald Tveit', '+44 7700 900217, pier 3', 'BRG0090233', 'LSL2260907', 'en', 'jette',
+        );
         $this->do($skipper, RunKind::Backup, 'jette');
         $this->do($skipper, RunKind::Conversion, 'jette');
     }

@@ -7,8 +7,8 @@ namespace Geschenk\App\Entity;
 use Doctrine\ORM\Mapping as ORM;
 
 /**
- * What was taken of one account at one moment. It belongs to the customer, and lies as a bag in the backups folder under
- * its id. The way in is how the chats came: over the cable, or out of a sealed backup on the phone.
+ * What was taken of one account at one moment. It belongs to the customer, and lies as a bag in the backups folder
+ * under its id. The way in is how the chats came: over the cable, or out of a sealed backup on the phone.
  */
 #[ORM\Entity]
 class Backup

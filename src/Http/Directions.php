@@ -6,7 +6,8 @@ namespace Geschenk\App\Http;
 
 /**
  * Closes what a text opens: a name that turns the direction of writing and never turns it back would turn round what
- * stands beside it on the page, a phone's battery for one. A closing mark that closes nothing of its own text is dropped.
+ * stands beside it on the page, a phone's battery for one. A closing mark that closes nothing of its own text is
+ * dropped.
  *
  * @see https://www.unicode.org/reports/tr9/ explicit directional embeddings, overrides and isolates
  */

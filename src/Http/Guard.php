@@ -50,7 +50,9 @@ final readonly class Guard implements EventSubscriberInterface
         if ($request->isMethodSafe() || !str_starts_with($request->getPathInfo(), '/api/')) {
             return;
         }
-        if (!$this->tokens->isTokenValid(new CsrfToken(self::CSRF_ID, (string) $request->headers->get(self::CSRF_HEADER)))) {
+        if (!$this->tokens->isTokenValid(
+            new CsrfToken(self::CSRF_ID, (string) $request->headers->get(self::CSRF_HEADER)),
+        )) {
             $event->setResponse($this->problem(403, 'out_of_date', $this->words->say('failure.page_out_of_date')));
         }
     }
@@ -59,7 +61,14 @@ final readonly class Guard implements EventSubscriberInterface
     {
         $nonce = $event->getRequest()->attributes->get(self::NONCE);
         $headers = $event->getResponse()->headers;
-        $headers->set('Content-Security-Policy', sprintf("default-src 'none'; script-src 'self'; style-src 'self' 'nonce-%s'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'", is_string($nonce) ? $nonce : ''));
+        $headers->set(
+            'Content-Security-Policy',
+            sprintf(
+                "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-%s'; img-src 'self' data:; "
+                    ."font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+                is_string($nonce) ? $nonce : '',
+            ),
+        );
         $headers->set('X-Content-Type-Options', 'nosniff');
         $headers->set('Referrer-Policy', 'no-referrer');
         $headers->set('Cross-Origin-Opener-Policy', 'same-origin');

@@ -76,7 +76,9 @@ final readonly class Input
             return null;
         }
 
-        return mb_check_encoding($value, 'UTF-8') && mb_strlen($value) <= $longest ? $value : throw Refusal::because('field_too_long', ['field' => '@'.$name, 'most' => $longest]);
+        return mb_check_encoding($value, 'UTF-8') && mb_strlen($value) <= $longest
+            ? $value
+            : throw Refusal::because('field_too_long', ['field' => '@'.$name, 'most' => $longest]);
     }
 
     public function flag(string $name): bool
@@ -89,6 +91,8 @@ final readonly class Input
     {
         $value = $this->values[$name] ?? null;
 
-        return is_int($value) || is_float($value) ? (float) $value : throw Refusal::because('field_no_number', ['field' => '@'.$name]);
+        return is_int($value) || is_float($value)
+            ? (float) $value
+            : throw Refusal::because('field_no_number', ['field' => '@'.$name]);
     }
 }

@@ -12,6 +12,9 @@ final class Problem
     /** @param string $detail what happened and what to do now, for the technician */
     public static function response(int $status, string $title, string $detail): JsonResponse
     {
-        return new JsonAnswer(['type' => 'about:blank', 'title' => $title, 'status' => $status, 'detail' => $detail], $status, ['Content-Type' => 'application/problem+json']);
+        return new JsonAnswer(
+            ['type' => 'about:blank', 'title' => $title, 'status' => $status, 'detail' => $detail], $status,
+            ['Content-Type' => 'application/problem+json'],
+        );
     }
 }

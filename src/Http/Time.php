@@ -13,7 +13,9 @@ final class Time
 
     public static function iso(\DateTimeInterface $time): string
     {
-        return \DateTimeImmutable::createFromInterface($time)->setTimezone(new \DateTimeZone('UTC'))->format(self::FORMAT);
+        return \DateTimeImmutable::createFromInterface($time)->setTimezone(
+            new \DateTimeZone('UTC'),
+        )->format(self::FORMAT);
     }
 
     /** @param int|null $milliseconds since 1970 UTC; may be negative */

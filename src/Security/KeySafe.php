@@ -34,7 +34,10 @@ final readonly class KeySafe
         if (false === $bytes || strlen($bytes) <= \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES) {
             return null;
         }
-        $told = sodium_crypto_secretbox_open(substr($bytes, \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES), substr($bytes, 0, \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES), $this->lock);
+        $told = sodium_crypto_secretbox_open(
+            substr($bytes, \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES), substr($bytes, 0, \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES),
+            $this->lock,
+        );
 
         return false === $told ? null : BackupKey::of($told);
     }

@@ -20,6 +20,8 @@ final readonly class NotForYou implements AccessDeniedHandlerInterface
 
     public function handle(Request $request, AccessDeniedException $accessDeniedException): Response
     {
-        return Problem::response(403, $this->words->say('problem.not_for_you'), $this->words->failure('for_the_manager'));
+        return Problem::response(
+            403, $this->words->say('problem.not_for_you'), $this->words->failure('for_the_manager'),
+        );
     }
 }

@@ -15,11 +15,20 @@ final readonly class SessionView
     {
     }
 
-    /** @return array{user: array{name: string, display_name: string, role: string}|null, language: string, token: string} */
+    /**
+     * @return array{
+     *     user: array{name: string, display_name: string, role: string}|null, language: string, token: string,
+     * }
+     */
     public function of(?User $user): array
     {
         return [
-            'user' => null === $user ? null : ['name' => $user->getUserIdentifier(), 'display_name' => $user->displayName(), 'role' => $user->role()],
+            'user' => null === $user
+                ? null
+                : [
+                    'name' => $user->getUserIdentifier(), 'display_name' => $user->displayName(),
+                    'role' => $user->role(),
+                ],
             'language' => $user?->language() ?? $this->language->current(),
             'token' => $this->tokens->getToken(Guard::CSRF_ID)->getValue(),
         ];

@@ -23,10 +23,17 @@ use Symfony\Component\Security\Http\Event\CheckPassportEvent;
 use Symfony\Component\Security\Http\Event\LoginSuccessEvent;
 
 /** What signing in answers, and the log of it. */
-final readonly class SignInAnswer implements AuthenticationSuccessHandlerInterface, AuthenticationFailureHandlerInterface
+final readonly class SignInAnswer implements
+    AuthenticationSuccessHandlerInterface,
+    AuthenticationFailureHandlerInterface
 {
-    public function __construct(private SessionView $session, private SignInAttempts $attempts, private ShopLog $log, private EntityManagerInterface $entities, private Words $words)
-    {
+    public function __construct(
+        private SessionView $session,
+        private SignInAttempts $attempts,
+        private ShopLog $log,
+        private EntityManagerInterface $entities,
+        private Words $words,
+    ) {
     }
 
     #[AsEventListener(priority: 1000)]

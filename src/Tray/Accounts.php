@@ -14,8 +14,8 @@ use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Phone\Role;
 
 /**
- * The accounts that a tray moves: one for each messenger that the giving phone has and Geschenk knows. A phone that does
- * not show its apps yet is asked again until it does.
+ * The accounts that a tray moves: one for each messenger that the giving phone has and Geschenk knows. A phone that
+ * does not show its apps yet is asked again until it does.
  */
 final readonly class Accounts
 {
@@ -62,7 +62,9 @@ final readonly class Accounts
         }
     }
 
-    /** @return array<string, string>|null what people call each app, by its id; null while the phone does not show them */
+    /**
+     * @return array<string, string>|null what people call each app, by its id; null while the phone does not show them
+     */
     public function onPhone(string $serial): ?array
     {
         $state = $this->phones->state($serial);

@@ -151,7 +151,9 @@ final readonly class Intake
             }
             $out ? $move->leaveOut($this->clock->now()) : $move->takeUp();
             $params = ['edition' => $move->edition];
-            $this->sheet->note($tray, null, Stage::Intake, $by, $out ? 'account_left_out' : 'account_taken_in', $params);
+            $this->sheet->note(
+                $tray, null, Stage::Intake, $by, $out ? 'account_left_out' : 'account_taken_in', $params,
+            );
         });
     }
 

@@ -29,7 +29,9 @@ final readonly class TrayStatus
         if (null === $lead) {
             return [] === $tray->moves() ? Stage::Ready : Stage::HandOver;
         }
-        $hasBegun = [] !== array_filter($tray->moves(), static fn (Move $m): bool => null !== ($m->run() ?? $m->backup()));
+        $hasBegun = [] !== array_filter(
+            $tray->moves(), static fn (Move $m): bool => null !== ($m->run() ?? $m->backup()),
+        );
 
         return $hasBegun ? $this->moveStage($lead) : Stage::Ready;
     }
@@ -207,7 +209,8 @@ final readonly class TrayStatus
             $params += ['conversations' => $counts['conversations'], 'messages' => $counts['messages']];
 
             return new Waits(
-                Waits::PERSON, Waits::TECHNICIAN, $receiving->tag, 'holds_chats', 'waits.holds_chats_how', $params, $move,
+                Waits::PERSON, Waits::TECHNICIAN, $receiving->tag, 'holds_chats', 'waits.holds_chats_how', $params,
+                $move,
             );
         }
 

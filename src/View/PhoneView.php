@@ -26,9 +26,9 @@ use Geschenk\Core\Phone\PhoneState;
  *     app: string, edition: string, version: string, number: string|null, known: bool, holds: Holds|null,
  * }
  * @phpstan-type Live array{
- *     serial: string, maker: string, model: string, platform: string, os_version: string, on_bench: bool, plugged: bool,
- *     open: bool, unlocked: bool, battery: int|null, free_bytes: int|null, seen_at: string|null, fresh: bool,
- *     accounts: list<Account>|null,
+ *     serial: string, maker: string, model: string, platform: string, os_version: string, on_bench: bool,
+ *     plugged: bool, open: bool, unlocked: bool, battery: int|null, free_bytes: int|null, seen_at: string|null,
+ *     fresh: bool, accounts: list<Account>|null,
  * }
  */
 final readonly class PhoneView

@@ -71,7 +71,9 @@ final readonly class TrayView
         $rows = [];
         foreach ($this->readiness->of($tray) as ['phone' => $phone, 'points' => $points]) {
             $rows[] = [
-                'tag' => $phone->tag, 'role' => $phone->role()->value, 'points' => array_map($this->point(...), $points),
+                'tag' => $phone->tag, 'role' => $phone->role()->value, 'points' => array_map(
+                    $this->point(...), $points,
+                ),
             ];
         }
 
@@ -163,7 +165,8 @@ final readonly class TrayView
     private function step(Step $step): array
     {
         return [
-            'stage' => $step->stage->value, 'move' => $step->move?->place, 'at' => Time::iso($step->at), 'by' => $step->by,
+            'stage' => $step->stage->value, 'move' => $step->move?->place, 'at' => Time::iso($step->at),
+            'by' => $step->by,
             'code' => $step->code, 'text' => $this->words->say('step.'.$step->code, $step->params),
         ];
     }

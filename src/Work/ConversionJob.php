@@ -100,7 +100,8 @@ final class ConversionJob implements Job
     }
 
     /**
-     * Goes on with the files that an interrupted attempt with the same choices has written: they are many, and the same.
+     * Goes on with the files that an interrupted attempt with the same choices has written: they are many, and the
+     * same.
      *
      * @return array{choices: array<string, string>, judged_at: int, backup: string, platform: string} times in ms
      */

@@ -13,7 +13,8 @@ use Symfony\Component\Messenger\MessageBusInterface;
 
 /**
  * Sees to it that no run is left lying: one whose worker was killed, whose message was lost, or that waits for a phone
- * is handed to a worker again. It goes by the runs' states and by the machine's own time, never by the clock on the wall.
+ * is handed to a worker again. It goes by the runs' states and by the machine's own time, never by the clock on the
+ * wall.
  */
 final class Foreman
 {

@@ -48,7 +48,8 @@ final class RestoreJob extends PhoneJob
             try {
                 $manifest = $this->files->manifest($move);
                 $staged = $this->restorer->stage(
-                    $this->permit($run), $link, $move->app, $this->files->converted($move), $manifest, $run->id, $progress,
+                    $this->permit($run), $link, $move->app, $this->files->converted($move), $manifest, $run->id,
+                    $progress,
                 );
                 // Staging takes a while: prove once more that nothing came in meanwhile, and hold the swap to that.
                 $this->restorer->swapIn($this->permit($run), $staged, $link, $progress);
@@ -62,7 +63,9 @@ final class RestoreJob extends PhoneJob
             $link->restart();
         }
         $move->restored($this->clock->now());
-        $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'restored', ['tag' => $move->to()->tag]);
+        $this->sheet->note(
+            $move->tray, $move, Stage::Restore, $run->askedBy(), 'restored', ['tag' => $move->to()->tag],
+        );
     }
 
     public function next(Run $run): Run

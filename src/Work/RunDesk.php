@@ -94,8 +94,13 @@ final readonly class RunDesk
     }
 
     /** @throws Refusal when it is not a run that stands still */
-    public function goOn(int $tray, int $place, string $runId, string $by, #[\SensitiveParameter] ?string $key = null): void
-    {
+    public function goOn(
+        int $tray,
+        int $place,
+        string $runId,
+        string $by,
+        #[\SensitiveParameter] ?string $key = null,
+    ): void {
         $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by, $key): void {
             $move = $this->openMove($tray, $place);
             $run = $this->latest($move, $runId);
@@ -112,8 +117,8 @@ final readonly class RunDesk
     }
 
     /**
-     * Stops a run: at once where it waits, at its next step where it works. What it has done so far stays, and it can go
-     * on later.
+     * Stops a run: at once where it waits, at its next step where it works. What it has done so far stays, and it can
+     * go on later.
      *
      * @throws Refusal when it is over already
      */

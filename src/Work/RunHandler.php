@@ -156,15 +156,19 @@ final class RunHandler
     private function ensureRoom(Run $run): void
     {
         $then = $run->freeWhenFull();
-        if (RunState::Waiting === $run->state() && null !== $then && disk_free_space($this->data->path) < $then + self::ROOM) {
+        if (RunState::Waiting === $run->state() && null !== $then
+            && disk_free_space($this->data->path) < $then + self::ROOM) {
             throw DiskFull::at($this->data->path);
         }
     }
 
-    /** SQLite calls it an error of the disk where it found no room for a file of its own: whether that is so is tried. */
+    /**
+     * SQLite calls it an error of the disk where it found no room for a file of its own: whether that is so is tried.
+     */
     private function isDiskFull(\Throwable $error): bool
     {
-        return DiskFull::isMeantBy($error) || (str_contains($error->getMessage(), 'disk I/O error') && !Disk::hasRoom($this->data->path));
+        return DiskFull::isMeantBy($error)
+            || (str_contains($error->getMessage(), 'disk I/O error') && !Disk::hasRoom($this->data->path));
     }
 
     /**
@@ -180,11 +184,13 @@ final class RunHandler
                 $connection->transactional(function () use ($connection, $run, $free): void {
                     $waits = <<<'SQL'
                         UPDATE run
-                        SET state = :waiting, attempts = 0, free_when_full = :free, trouble = :trouble, trouble_params = '[]'
+                        SET state = :waiting, attempts = 0, free_when_full = :free, trouble = :trouble,
+                            trouble_params = '[]'
                         WHERE id = :id AND state NOT IN (:done, :failed)
                         SQL;
                     $connection->executeStatement($waits, [
-                        'waiting' => RunState::Waiting->value, 'done' => RunState::Done->value, 'failed' => RunState::Failed->value,
+                        'waiting' => RunState::Waiting->value, 'done' => RunState::Done->value,
+                        'failed' => RunState::Failed->value,
                         'free' => $free, 'trouble' => 'disk_full', 'id' => $run->id,
                     ]);
                 });

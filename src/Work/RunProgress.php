@@ -32,7 +32,8 @@ final class RunProgress implements Progress
         $this->started = false;
         [$this->itemsTotal, $this->bytesTotal] = [$items, $bytes];
         $this->connection->update('run', [
-            'phase' => $name, 'items_done' => 0, 'items_total' => $items, 'bytes_done' => 0, 'bytes_total' => $bytes, 'phase_started_at' => $now, 'moved_at' => $now, 'items_before' => 0, 'bytes_before' => 0,
+            'phase' => $name, 'items_done' => 0, 'items_total' => $items, 'bytes_done' => 0, 'bytes_total' => $bytes,
+            'phase_started_at' => $now, 'moved_at' => $now, 'items_before' => 0, 'bytes_before' => 0,
         ], ['id' => $this->runId]);
     }
 
@@ -46,12 +47,22 @@ final class RunProgress implements Progress
             // What an earlier run had done is told in the first step and must not count as speed.
             $this->started = true;
             if ($items > 1) {
-                $this->connection->update('run', ['items_before' => $this->items, 'bytes_before' => $this->bytes, 'items_done' => $this->items, 'bytes_done' => $this->bytes, 'moved_at' => $now], ['id' => $this->runId]);
+                $this->connection->update(
+                    'run',
+                    [
+                        'items_before' => $this->items, 'bytes_before' => $this->bytes, 'items_done' => $this->items,
+                        'bytes_done' => $this->bytes, 'moved_at' => $now,
+                    ],
+                    ['id' => $this->runId],
+                );
             }
         }
         if ($now - $this->written >= self::INTERVAL) {
             $this->written = $now;
-            $this->connection->update('run', ['items_done' => $this->items, 'bytes_done' => $this->bytes, 'moved_at' => $now], ['id' => $this->runId]);
+            $this->connection->update(
+                'run', ['items_done' => $this->items, 'bytes_done' => $this->bytes, 'moved_at' => $now],
+                ['id' => $this->runId],
+            );
             $stoppedBy = $this->connection->fetchOne('SELECT stopped_by FROM run WHERE id = ?', [$this->runId]);
             if (is_string($stoppedBy)) {
                 throw RunStopped::by($stoppedBy);

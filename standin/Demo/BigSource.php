@@ -26,14 +26,27 @@ final class BigSource
         Folder::make($folder.'/'.Schema::PARCELS);
         $chance = new Randomizer(new Mt19937($seed));
         $texts = new Texts($chance);
-        $sentences = array_map(static fn (): string => $texts->talk($texts->pick(['bees', 'family', 'ferry', 'choir', 'el', 'ar', 'ja'])), range(1, 500));
+        $sentences = array_map(
+            static fn (): string => $texts->talk($texts->pick(['bees', 'family', 'ferry', 'choir', 'el', 'ar', 'ja'])),
+            range(1, 500),
+        );
         $database = Database::create($folder.'/'.Schema::DATABASE);
-        $database->execute(implode(';', Schema::TABLES).sprintf('; PRAGMA application_id = %d; PRAGMA user_version = %d; BEGIN', Schema::APPLICATION_ID, Schema::GENERATION));
-        foreach (['edition' => 'Otterpost', 'own_handle' => '+447700900001~river', 'own_name' => 'Bench'] as $name => $value) {
+        $database->execute(
+            implode(';', Schema::TABLES).sprintf(
+                '; PRAGMA application_id = %d; PRAGMA user_version = %d; BEGIN', Schema::APPLICATION_ID,
+                Schema::GENERATION,
+            ),
+        );
+        foreach ([
+            'edition' => 'Otterpost', 'own_handle' => '+447700900001~river', 'own_name' => 'Bench',
+        ] as $name => $value) {
             $database->insert('holt', ['name' => $name, 'value' => $value]);
         }
         for ($i = 1; $i <= self::PEOPLE; ++$i) {
-            $database->insert('folk', ['folk_id' => $i, 'handle' => sprintf('+4477009%05d~river', 500 + $i), 'book_name' => 'Person '.$i]);
+            $database->insert(
+                'folk',
+                ['folk_id' => $i, 'handle' => sprintf('+4477009%05d~river', 500 + $i), 'book_name' => 'Person '.$i],
+            );
         }
         $into = static fn (string $table): Insert => Insert::into($database, $table, Schema::TABLES[$table]);
         [$slipRows, $parcels, $nods, $marks] = [$into('slip'), $into('parcel'), $into('nod'), $into('mark')];
@@ -41,11 +54,22 @@ final class BigSource
         $rooms = max(4, (int) (sqrt($slips) / 4));
         $weights = array_map(static fn (int $n): float => 1 / ($n + 1), range(0, $rooms - 1));
         foreach ($weights as $n => $weight) {
-            $count = $n === $rooms - 1 ? $slips - $made : min($slips - $made, (int) round($slips * $weight / array_sum($weights)));
+            $count = $n === $rooms - 1
+                ? $slips - $made
+                : min($slips - $made, (int) round($slips * $weight / array_sum($weights)));
             $people = $n % 3 ? [1 + $n % self::PEOPLE] : range(1 + $n % 300, 1 + $n % 300 + 11);
-            $room = $database->insert('room', ['sort' => $n % 3 ? 1 : 2, 'handle' => $n % 3 ? sprintf('+44770091%04d~river', $n) : sprintf('raft-%08x~river', $n), 'title' => $n % 3 ? null : 'Room '.$n, 'founded_ms' => self::START]);
+            $room = $database->insert(
+                'room',
+                [
+                    'sort' => $n % 3 ? 1 : 2,
+                    'handle' => $n % 3 ? sprintf('+44770091%04d~river', $n) : sprintf('raft-%08x~river', $n),
+                    'title' => $n % 3 ? null : 'Room '.$n, 'founded_ms' => self::START,
+                ],
+            );
             foreach ($people as $person) {
-                $database->insert('room_folk', ['room_id' => $room, 'folk_id' => $person, 'rank' => 0, 'since_ms' => self::START]);
+                $database->insert(
+                    'room_folk', ['room_id' => $room, 'folk_id' => $person, 'rank' => 0, 'since_ms' => self::START],
+                );
             }
             $time = self::START + $n * 1_000;
             for ($i = 0; $i < $count; ++$i) {
@@ -57,11 +81,22 @@ final class BigSource
                 };
                 $time += $chance->getInt(1_000, 900_000);
                 $slipRows->row([
-                    $slip, $room, sprintf('BENCH-%09d', $slip), $mine ? null : $people[$dice % count($people)], $mine ? 1 : 0, $sort, 10 === $sort ? $sentences[$dice % 500] : null, $time, $mine ? null : $time + 900, $mine ? 60 : 6,
-                    993 < $dice ? 1 : 0, $i > 20 && $dice > 900 && $dice < 980 ? sprintf('BENCH-%09d', $slip - 1 - $dice % 20) : null, null, null, null, null, null, null, null, null,
+                    $slip, $room, sprintf(
+                        'BENCH-%09d', $slip,
+                    ), $mine ? null : $people[$dice % count($people)], $mine ? 1 : 0, $sort, 10 === $sort
+                        ? $sentences[$dice % 500] : null, $time, $mine ? null : $time + 900, $mine ? 60 : 6,
+                    993 < $dice ? 1 : 0, $i > 20 && $dice > 900 && $dice < 980 ? sprintf(
+                        'BENCH-%09d', $slip - 1 - $dice % 20,
+                    ) : null, null, null, null, null, null, null, null, null,
                 ]);
                 if (10 !== $sort) {
-                    $parcels->row([null, $slip, sprintf('photo/%07d.jpg', $slip), null, 31 === $sort ? 'audio/ogg' : 'image/jpeg', 48_000 + $dice, 31 === $sort ? 9_000 : null, 640, 480, null]);
+                    $parcels->row(
+                        [
+                            null, $slip, sprintf('photo/%07d.jpg', $slip), null,
+                            31 === $sort ? 'audio/ogg' : 'image/jpeg', 48_000 + $dice, 31 === $sort ? 9_000 : null, 640,
+                            480, null,
+                        ],
+                    );
                 }
                 if ($dice % 17 < 1) {
                     $nods->row([$slip, $people[$dice % count($people)], '👍', $time + 5_000]);

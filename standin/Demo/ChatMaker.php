@@ -31,8 +31,16 @@ final class ChatMaker
     /** 2026-11-20 16:40 UTC: the demonstration's last message is never newer. */
     public const NOW = 1_795_192_800_000;
     private const DAY = 86_400_000;
-    private const FIRST_NAMES = ['Ada', 'Bjarne', 'Chidi', 'Dorota', 'Elif', 'Fionn', 'Greta', 'Hamid', 'Ilse', 'Jorun', 'Katya', 'Leopold', 'Malia', 'Nkem', 'Odd', 'Priya', 'Quirin', 'Rosalind', 'Sander', 'Thandi', 'Ulla', 'Viktor', 'Wenche', 'Xanthe', 'Yaw', 'Zofia', 'Ελένη', 'Олена', 'ليلى', '美咲'];
-    private const LAST_NAMES = ['Abegunde', 'Brekke', 'Castellan', 'Dunmore', 'Eriksrud', 'Falk', 'Grimsby', 'Haddad', 'Ivarsen', 'Jankowska', 'Kellerhals', 'Lindqvist', 'Marrowby', 'Nilssen', 'Okafor', 'Pellegrin', 'Quayle', 'Rosendal', 'Skagen', 'Tolland'];
+    private const FIRST_NAMES = [
+        'Ada', 'Bjarne', 'Chidi', 'Dorota', 'Elif', 'Fionn', 'Greta', 'Hamid', 'Ilse', 'Jorun', 'Katya', 'Leopold',
+        'Malia', 'Nkem', 'Odd', 'Priya', 'Quirin', 'Rosalind', 'Sander', 'Thandi', 'Ulla', 'Viktor', 'Wenche', 'Xanthe',
+        'Yaw', 'Zofia', 'Ελένη', 'Олена', 'ليلى', '美咲',
+    ];
+    private const LAST_NAMES = [
+        'Abegunde', 'Brekke', 'Castellan', 'Dunmore', 'Eriksrud', 'Falk', 'Grimsby', 'Haddad', 'Ivarsen', 'Jankowska',
+        'Kellerhals', 'Lindqvist', 'Marrowby', 'Nilssen', 'Okafor', 'Pellegrin', 'Quayle', 'Rosendal', 'Skagen',
+        'Tolland',
+    ];
     private const LABELS = ['New order', 'Deposit paid', 'Tasting', 'Delivered 🎂'];
     private const SIGNS = ['👍', '❤️', '😂', '🐝', '🙏🏽', '👩‍🌾'];
 
@@ -56,7 +64,12 @@ final class ChatMaker
 
     public function fill(StoreWriter $store): void
     {
-        $store->source(new Source('Otterpost', $this->customer->edition, $this->customer->platform, 7, $this->customer->number, $this->customer->name));
+        $store->source(
+            new Source(
+                'Otterpost', $this->customer->edition, $this->customer->platform, 7, $this->customer->number,
+                $this->customer->name,
+            ),
+        );
         $this->makePeople($store);
         if (Edition::COUNTER === $this->customer->edition) {
             $this->business($store);
@@ -77,15 +90,31 @@ final class ChatMaker
         $directs = $this->customer->rooms - count($this->customer->groups) - ($this->customer->awkward ? 2 : 0);
         $weights = array_map(static fn (int $i): float => 1 / ($i + 1) ** 0.9, range(0, $directs - 1));
         foreach ($weights as $index => $weight) {
-            $this->direct($store, $this->people[$index % count($this->people)], $index, (int) round($slips * $weight / array_sum($weights)));
+            $this->direct(
+                $store, $this->people[$index % count($this->people)], $index,
+                (int) round($slips * $weight / array_sum($weights)),
+            );
         }
         if ($this->customer->awkward) {
-            $members = array_map(static fn (Person $p): Member => new Member($p->key, MemberRole::Member, null, null), array_slice($this->people, 3, 18));
-            $list = $store->conversation(new Conversation('raft-b04dca57', ConversationKind::Broadcast, 'Newsletter recipients', null, self::NOW - 900 * self::DAY, false, null, null, 0, null, $members));
+            $members = array_map(
+                static fn (Person $p): Member => new Member($p->key, MemberRole::Member, null, null),
+                array_slice($this->people, 3, 18),
+            );
+            $list = $store->conversation(
+                new Conversation(
+                    'raft-b04dca57', ConversationKind::Broadcast, 'Newsletter recipients', null,
+                    self::NOW - 900 * self::DAY, false, null, null, 0, null, $members,
+                ),
+            );
             foreach ($this->times(24, 700) as $time) {
                 $store->message($list, $this->own($time, Kind::Text, $this->texts->talk('bees')));
             }
-            $self = $store->conversation(new Conversation($this->customer->number, ConversationKind::NotesToSelf, null, null, null, false, null, null, 0, null, []));
+            $self = $store->conversation(
+                new Conversation(
+                    $this->customer->number, ConversationKind::NotesToSelf, null, null, null, false, null, null, 0,
+                    null, [],
+                ),
+            );
             foreach ($this->times(40, 500) as $time) {
                 $store->message($self, $this->own($time, Kind::Text, $this->texts->sentence('bees')));
             }
@@ -97,7 +126,11 @@ final class ChatMaker
         foreach (self::LABELS as $tint => $label) {
             $store->label(new Label($label, $tint));
         }
-        foreach (['/hours' => 'We bake Tuesday to Saturday, and answer in the evening.', '/deposit' => 'A third when you order, the rest on delivery. Thank you!', '/nuts' => 'Everything is made in one kitchen: nuts can’t be ruled out.'] as $shortcut => $text) {
+        foreach ([
+            '/hours' => 'We bake Tuesday to Saturday, and answer in the evening.',
+            '/deposit' => 'A third when you order, the rest on delivery. Thank you!',
+            '/nuts' => 'Everything is made in one kitchen: nuts can’t be ruled out.',
+        ] as $shortcut => $text) {
             $store->cannedAnswer(new CannedAnswer($shortcut, $text));
         }
     }
@@ -105,7 +138,9 @@ final class ChatMaker
     /** @return list<string> */
     private function labels(int $index): array
     {
-        return Edition::COUNTER === $this->customer->edition && 0 === $index % 3 ? [self::LABELS[$index % 4], ...(0 === $index % 6 ? [self::LABELS[3]] : [])] : [];
+        return Edition::COUNTER === $this->customer->edition && 0 === $index % 3
+            ? [self::LABELS[$index % 4], ...(0 === $index % 6 ? [self::LABELS[3]] : [])]
+            : [];
     }
 
     private function makePeople(StoreWriter $store): void
@@ -118,7 +153,11 @@ final class ChatMaker
             }
             $first = $this->texts->pick(self::FIRST_NAMES);
             $name = $first.' '.$this->texts->pick(self::LAST_NAMES);
-            $person = new Person($number, $number, $this->chance->getInt(1, 10) > 2 ? $name : null, $this->chance->getInt(1, 10) > 3 ? $first : null, 37 === $i, 0 === $i % 9 ? ['020 7946 0'.(100 + $i)] : [], 6 === $i ? '+12025550141' : null);
+            $person = new Person(
+                $number, $number, $this->chance->getInt(1, 10) > 2 ? $name : null,
+                $this->chance->getInt(1, 10) > 3 ? $first : null, 37 === $i,
+                0 === $i % 9 ? ['020 7946 0'.(100 + $i)] : [], 6 === $i ? '+12025550141' : null,
+            );
             $this->people[] = $person;
             $store->person($person);
         }
@@ -138,10 +177,24 @@ final class ChatMaker
             }, $start + $i * 60_000, $left);
         }
         $key = 0 === $index % 2 ? sprintf('raft-%08x', 0x1A2B3C + $index * 7919) : sprintf('raft.01HB%022d', $index);
-        $id = $store->conversation(new Conversation($key, ConversationKind::Group, $group['title'], 0 === $index ? 'Everything about the bees. Nothing about politics.' : null, $start, 8 === $index, $pin, 2 === $index ? Conversation::MUTED_FOR_GOOD : (5 === $index ? self::NOW + 7 * self::DAY : null), 0 === $index ? 7 : 0, 1 === $index ? 'comb-04' : null, $members, [], 4 === $index ? 604_800 : null, 1 === $index ? 'Dear all, concerning the' : null, 3 === $index, $index < 3 ? $this->files->badge() : null, $this->labels($index)));
-        $store->message($id, $this->notice($start, new Notice(NoticeKind::Founded, $crowd[0]->key, null, $group['title'])));
+        $id = $store->conversation(
+            new Conversation(
+                $key, ConversationKind::Group, $group['title'],
+                0 === $index ? 'Everything about the bees. Nothing about politics.' : null, $start, 8 === $index, $pin,
+                2 === $index ? Conversation::MUTED_FOR_GOOD : (5 === $index ? self::NOW + 7 * self::DAY : null),
+                0 === $index ? 7 : 0, 1 === $index ? 'comb-04' : null, $members, [], 4 === $index ? 604_800 : null,
+                1 === $index ? 'Dear all, concerning the' : null, 3 === $index,
+                $index < 3 ? $this->files->badge() : null, $this->labels($index),
+            ),
+        );
+        $store->message(
+            $id, $this->notice($start, new Notice(NoticeKind::Founded, $crowd[0]->key, null, $group['title'])),
+        );
         foreach (array_slice($crowd, 1, 5) as $i => $person) {
-            $store->message($id, $this->notice($start + ($i + 1) * 60_000, new Notice(NoticeKind::Joined, $crowd[0]->key, $person->key)));
+            $store->message(
+                $id,
+                $this->notice($start + ($i + 1) * 60_000, new Notice(NoticeKind::Joined, $crowd[0]->key, $person->key)),
+            );
         }
         $recent = [];
         foreach ($times as $n => $time) {
@@ -153,10 +206,14 @@ final class ChatMaker
                 }));
             }
             $sender = $this->chance->getInt(1, 5) > 1 ? $crowd[$this->skewed(count($crowd))] : null;
-            $store->message($id, $this->remember($this->anything($time, $group['topic'], $sender, $crowd, $recent), $recent));
+            $store->message(
+                $id, $this->remember($this->anything($time, $group['topic'], $sender, $crowd, $recent), $recent),
+            );
         }
         if ([] !== $crowd && $index === min(2, count($this->customer->groups) - 1)) {
-            foreach ((new Varieties($this->files, $crowd, self::NOW, $this->elsewhere ?? 'NEVER-WAS-02'))->messages($this->customer->platform) as $message) {
+            foreach ((new Varieties($this->files, $crowd, self::NOW, $this->elsewhere ?? 'NEVER-WAS-02'))->messages(
+                $this->customer->platform,
+            ) as $message) {
                 $store->message($id, $message);
             }
         }
@@ -167,13 +224,36 @@ final class ChatMaker
     {
         $topic = $this->texts->pick($this->customer->topics);
         $times = $this->times($slips, max(30, (int) ($this->age() * $this->chance->getInt(15, 100) / 100)));
-        $id = $store->conversation(new Conversation($person->key, ConversationKind::Direct, null, null, $times[0] ?? null, $index > 12 && 0 === $index % 9, 1 === $index ? 3 : null, 4 === $index ? Conversation::MUTED_FOR_GOOD : null, $index > 0 && 0 === $index % 11 ? 2 : 0, null, [new Member($person->key, MemberRole::Member, null, null)], [], 3 === $index ? 86_400 : null, 2 === $index ? 'I’ll bring the' : null, 5 === $index, 1 === $index % 8 ? $this->files->badge() : null, $this->labels($index)));
+        $id = $store->conversation(
+            new Conversation(
+                $person->key, ConversationKind::Direct, null, null, $times[0] ?? null, $index > 12 && 0 === $index % 9,
+                1 === $index ? 3 : null, 4 === $index ? Conversation::MUTED_FOR_GOOD : null,
+                $index > 0 && 0 === $index % 11 ? 2 : 0, null,
+                [new Member($person->key, MemberRole::Member, null, null)], [], 3 === $index ? 86_400 : null,
+                2 === $index ? 'I’ll bring the' : null, 5 === $index, 1 === $index % 8 ? $this->files->badge() : null,
+                $this->labels($index),
+            ),
+        );
         $recent = [];
         foreach ($times as $time) {
-            $store->message($id, $this->remember($this->anything($time, $topic, $this->chance->getInt(0, 1) > 0 ? $person : null, [$person], $recent), $recent));
+            $store->message(
+                $id,
+                $this->remember(
+                    $this->anything(
+                        $time, $topic, $this->chance->getInt(0, 1) > 0 ? $person : null, [$person], $recent,
+                    ),
+                    $recent,
+                ),
+            );
         }
         if (6 === $index) {
-            $store->message($id, $this->notice(($times[count($times) - 1] ?? self::NOW) + 1, new Notice(NoticeKind::NumberChanged, $person->key, null, '+12025550142')));
+            $store->message(
+                $id,
+                $this->notice(
+                    ($times[count($times) - 1] ?? self::NOW) + 1,
+                    new Notice(NoticeKind::NumberChanged, $person->key, null, '+12025550142'),
+                ),
+            );
         }
     }
 
@@ -195,7 +275,16 @@ final class ChatMaker
         $attachments = match ($kind) {
             Kind::Photo => [$forwarded ? $this->texts->pick($this->shared) : $this->files->photo()],
             Kind::Voice => [$this->files->voice()],
-            Kind::Document => [$this->files->document($this->texts->pick(['Minutes', 'Treatment record: oxalic acid', 'Invoice 2024/118', 'Timetable', 'Größenliste', 'Hive cards (all)']))],
+            Kind::Document => [
+                $this->files->document(
+                    $this->texts->pick(
+                        [
+                            'Minutes', 'Treatment record: oxalic acid', 'Invoice 2024/118', 'Timetable', 'Größenliste',
+                            'Hive cards (all)',
+                        ],
+                    ),
+                ),
+            ],
             default => [],
         };
         if (Kind::Photo === $kind && !$forwarded && count($this->shared) < 40) {
@@ -209,7 +298,12 @@ final class ChatMaker
         $reply = [] !== $recent && $this->chance->getInt(1, 100) <= 9 ? $this->texts->pick($recent) : null;
         $message = null === $sender
             ? $this->own($time, $kind, $text, $attachments, $reply, $forwarded, $crowd)
-            : new Message($this->wireId(), $sender->key, false, $kind, $text, $time, $time + $this->chance->getInt(180, 90_000), $time > self::NOW - 2 * self::DAY ? DeliveryState::Received : DeliveryState::Seen, 1 === $this->chance->getInt(1, 90), $forwarded, $reply, null, $attachments, $this->reactions($crowd, $time), [], []);
+            : new Message(
+                $this->wireId(), $sender->key, false, $kind, $text, $time, $time + $this->chance->getInt(180, 90_000),
+                $time > self::NOW - 2 * self::DAY ? DeliveryState::Received : DeliveryState::Seen,
+                1 === $this->chance->getInt(1, 90), $forwarded, $reply, null, $attachments,
+                $this->reactions($crowd, $time), [], [],
+            );
 
         return $message;
     }
@@ -218,18 +312,33 @@ final class ChatMaker
      * @param list<Attachment> $attachments
      * @param list<Person>     $crowd
      */
-    private function own(int $time, Kind $kind, ?string $text, array $attachments = [], ?string $reply = null, bool $forwarded = false, array $crowd = []): Message
-    {
+    private function own(
+        int $time,
+        Kind $kind,
+        ?string $text,
+        array $attachments = [],
+        ?string $reply = null,
+        bool $forwarded = false,
+        array $crowd = [],
+    ): Message {
         $receipts = [];
         foreach (array_slice($crowd, 0, 4) as $person) {
             $read = $this->chance->getInt(1, 4) > 1 ? $time + $this->chance->getInt(5_000, 9_000_000) : null;
-            $receipts[] = new Receipt($person->key, $time + $this->chance->getInt(300, 4_000), $read, Kind::Voice === $kind && null !== $read ? $read + 4_000 : null);
+            $receipts[] = new Receipt(
+                $person->key, $time + $this->chance->getInt(300, 4_000), $read,
+                Kind::Voice === $kind && null !== $read ? $read + 4_000 : null,
+            );
         }
         $state = match ($this->chance->getInt(1, 60)) {
-            1 => DeliveryState::Sent, 2, 3, 4 => DeliveryState::Delivered, 5 => 1 === $this->chance->getInt(1, 12) ? DeliveryState::Failed : DeliveryState::Read, default => DeliveryState::Read,
+            1 => DeliveryState::Sent, 2, 3, 4 => DeliveryState::Delivered, 5 => 1 === $this->chance->getInt(1, 12)
+                ? DeliveryState::Failed
+                : DeliveryState::Read, default => DeliveryState::Read,
         };
 
-        return new Message($this->wireId(), null, true, $kind, $text, $time, null, $state, 1 === $this->chance->getInt(1, 120), $forwarded, $reply, null, $attachments, $this->reactions($crowd, $time), $receipts, []);
+        return new Message(
+            $this->wireId(), null, true, $kind, $text, $time, null, $state, 1 === $this->chance->getInt(1, 120),
+            $forwarded, $reply, null, $attachments, $this->reactions($crowd, $time), $receipts, [],
+        );
     }
 
     private function notice(int $time, Notice $notice): Message
@@ -248,8 +357,12 @@ final class ChatMaker
             return [];
         }
         $reactions = [];
-        foreach (array_slice($crowd, $this->chance->getInt(0, max(0, count($crowd) - 3)), $this->chance->getInt(1, 3)) as $person) {
-            $reactions[] = new Reaction($person->key, $this->texts->pick(self::SIGNS), $time + $this->chance->getInt(2_000, 600_000));
+        foreach (array_slice(
+            $crowd, $this->chance->getInt(0, max(0, count($crowd) - 3)), $this->chance->getInt(1, 3),
+        ) as $person) {
+            $reactions[] = new Reaction(
+                $person->key, $this->texts->pick(self::SIGNS), $time + $this->chance->getInt(2_000, 600_000),
+            );
         }
 
         return $reactions;
@@ -275,7 +388,10 @@ final class ChatMaker
 
     private function age(): int
     {
-        return max(6, (2026 - $this->customer->firstYear) * 365 + 300 - $this->chance->getInt(0, 160) * (2026 > $this->customer->firstYear ? 1 : 0) - (2026 === $this->customer->firstYear ? 294 : 0));
+        $isNew = 2026 === $this->customer->firstYear;
+        $spread = $this->chance->getInt(0, 160) * ($isNew ? 0 : 1);
+
+        return max(6, (2026 - $this->customer->firstYear) * 365 + 300 - $spread - ($isNew ? 294 : 0));
     }
 
     /**

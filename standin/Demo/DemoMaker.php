@@ -46,26 +46,111 @@ final class DemoMaker
     {
         $android = ['platform' => 'android', 'developer_options' => true, 'debugging' => true, 'admitted' => true];
         $ios = ['platform' => 'ios', 'developer_options' => false, 'debugging' => false, 'admitted' => true];
-        self::phone($folder, $say, Customer::secretary(), 1, ['serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14', 'admitted' => false, 'debugging' => false, 'developer_options' => false, 'unlocked' => false, 'battery' => 64] + $android, true);
-        self::fresh($folder, ['serial' => 'LSL2260418', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::secretary()->name, 'admitted' => false, 'battery' => 81] + $ios, Customer::secretary());
-        $skipper = self::phone($folder, $say, Customer::skipper(), 2, ['serial' => 'BRG0090233', 'maker' => 'Bergmann', 'model' => 'Quay S', 'os_version' => '12', 'battery' => 58] + $android, false);
-        self::fresh($folder, ['serial' => 'LSL2260907', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1', 'owner' => Customer::skipper()->name, 'faults' => [['on' => 'first_open', 'do' => 'lose_files', 'largest' => 2, 'from' => 0.38, 'to' => 0.56]]] + $ios, Customer::skipper());
+        self::phone(
+            $folder, $say, Customer::secretary(), 1,
+            [
+                'serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14',
+                'admitted' => false, 'debugging' => false, 'developer_options' => false, 'unlocked' => false,
+                'battery' => 64,
+            ] + $android,
+            true,
+        );
+        self::fresh(
+            $folder,
+            [
+                'serial' => 'LSL2260418', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1',
+                'owner' => Customer::secretary()->name, 'admitted' => false, 'battery' => 81,
+            ] + $ios,
+            Customer::secretary(),
+        );
+        $skipper = self::phone(
+            $folder, $say, Customer::skipper(), 2,
+            [
+                'serial' => 'BRG0090233', 'maker' => 'Bergmann', 'model' => 'Quay S', 'os_version' => '12',
+                'battery' => 58,
+            ] + $android,
+            false,
+        );
+        self::fresh(
+            $folder,
+            [
+                'serial' => 'LSL2260907', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1',
+                'owner' => Customer::skipper()->name,
+                'faults' => [
+                    ['on' => 'first_open', 'do' => 'lose_files', 'largest' => 2, 'from' => 0.38, 'to' => 0.56],
+                ],
+            ] + $ios,
+            Customer::skipper(),
+        );
         OldPouch::make($skipper->data(Hands::APP['id']));
-        SealedBackup::seal($skipper->data(Hands::APP['id']).'/'.AndroidSchema::DATABASE, $skipper->data(Hands::APP['id']).'/'.SealedBackup::FILE, BackupKey::of(self::SKIPPERS_KEY));
-        $baker = self::phone($folder, $say, Customer::baker(), 8, ['serial' => 'KFM3055821', 'maker' => 'Kestrelworks', 'model' => 'Fathom 3', 'os_version' => '13', 'battery' => 22] + $android, false);
+        SealedBackup::seal(
+            $skipper->data(Hands::APP['id']).'/'.AndroidSchema::DATABASE,
+            $skipper->data(Hands::APP['id']).'/'.SealedBackup::FILE, BackupKey::of(self::SKIPPERS_KEY),
+        );
+        $baker = self::phone(
+            $folder, $say, Customer::baker(), 8,
+            [
+                'serial' => 'KFM3055821', 'maker' => 'Kestrelworks', 'model' => 'Fathom 3', 'os_version' => '13',
+                'battery' => 22,
+            ] + $android,
+            false,
+        );
         self::addAccount($baker, $say, Customer::bakery(), 3, false);
-        self::fresh($folder, ['serial' => 'LSM1130052', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '17.6', 'owner' => Customer::baker()->name, 'admitted' => false, 'unlocked' => false] + $ios, null);
-        $conductor = self::phone($folder, $say, Customer::conductor(), 4, ['serial' => 'BRG0114460', 'maker' => 'Bergmann', 'model' => 'Quay', 'os_version' => '13'] + $android, false);
+        self::fresh(
+            $folder,
+            [
+                'serial' => 'LSM1130052', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '17.6',
+                'owner' => Customer::baker()->name, 'admitted' => false, 'unlocked' => false,
+            ] + $ios,
+            null,
+        );
+        $conductor = self::phone(
+            $folder, $say, Customer::conductor(), 4,
+            ['serial' => 'BRG0114460', 'maker' => 'Bergmann', 'model' => 'Quay', 'os_version' => '13'] + $android,
+            false,
+        );
         RebuildPouch::make($conductor->data(Hands::APP['id']));
-        self::phone($folder, $say, Customer::conductorsFirstWeek(), 5, ['serial' => 'LSL2261544', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1'] + $ios, false);
-        $keeper = self::phone($folder, $say, Customer::keeper(), 6, ['serial' => 'LSL0870115', 'maker' => 'Lindenau', 'model' => 'Slate 1', 'os_version' => '16.4', 'battery' => 71] + $ios, false);
+        self::phone(
+            $folder, $say, Customer::conductorsFirstWeek(), 5,
+            ['serial' => 'LSL2261544', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1'] + $ios,
+            false,
+        );
+        $keeper = self::phone(
+            $folder, $say, Customer::keeper(), 6,
+            [
+                'serial' => 'LSL0870115', 'maker' => 'Lindenau', 'model' => 'Slate 1', 'os_version' => '16.4',
+                'battery' => 71,
+            ] + $ios,
+            false,
+        );
         WornStorage::spoil($keeper->data(Hands::APP['id']).'/'.IosSchema::DATABASE, 'ZSLIP');
-        self::fresh($folder, ['serial' => 'BRG0220871', 'maker' => 'Bergmann', 'model' => 'Quay 2', 'os_version' => '15', 'owner' => Customer::keeper()->name] + $android, Customer::keeper());
-        $netmaker = self::phone($folder, $say, Customer::netmaker(), 7, ['serial' => 'KFM5120077', 'maker' => 'Kestrelworks', 'model' => 'Fathom 5', 'os_version' => '15', 'battery' => 88, 'backup_password' => self::NETMAKERS_PASSWORD] + $android, false);
+        self::fresh(
+            $folder,
+            [
+                'serial' => 'BRG0220871', 'maker' => 'Bergmann', 'model' => 'Quay 2', 'os_version' => '15',
+                'owner' => Customer::keeper()->name,
+            ] + $android,
+            Customer::keeper(),
+        );
+        $netmaker = self::phone(
+            $folder, $say, Customer::netmaker(), 7,
+            [
+                'serial' => 'KFM5120077', 'maker' => 'Kestrelworks', 'model' => 'Fathom 5', 'os_version' => '15',
+                'battery' => 88, 'backup_password' => self::NETMAKERS_PASSWORD,
+            ] + $android,
+            false,
+        );
         $say(sprintf('  and %s more in one room of it', number_format(BusyRoom::SLIPS)));
         BusyRoom::add($netmaker->data(Hands::APP['id']));
         self::sealOnly($netmaker->data(Hands::APP['id']), BackupKey::of(self::NETMAKERS_PASSWORD));
-        self::fresh($folder, ['serial' => 'LSM1190416', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '18.1', 'owner' => Customer::netmaker()->name] + $ios, Customer::netmaker());
+        self::fresh(
+            $folder,
+            [
+                'serial' => 'LSM1190416', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '18.1',
+                'owner' => Customer::netmaker()->name,
+            ] + $ios,
+            Customer::netmaker(),
+        );
         file_put_contents($folder.'/'.self::VERSION_FILE, (string) self::VERSION);
     }
 
@@ -74,7 +159,9 @@ final class DemoMaker
     {
         $path = $data.'/'.AndroidSchema::DATABASE;
         $database = Database::create($path);
-        $database->execute('PRAGMA locking_mode = NORMAL; PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode = DELETE');
+        $database->execute(
+            'PRAGMA locking_mode = NORMAL; PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode = DELETE',
+        );
         $database->close();
         SealedBackup::seal($path, $data.'/'.SealedBackup::FILE, $key);
         foreach (['', '-wal', '-shm'] as $suffix) {
@@ -92,7 +179,8 @@ final class DemoMaker
 
     public static function isOfToday(string $folder): bool
     {
-        return is_file($folder.'/'.self::VERSION_FILE) && self::VERSION === (int) file_get_contents($folder.'/'.self::VERSION_FILE);
+        return is_file($folder.'/'.self::VERSION_FILE)
+            && self::VERSION === (int) file_get_contents($folder.'/'.self::VERSION_FILE);
     }
 
     /** @param float $megabytesPerSecond 0 is unlimited */
@@ -110,8 +198,14 @@ final class DemoMaker
      * @param callable(string): void $say
      * @param array<string, mixed>   $state
      */
-    public static function phone(string $folder, callable $say, Customer $customer, int $number, array $state, bool $awkward): PhoneFolder
-    {
+    public static function phone(
+        string $folder,
+        callable $say,
+        Customer $customer,
+        int $number,
+        array $state,
+        bool $awkward,
+    ): PhoneFolder {
         $phone = self::blank($folder, ['owner' => $customer->name] + $state);
         self::addAccount($phone, $say, $customer, $number, $awkward);
 
@@ -177,7 +271,10 @@ final class DemoMaker
     /** @param array<string, mixed> $state */
     private static function blank(string $folder, array $state): PhoneFolder
     {
-        $defaults = ['owner' => '', 'plugged' => true, 'unlocked' => true, 'battery' => 76, 'storage_total' => 128_000_000_000, 'storage_other' => 61_300_000_000, 'cable_mb_s' => 0.0, 'apps' => [], 'faults' => []];
+        $defaults = [
+            'owner' => '', 'plugged' => true, 'unlocked' => true, 'battery' => 76, 'storage_total' => 128_000_000_000,
+            'storage_other' => 61_300_000_000, 'cable_mb_s' => 0.0, 'apps' => [], 'faults' => [],
+        ];
         /** @var State $whole */
         $whole = $state + $defaults;
         Folder::remove($folder.'/'.$whole['serial']);

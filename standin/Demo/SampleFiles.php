@@ -11,7 +11,8 @@ use Random\Randomizer;
 
 /**
  * Makes real attachment files: JPEG pictures that decode, WAV recordings that play, PDF documents that open. A few
- * dozen are drawn; every further one gets its own comment, so that no two files are the same unless they are meant to be.
+ * dozen are drawn; every further one gets its own comment, so that no two files are the same unless they are meant to
+ * be.
  */
 final class SampleFiles
 {
@@ -23,8 +24,11 @@ final class SampleFiles
     private array $recordings = [];
     private int $number = 0;
 
-    public function __construct(private readonly Randomizer $chance, private readonly string $folder, private readonly string $motif)
-    {
+    public function __construct(
+        private readonly Randomizer $chance,
+        private readonly string $folder,
+        private readonly string $motif,
+    ) {
         Folder::make($folder.'/pool');
     }
 
@@ -36,9 +40,13 @@ final class SampleFiles
         $picture = $this->pictures[$this->chance->getInt(0, count($this->pictures) - 1)];
         $comment = sprintf('picture %d', ++$this->number);
         // A COM segment right after the start of image, ITU-T T.81 B.2.4.5.
-        $bytes = substr($picture['bytes'], 0, 2)."\xFF\xFE".pack('n', strlen($comment) + 2).$comment.substr($picture['bytes'], 2);
+        $bytes = substr($picture['bytes'], 0, 2)."\xFF\xFE".pack(
+            'n', strlen($comment) + 2,
+        ).$comment.substr($picture['bytes'], 2);
 
-        return $this->store('jpg', 'image/jpeg', $bytes, null, null, $picture['width'], $picture['height'], $picture['preview']);
+        return $this->store(
+            'jpg', 'image/jpeg', $bytes, null, null, $picture['width'], $picture['height'], $picture['preview'],
+        );
     }
 
     public function voice(): Attachment
@@ -52,7 +60,10 @@ final class SampleFiles
         $format = 'fmt '.pack('VvvVVvv', 16, 1, 1, 8000, 8000, 1, 8);
         $data = 'data'.pack('V', strlen($recording['samples'])).$recording['samples'];
 
-        return $this->store('wav', 'audio/wav', 'RIFF'.pack('V', 4 + strlen($format.$info.$data)).'WAVE'.$format.$info.$data, null, $recording['ms'], null, null, null);
+        return $this->store(
+            'wav', 'audio/wav', 'RIFF'.pack('V', 4 + strlen($format.$info.$data)).'WAVE'.$format.$info.$data, null,
+            $recording['ms'], null, null, null,
+        );
     }
 
     /** A film's head and no pictures in it; ISO/IEC 14496-12. */
@@ -62,14 +73,19 @@ final class SampleFiles
         $comment = sprintf('film %d', ++$this->number);
         $picture = $this->draw();
 
-        return $this->store('mp4', 'video/mp4', $brand.pack('N', 8 + strlen($comment)).'free'.$comment, $name, $ms, 640, 360, $picture['preview']);
+        return $this->store(
+            'mp4', 'video/mp4', $brand.pack('N', 8 + strlen($comment)).'free'.$comment, $name, $ms, 640, 360,
+            $picture['preview'],
+        );
     }
 
     public function sound(string $name): Attachment
     {
         $voice = $this->voice();
 
-        return new Attachment($voice->path, $name, $voice->mediaType, $voice->bytes, $voice->sha256, $voice->presence, $voice->durationMs);
+        return new Attachment(
+            $voice->path, $name, $voice->mediaType, $voice->bytes, $voice->sha256, $voice->presence, $voice->durationMs,
+        );
     }
 
     public function drawing(string $mediaType): Attachment
@@ -80,7 +96,9 @@ final class SampleFiles
         ob_start();
         'image/gif' === $mediaType ? imagegif($image) : imagepng($image);
 
-        return $this->store('image/gif' === $mediaType ? 'gif' : 'png', $mediaType, (string) ob_get_clean(), null, null, 160, 160, null);
+        return $this->store(
+            'image/gif' === $mediaType ? 'gif' : 'png', $mediaType, (string) ob_get_clean(), null, null, 160, 160, null,
+        );
     }
 
     /** A small square picture for a conversation. */
@@ -96,12 +114,23 @@ final class SampleFiles
         return $this->store('pdf', 'application/pdf', self::pdf($lines), $name.'.pdf', null, null, null, null);
     }
 
-    private function store(string $extension, string $type, string $bytes, ?string $name, ?int $ms, ?int $width, ?int $height, ?string $preview): Attachment
-    {
+    private function store(
+        string $extension,
+        string $type,
+        string $bytes,
+        ?string $name,
+        ?int $ms,
+        ?int $width,
+        ?int $height,
+        ?string $preview,
+    ): Attachment {
         $path = sprintf('pool/%06d.%s', $this->number, $extension);
         file_put_contents($this->folder.'/'.$path, $bytes);
 
-        return new Attachment($path, $name, $type, strlen($bytes), hash('sha256', $bytes), Presence::Present, $ms, $width, $height, $preview);
+        return new Attachment(
+            $path, $name, $type, strlen($bytes), hash('sha256', $bytes), Presence::Present, $ms, $width, $height,
+            $preview,
+        );
     }
 
     /** @return array{bytes: string, preview: string, width: int, height: int} */
@@ -111,18 +140,32 @@ final class SampleFiles
         $image = imagecreatetruecolor($width, $height) ?: throw new \RuntimeException('No picture could be made.');
         $hue = $this->chance->getInt(0, 360);
         for ($y = 0; $y < $height; ++$y) {
-            imageline($image, 0, $y, $width, $y, self::colour($image, $hue + (int) (40 * $y / $height), 0.35, 0.95 - 0.4 * $y / $height));
+            imageline(
+                $image, 0, $y, $width, $y,
+                self::colour($image, $hue + (int) (40 * $y / $height), 0.35, 0.95 - 0.4 * $y / $height),
+            );
         }
         $horizon = (int) ($height * $this->chance->getInt(45, 70) / 100);
-        imagefilledrectangle($image, 0, $horizon, $width, $height, self::colour($image, 'hex' === $this->motif ? 95 : 205, 0.4, 0.55));
-        imagefilledellipse($image, $this->chance->getInt(40, $width - 40), $this->chance->getInt(30, $horizon), 70, 70, self::colour($image, 50, 0.3, 1.0));
+        imagefilledrectangle(
+            $image, 0, $horizon, $width, $height, self::colour($image, 'hex' === $this->motif ? 95 : 205, 0.4, 0.55),
+        );
+        imagefilledellipse(
+            $image, $this->chance->getInt(40, $width - 40), $this->chance->getInt(30, $horizon), 70, 70,
+            self::colour($image, 50, 0.3, 1.0),
+        );
         $shapes = $this->chance->getInt(5, 12);
         for ($i = 0; $i < $shapes; ++$i) {
-            $this->shape($image, $this->chance->getInt(0, $width), $this->chance->getInt($horizon - 30, $height), $this->chance->getInt(18, 70));
+            $this->shape(
+                $image, $this->chance->getInt(0, $width), $this->chance->getInt($horizon - 30, $height),
+                $this->chance->getInt(18, 70),
+            );
         }
         $small = imagescale($image, (int) ($width / 10), (int) ($height / 10)) ?: $image;
 
-        return ['bytes' => self::jpeg($image, 68), 'preview' => self::jpeg($small, 50), 'width' => $width, 'height' => $height];
+        return [
+            'bytes' => self::jpeg($image, 68), 'preview' => self::jpeg($small, 50), 'width' => $width,
+            'height' => $height,
+        ];
     }
 
     private function shape(\GdImage $image, int $x, int $y, int $size): void
@@ -131,12 +174,23 @@ final class SampleFiles
         if ('hex' === $this->motif) {
             $points = [];
             for ($corner = 0; $corner < 6; ++$corner) {
-                array_push($points, (int) ($x + $size * cos($corner * M_PI / 3)), (int) ($y + $size * sin($corner * M_PI / 3)));
+                array_push(
+                    $points, (int) ($x + $size * cos($corner * M_PI / 3)), (int) ($y + $size * sin($corner * M_PI / 3)),
+                );
             }
             imagefilledpolygon($image, $points, $colour);
         } elseif ('boat' === $this->motif) {
-            imagefilledpolygon($image, [$x - $size, $y, $x + $size, $y, $x + (int) ($size * 0.6), $y + (int) ($size * 0.4), $x - (int) ($size * 0.6), $y + (int) ($size * 0.4)], $colour);
-            imagefilledrectangle($image, $x - (int) ($size * 0.3), $y - (int) ($size * 0.5), $x + (int) ($size * 0.3), $y, $colour);
+            imagefilledpolygon(
+                $image,
+                [
+                    $x - $size, $y, $x + $size, $y, $x + (int) ($size * 0.6), $y + (int) ($size * 0.4),
+                    $x - (int) ($size * 0.6), $y + (int) ($size * 0.4),
+                ],
+                $colour,
+            );
+            imagefilledrectangle(
+                $image, $x - (int) ($size * 0.3), $y - (int) ($size * 0.5), $x + (int) ($size * 0.3), $y, $colour,
+            );
         } else {
             imagefilledrectangle($image, $x - $size, $y, $x + $size, $y + (int) ($size * 0.6), $colour);
             imagefilledellipse($image, $x, $y, $size * 2, (int) ($size * 0.5), self::colour($image, 340, 0.3, 0.95));
@@ -166,8 +220,10 @@ final class SampleFiles
         }
         $objects = [
             '<< /Type /Catalog /Pages 2 0 R >>', '<< /Type /Pages /Kids [3 0 R] /Count 1 >>',
-            '<< /Type /Page /Parent 2 0 R /MediaBox [0 0 595 842] /Resources << /Font << /F1 4 0 R >> >> /Contents 5 0 R >>',
-            '<< /Type /Font /Subtype /Type1 /BaseFont /Helvetica >>', '<< /Length '.strlen($text.'ET')." >>\nstream\n{$text}ET\nendstream",
+            '<< /Type /Page /Parent 2 0 R /MediaBox [0 0 595 842] /Resources << /Font << /F1 4 0 R >> >> /Contents 5 '
+                .'0 R >>',
+            '<< /Type /Font /Subtype /Type1 /BaseFont /Helvetica >>', '<< /Length '.strlen($text.'ET')
+                ." >>\nstream\n{$text}ET\nendstream",
         ];
         $pdf = "%PDF-1.4\n";
         $offsets = [];
@@ -194,7 +250,15 @@ final class SampleFiles
 
     private static function colour(\GdImage $image, int $hue, float $saturation, float $value): int
     {
-        $part = static fn (int $n): int => max(0, min(255, (int) (255 * ($value - $value * $saturation * max(0.0, min(fmod($n + $hue / 60, 6), 4 - fmod($n + $hue / 60, 6), 1.0))))));
+        $part = static fn (int $n): int => max(
+            0,
+            min(
+                255,
+                (int) (255 * ($value - $value * $saturation * max(
+                    0.0, min(fmod($n + $hue / 60, 6), 4 - fmod($n + $hue / 60, 6), 1.0),
+                ))),
+            ),
+        );
 
         return (int) imagecolorallocate($image, $part(5), $part(3), $part(1));
     }

@@ -17,7 +17,9 @@ final class Bench implements PhoneDirectory
 
     public function serials(): array
     {
-        $serials = array_map(static fn (string $file): string => basename(dirname($file)), glob($this->folder.'/*/phone.json') ?: []);
+        $serials = array_map(
+            static fn (string $file): string => basename(dirname($file)), glob($this->folder.'/*/phone.json') ?: [],
+        );
         sort($serials);
 
         return $serials;

@@ -25,12 +25,18 @@ final class EmptyMessenger
         $platform = $phone->state()['platform'];
         $scratch = ScratchFolder::make();
         $store = new StoreWriter($scratch->path.'/empty.sqlite');
-        $store->source(new Source('Otterpost', Hands::APPS[$app]['name'] ?? Hands::APP['name'], $platform, 0, $number, $name));
+        $store->source(
+            new Source('Otterpost', Hands::APPS[$app]['name'] ?? Hands::APP['name'], $platform, 0, $number, $name),
+        );
         $store->finish();
-        $writer = (new Formats())->writing('Otterpost', $platform)?->writer() ?? throw new \LogicException('No writer for '.$platform);
+        $writer = (new Formats())->writing('Otterpost', $platform)?->writer() ?? throw new \LogicException(
+            'No writer for '.$platform,
+        );
         $target = $phone->data($app);
         Folder::remove($target);
-        $writer->write(new ChatStore($scratch->path.'/empty.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress());
+        $writer->write(
+            new ChatStore($scratch->path.'/empty.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress(),
+        );
     }
 
     /** The messenger notes its own number; chats that are there stay. */
@@ -41,7 +47,10 @@ final class EmptyMessenger
         if (is_file($path)) {
             $database = new Database(new \SQLite3($path));
             $isAndroid
-                ? $database->run("UPDATE holt SET value = ? WHERE name = 'own_handle'", [Handle::fromKey($number, Handle::ANDROID_SUFFIX)])
+                ? $database->run(
+                    "UPDATE holt SET value = ? WHERE name = 'own_handle'",
+                    [Handle::fromKey($number, Handle::ANDROID_SUFFIX)],
+                )
                 : $database->run('UPDATE ZHOLT SET ZOWNHANDLE = ?', [Handle::fromKey($number, Handle::IOS_SUFFIX)]);
             $database->close();
         }

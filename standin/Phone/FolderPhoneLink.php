@@ -40,9 +40,19 @@ final class FolderPhoneLink implements PhoneLink
         $open = $s['plugged'] && $s['admitted'] && (!$isAndroid || $s['debugging']);
 
         return new PhoneState(
-            $s['serial'], $s['maker'], $s['model'], $s['platform'], $s['os_version'], $s['plugged'], $s['unlocked'], $s['plugged'] ? $s['battery'] : null,
-            $isAndroid ? $s['debugging'] : null, $s['admitted'], $open ? max(0, $s['storage_total'] - $s['storage_other'] - $this->phone->used()) : null,
-            $open ? array_map(static fn (array $a): AppState => new AppState($a['id'], $a['name'], $a['version'], $a['number']), $s['apps']) : null,
+            $s['serial'], $s['maker'], $s['model'], $s['platform'], $s['os_version'], $s['plugged'], $s['unlocked'],
+            $s['plugged']
+                ? $s['battery']
+                : null,
+            $isAndroid ? $s['debugging'] : null, $s['admitted'], $open ? max(
+                0, $s['storage_total'] - $s['storage_other'] - $this->phone->used(),
+            ) : null,
+            $open
+                ? array_map(
+                    static fn (array $a): AppState => new AppState($a['id'], $a['name'], $a['version'], $a['number']),
+                    $s['apps'],
+                )
+                : null,
         );
     }
 
@@ -207,7 +217,9 @@ final class FolderPhoneLink implements PhoneLink
         }
     }
 
-    /** In one step where the system can; else by two renames, between which data() knows the old data by its other name. */
+    /**
+     * In one step where the system can; else by two renames, between which data() knows the old data by its other name.
+     */
     private function exchange(string $app, string $incoming): void
     {
         $data = $this->phone->path.'/data/'.$app;
@@ -262,7 +274,10 @@ final class FolderPhoneLink implements PhoneLink
 
     private function putNote(string $app, string $stage, string $files, bool $isDone): void
     {
-        Disk::put($this->note($app), json_encode(['stage' => $stage, 'files' => $files, 'done' => $isDone], \JSON_THROW_ON_ERROR));
+        Disk::put(
+            $this->note($app),
+            json_encode(['stage' => $stage, 'files' => $files, 'done' => $isDone], \JSON_THROW_ON_ERROR),
+        );
     }
 
     private function note(string $app): string
@@ -270,12 +285,21 @@ final class FolderPhoneLink implements PhoneLink
         return $this->phone->path.'/swap-'.$app.'.json';
     }
 
-    /** @return array{stage: string, files: string, done: bool}|null null where there is none that can be read: it stops nobody */
+    /**
+     * @return array{
+     *     stage: string, files: string, done: bool,
+     * }|null null where there is none that can be read: it stops nobody
+     */
     private function readNote(string $app): ?array
     {
-        $note = is_file($this->note($app)) ? json_decode((string) @file_get_contents($this->note($app)), true, 4) : null;
+        $note = is_file($this->note($app))
+            ? json_decode((string) @file_get_contents($this->note($app)), true, 4)
+            : null;
 
-        return is_array($note) && is_string($note['stage'] ?? null) && is_string($note['files'] ?? null) && is_bool($note['done'] ?? null) ? ['stage' => $note['stage'], 'files' => $note['files'], 'done' => $note['done']] : null;
+        return is_array($note) && is_string($note['stage'] ?? null) && is_string($note['files'] ?? null)
+            && is_bool($note['done'] ?? null)
+            ? ['stage' => $note['stage'], 'files' => $note['files'], 'done' => $note['done']]
+            : null;
     }
 
     private function markOf(string $root): string
@@ -301,7 +325,9 @@ final class FolderPhoneLink implements PhoneLink
         return $wanted;
     }
 
-    /** Like a phone whose storage fails: a stretch of the files in the largest attachment folders is gone after opening. */
+    /**
+     * Like a phone whose storage fails: a stretch of the files in the largest attachment folders is gone after opening.
+     */
     private function loseFiles(int $largest, float $from, float $to): void
     {
         foreach ($this->phone->state()['apps'] as $app) {
@@ -314,7 +340,9 @@ final class FolderPhoneLink implements PhoneLink
             uasort($folders, static fn (array $a, array $b): int => count($b) <=> count($a));
             foreach (array_slice($folders, 0, $largest) as $files) {
                 $count = count($files);
-                foreach (array_slice($files, (int) floor($count * $from), (int) ceil($count * ($to - $from))) as $path) {
+                foreach (array_slice(
+                    $files, (int) floor($count * $from), (int) ceil($count * ($to - $from)),
+                ) as $path) {
                     unlink($this->phone->data($app['id']).'/'.$path);
                 }
             }
@@ -326,7 +354,8 @@ final class FolderPhoneLink implements PhoneLink
         $state = $this->ensureOpen();
         $this->bytesMoved += $bytes;
         foreach ($state['faults'] as $fault) {
-            if ($fault['on'] === $direction && 'unplug' === $fault['do'] && $this->bytesMoved >= ($fault['after_bytes'] ?? 0)) {
+            if ($fault['on'] === $direction && 'unplug' === $fault['do']
+                && $this->bytesMoved >= ($fault['after_bytes'] ?? 0)) {
                 $this->dropFault($direction);
                 $this->phone->change(static fn (array $s): array => ['plugged' => false] + $s);
                 throw PhoneUnplugged::of($this->serial());
@@ -356,7 +385,13 @@ final class FolderPhoneLink implements PhoneLink
         });
     }
 
-    /** @return array{faults: list<array{on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float}>, cable_mb_s: float} */
+    /**
+     * @return array{
+     *     faults: list<array{on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float,
+     *     to?: float}>,
+     *     cable_mb_s: float,
+     * }
+     */
     private function ensureOpen(): array
     {
         $state = $this->phone->state();
@@ -388,7 +423,10 @@ final class FolderPhoneLink implements PhoneLink
         clearstatcache(true, $full);
         $stat = @stat($full) ?: ['size' => 0, 'mtime' => 0, 'ctime' => 0, 'ino' => 0];
 
-        return new PhoneFile($path, $stat['size'], sprintf('%d-%d-%d-%s', $stat['mtime'], $stat['ctime'], $stat['ino'], hash('crc32b', $head)), $stat['mtime']);
+        return new PhoneFile(
+            $path, $stat['size'],
+            sprintf('%d-%d-%d-%s', $stat['mtime'], $stat['ctime'], $stat['ino'], hash('crc32b', $head)), $stat['mtime'],
+        );
     }
 
     /** @param resource $sink */

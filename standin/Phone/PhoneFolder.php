@@ -12,14 +12,22 @@ use Geschenk\Core\Phone\PhoneUnplugged;
  * A stand-in phone on disk: phone.json is its state, data/<app>/ what its messengers keep, incoming/ what is staged.
  *
  * @phpstan-type App array{id: string, name: string, version: string, number: string|null}
- * @phpstan-type Fault array{on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float}
- * @phpstan-type State array{serial: string, maker: string, model: string, platform: string, os_version: string, owner: string, plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool, storage_total: int, storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>, backup_password?: string}
+ * @phpstan-type Fault array{
+ *     on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float,
+ * }
+ * @phpstan-type State array{
+ *     serial: string, maker: string, model: string, platform: string, os_version: string, owner: string, plugged: bool,
+ *     unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool, storage_total: int,
+ *     storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>, backup_password?: string,
+ * }
  */
 final class PhoneFolder
 {
     private const TYPES = [
-        'serial' => 'string', 'maker' => 'string', 'model' => 'string', 'platform' => 'string', 'os_version' => 'string', 'owner' => 'string', 'plugged' => 'bool', 'unlocked' => 'bool', 'battery' => 'int',
-        'developer_options' => 'bool', 'debugging' => 'bool', 'admitted' => 'bool', 'storage_total' => 'int', 'storage_other' => 'int', 'cable_mb_s' => 'float', 'apps' => 'array', 'faults' => 'array',
+        'serial' => 'string', 'maker' => 'string', 'model' => 'string', 'platform' => 'string',
+        'os_version' => 'string', 'owner' => 'string', 'plugged' => 'bool', 'unlocked' => 'bool', 'battery' => 'int',
+        'developer_options' => 'bool', 'debugging' => 'bool', 'admitted' => 'bool', 'storage_total' => 'int',
+        'storage_other' => 'int', 'cable_mb_s' => 'float', 'apps' => 'array', 'faults' => 'array',
     ];
 
     public function __construct(public readonly string $path)
@@ -44,7 +52,15 @@ final class PhoneFolder
     public function state(): array
     {
         $state = json_decode((string) @file_get_contents($this->path.'/phone.json'), true, 16);
-        if (!is_array($state) || [] !== array_diff_key(self::TYPES, array_filter($state, static fn (mixed $value, int|string $name): bool => get_debug_type($value) === (self::TYPES[$name] ?? null) || ('float' === (self::TYPES[$name] ?? null) && is_int($value)), \ARRAY_FILTER_USE_BOTH))) {
+        if (!is_array($state) || [] !== array_diff_key(
+            self::TYPES,
+            array_filter(
+                $state,
+                static fn (mixed $value, int|string $name): bool => get_debug_type($value) === (self::TYPES[$name]
+                    ?? null) || ('float' === (self::TYPES[$name] ?? null) && is_int($value)),
+                \ARRAY_FILTER_USE_BOTH,
+            ),
+        )) {
             throw PhoneUnplugged::of(basename($this->path));
         }
         /** @var State $state written by this class alone, and of these types */
@@ -125,6 +141,11 @@ final class PhoneFolder
     /** @param State $state */
     private function write(array $state): void
     {
-        Disk::put($this->path.'/phone.json', json_encode($state, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_THROW_ON_ERROR));
+        Disk::put(
+            $this->path.'/phone.json',
+            json_encode(
+                $state, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_THROW_ON_ERROR,
+            ),
+        );
     }
 }

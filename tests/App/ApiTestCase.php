@@ -49,7 +49,9 @@ abstract class ApiTestCase extends WebTestCase
     protected function signIn(string $name = 'jette', ?string $password = null): void
     {
         $this->token = $this->text($this->call('GET', '/api/session'), 'token');
-        $session = $this->call('POST', '/api/session', ['username' => $name, 'password' => $password ?? DemoShop::USERS[$name][2]]);
+        $session = $this->call(
+            'POST', '/api/session', ['username' => $name, 'password' => $password ?? DemoShop::USERS[$name][2]],
+        );
         $this->token = $this->text($session, 'token');
     }
 
@@ -66,7 +68,14 @@ abstract class ApiTestCase extends WebTestCase
     protected function openTray(): int
     {
         $this->layPhones();
-        $tray = $this->call('POST', '/api/trays', ['customer' => 'Test Person', 'contact' => 'the café', 'consent' => true, 'giving' => Phones::GIVING, 'receiving' => Phones::RECEIVING], 201);
+        $tray = $this->call(
+            'POST', '/api/trays',
+            [
+                'customer' => 'Test Person', 'contact' => 'the café', 'consent' => true, 'giving' => Phones::GIVING,
+                'receiving' => Phones::RECEIVING,
+            ],
+            201,
+        );
         self::assertIsInt($tray['number']);
 
         return $tray['number'];
@@ -77,13 +86,23 @@ abstract class ApiTestCase extends WebTestCase
      *
      * @return array<array-key, mixed>
      */
-    protected function call(string $method, string $path, ?array $body = null, int $status = 200, bool $withToken = true): array
-    {
+    protected function call(
+        string $method,
+        string $path,
+        ?array $body = null,
+        int $status = 200,
+        bool $withToken = true,
+    ): array {
         if ($this->isWatched) {
             $this->watch();
         }
-        $headers = [...(null === $body ? [] : ['CONTENT_TYPE' => 'application/json']), ...($withToken ? ['HTTP_X_GESCHENK_TOKEN' => $this->token] : [])];
-        $this->browser->request($method, $path, [], [], $headers, null === $body ? null : json_encode($body, \JSON_THROW_ON_ERROR));
+        $headers = [
+            ...(null === $body ? [] : ['CONTENT_TYPE' => 'application/json']),
+            ...($withToken ? ['HTTP_X_GESCHENK_TOKEN' => $this->token] : []),
+        ];
+        $this->browser->request(
+            $method, $path, [], [], $headers, null === $body ? null : json_encode($body, \JSON_THROW_ON_ERROR),
+        );
         $response = $this->browser->getResponse();
         $content = (string) $response->getContent();
         self::assertSame($status, $response->getStatusCode(), "$method $path: ".$content);
@@ -123,7 +142,9 @@ abstract class ApiTestCase extends WebTestCase
     {
         $this->watch();
         $handler = self::getContainer()->get(LookAtPhoneHandler::class);
-        foreach (self::getContainer()->get(EntityManagerInterface::class)->getRepository(Holding::class)->findAll() as $h) {
+        foreach (self::getContainer()->get(
+            EntityManagerInterface::class,
+        )->getRepository(Holding::class)->findAll() as $h) {
             $handler(new LookAtPhone($h->serial, $h->app));
         }
     }

@@ -13,10 +13,14 @@ use PHPUnit\Framework\TestCase;
 /** The words: whole in every language, none missing, none too many, and none outside the catalogues. */
 final class CataloguesTest extends TestCase
 {
-    /** Groups whose keys are put together of a code: what may stand behind the dot is held against the code's source. */
+    /**
+     * Groups whose keys are put together of a code: what may stand behind the dot is held against the code's source.
+     */
     private const CODED = [
-        'failure', 'point', 'waits', 'step', 'log', 'loss', 'hands', 'where', 'kind', 'conversation', 'presence', 'finding',
-        'damage', 'notice', 'aspect', 'aspect_of', 'reason', 'call', 'delivery', 'phase', 'stage', 'state', 'role', 'verdict',
+        'failure', 'point', 'waits', 'step', 'log', 'loss', 'hands', 'where', 'kind', 'conversation', 'presence',
+        'finding',
+        'damage', 'notice', 'aspect', 'aspect_of', 'reason', 'call', 'delivery', 'phase', 'stage', 'state', 'role',
+        'verdict',
         'verdict_short', 'sum', 'outcome', 'point_state', 'language', 'backup', 'problem', 'shelf', 'app', 'month',
     ];
 
@@ -126,7 +130,8 @@ final class CataloguesTest extends TestCase
                     continue;
                 }
                 $plain = preg_replace(['#/\*.*?\*/#s', '#//[^\n]*#'], '', $source) ?? '';
-                $internal = '/(?:Logic|Runtime|UnexpectedValue|UnexpectedValue)Exception\((?:sprintf\()?\'[^\']*\'|logger->\w+\(\'[^\']*\'/';
+                $internal = '/(?:Logic|Runtime|UnexpectedValue)Exception\((?:sprintf\()?\'[^\']*\''
+                    .'|logger->\w+\(\'[^\']*\'/';
                 $plain = preg_replace($internal, '', $plain) ?? '';
                 preg_match_all('/\'([A-Z][a-z]+(?: [\w%’,“”-]+){2,}[.?!]?)\'/u', $plain, $sentences);
                 foreach ($sentences[1] as $sentence) {
@@ -167,7 +172,9 @@ final class CataloguesTest extends TestCase
         $flat = [];
         $walk = static function (array $part, string $above) use (&$walk, &$flat): void {
             foreach ($part as $name => $value) {
-                is_array($value) ? $walk($value, $above.$name.'.') : $flat[$above.$name] = is_string($value) ? $value : '';
+                is_array($value) ? $walk(
+                    $value, $above.$name.'.',
+                ) : $flat[$above.$name] = is_string($value) ? $value : '';
             }
         };
         $walk((array) $tree, '');

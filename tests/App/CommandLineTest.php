@@ -23,7 +23,10 @@ final class CommandLineTest extends KernelTestCase
         $data = Phones::giving($this->path())->data('otterpost');
         [$code, $report] = $this->json('chats:inspect', ['path' => $data]);
         self::assertSame(0, $code);
-        self::assertSame(['data_folder', 'Otterpost', 'android', 7, Phones::NUMBER], [$report['form'], $report['messenger'], $report['platform'], $report['generation'], $report['account']]);
+        self::assertSame(
+            ['data_folder', 'Otterpost', 'android', 7, Phones::NUMBER],
+            [$report['form'], $report['messenger'], $report['platform'], $report['generation'], $report['account']],
+        );
         self::assertSame(array_sum((array) $report['messages_by_kind']), $report['messages']);
         $attachments = (array) $report['attachments'];
         self::assertSame(3, $attachments['missing']);
@@ -60,24 +63,46 @@ final class CommandLineTest extends KernelTestCase
     public function testThereAndBackAgain(): void
     {
         $data = Phones::giving($this->path())->data('otterpost');
-        self::assertSame(0, $this->execute('chats:convert', ['in' => $data, 'out' => $this->path('ios'), '--to' => 'ios'])[0]);
-        self::assertSame(0, $this->execute('chats:convert', ['in' => $this->path('ios'), 'out' => $this->path('android'), '--to' => 'android'])[0]);
-        self::assertSame(0, $this->execute('chats:compare', ['left' => $this->path('ios'), 'right' => $this->path('android')])[0]);
+        self::assertSame(
+            0, $this->execute('chats:convert', ['in' => $data, 'out' => $this->path('ios'), '--to' => 'ios'])[0],
+        );
+        self::assertSame(
+            0,
+            $this->execute(
+                'chats:convert', ['in' => $this->path('ios'), 'out' => $this->path('android'), '--to' => 'android'],
+            )[0],
+        );
+        self::assertSame(
+            0, $this->execute('chats:compare', ['left' => $this->path('ios'), 'right' => $this->path('android')])[0],
+        );
     }
 
     public function testChoicesAreTakenAndHeldAgainst(): void
     {
         $data = Phones::giving($this->path())->data('otterpost');
         $choice = ['--choose' => ['broadcast_list:as_notice']];
-        [$code, $report] = $this->json('chats:convert', ['in' => $data, 'out' => $this->path('out'), '--to' => 'ios'] + $choice);
+        [$code, $report] = $this->json(
+            'chats:convert', ['in' => $data, 'out' => $this->path('out'), '--to' => 'ios'] + $choice,
+        );
         $loss = (array) ((array) $report['losses'])[0];
-        self::assertSame([0, 'broadcast_list', 'noticed', 25], [$code, $loss['rule'], $loss['outcome'], $loss['messages']]);
+        self::assertSame(
+            [0, 'broadcast_list', 'noticed', 25], [$code, $loss['rule'], $loss['outcome'], $loss['messages']],
+        );
         [$code, $report] = $this->json('chats:compare', ['left' => $data, 'right' => $this->path('out')] + $choice);
         // The list, and one message that had run out.
         self::assertSame([1, 26], [((array) $report['totals'])['added'], ((array) $report['totals'])['left_out']]);
-        self::assertSame(0, $this->execute('chats:convert', ['in' => $data, 'out' => $this->path('newer'), '--to' => 'android'])[0]);
+        self::assertSame(
+            0, $this->execute('chats:convert', ['in' => $data, 'out' => $this->path('newer'), '--to' => 'android'])[0],
+        );
         foreach (['broadcast_list', 'broadcast_list:burnt', 'nothing:such'] as $wrong) {
-            self::assertSame(2, $this->execute('chats:convert', ['in' => $data, 'out' => $this->path('no'), '--to' => 'ios', '--choose' => [$wrong]])[0], $wrong);
+            self::assertSame(
+                2,
+                $this->execute(
+                    'chats:convert',
+                    ['in' => $data, 'out' => $this->path('no'), '--to' => 'ios', '--choose' => [$wrong]],
+                )[0],
+                $wrong,
+            );
         }
         self::assertFileDoesNotExist($this->path('no'));
     }
@@ -108,7 +133,9 @@ final class CommandLineTest extends KernelTestCase
         [$code, $figures] = $this->json('bench:convert', ['--messages' => '3000']);
         self::assertSame(0, $code);
         self::assertSame(3000, $figures['messages']);
-        foreach (['floor_s', 'read_s', 'write_s', 'readback_s', 'compare_s', 'convert_ratio', 'check_ratio', 'peak_mb'] as $key) {
+        foreach ([
+            'floor_s', 'read_s', 'write_s', 'readback_s', 'compare_s', 'convert_ratio', 'check_ratio', 'peak_mb',
+        ] as $key) {
             self::assertGreaterThan(0, $figures[$key], $key);
         }
         self::assertSame(2, $this->execute('bench:convert', ['--messages' => 'many'])[0]);
@@ -134,8 +161,14 @@ final class CommandLineTest extends KernelTestCase
             ['chats:inspect', ['path' => $this->path('nowhere')], 'There is nothing at'],
             ['chats:inspect', ['path' => $this->path('there')], 'holds no messenger data'],
             ['chats:convert', ['in' => $data, 'out' => $this->path('there'), '--to' => 'ios'], 'exists already'],
-            ['chats:convert', ['in' => $data, 'out' => $this->path('new'), '--to' => 'elsewhere'], '--to=android or --to=ios'],
-            ['chats:convert', ['in' => $data, 'out' => $this->path('a-file').'/below', '--to' => 'ios'], 'could not use'],
+            [
+                'chats:convert', ['in' => $data, 'out' => $this->path('new'), '--to' => 'elsewhere'],
+                '--to=android or --to=ios',
+            ],
+            [
+                'chats:convert', ['in' => $data, 'out' => $this->path('a-file').'/below', '--to' => 'ios'],
+                'could not use',
+            ],
             ['chats:inspect', ['path' => $data.'/pouch.db'], 'holds no messenger data'],
             ['chats:compare', ['left' => $data, 'right' => $this->path('there')], 'holds no messenger data'],
         ] as [$command, $input, $because]) {

@@ -42,7 +42,9 @@ final class MovesTest extends ApiTestCase
         $tray = $this->call('GET', "/api/trays/$n");
         self::assertSame(['look', 2], [$tray['stage'], $this->value($tray, 'waits', 'move')]);
         $refused = $this->text($this->call('POST', "/api/trays/$n/hand-over", [], 422), 'detail');
-        self::assertStringContainsString('Otterpost Counter is not checked yet', str_replace('was not', 'is not', $refused));
+        self::assertStringContainsString(
+            'Otterpost Counter is not checked yet', str_replace('was not', 'is not', $refused),
+        );
 
         $this->askAndWork($n, ['kind' => 'conversion'], 2);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 2);
@@ -99,7 +101,9 @@ final class MovesTest extends ApiTestCase
         self::assertSame([], $this->moves($n));
         $waits = $this->value($this->call('GET', "/api/trays/$n"), 'waits');
         self::assertIsArray($waits);
-        self::assertSame(['customer', "$n-A", 'This computer not allowed yet'], [$waits['who'], $waits['tag'], $waits['text']]);
+        self::assertSame(
+            ['customer', "$n-A", 'This computer not allowed yet'], [$waits['who'], $waits['tag'], $waits['text']],
+        );
         $this->giving->change(static fn (array $s): array => ['admitted' => true] + $s);
         $this->watch();
         self::assertSame(['Otterpost'], array_column($this->moves($n), 'edition'));
@@ -115,10 +119,14 @@ final class MovesTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $folder = self::getContainer()->get(DataFolder::class)->tray($n);
         foreach (Folder::files($folder) as $file) {
-            str_ends_with($file, '.sqlite') || str_ends_with($file, '.txt') ? file_put_contents("$folder/$file", 'spoilt') : null;
+            str_ends_with($file, '.sqlite') || str_ends_with($file, '.txt')
+                ? file_put_contents("$folder/$file", 'spoilt')
+                : null;
         }
         Folder::remove(self::getContainer()->get(DataFolder::class)->backups());
-        foreach (['/api/trays', "/api/trays/$n", "/api/trays/$n/readiness", "/api/trays/$n/moves/1/losses", '/api/phones'] as $path) {
+        foreach ([
+            '/api/trays', "/api/trays/$n", "/api/trays/$n/readiness", "/api/trays/$n/moves/1/losses", '/api/phones',
+        ] as $path) {
             $this->call('GET', $path);
         }
         self::assertSame('hand_over', $this->call('GET', "/api/trays/$n")['stage']);
@@ -143,7 +151,9 @@ final class MovesTest extends ApiTestCase
         foreach (['/api/trays', "/api/trays/$n", "/api/trays/$n/readiness", '/api/phones'] as $path) {
             $this->call('GET', $path);
         }
-        $holds = $this->value($this->call('GET', "/api/trays/$n"), 'phones', 0, 'live', 'accounts', 0, 'holds', 'counts');
+        $holds = $this->value(
+            $this->call('GET', "/api/trays/$n"), 'phones', 0, 'live', 'accounts', 0, 'holds', 'counts',
+        );
         self::assertIsArray($holds);
         self::assertGreaterThan(50, $holds['messages']);
     }
@@ -155,7 +165,9 @@ final class MovesTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'backup']);
         // The first run seems to be of tomorrow: the clock was set back since.
         $connection = $this->entities()->getConnection();
-        $connection->executeStatement("UPDATE run SET asked_at = '2099-01-01 00:00:00', finished_at = '2099-01-01 00:00:01'");
+        $connection->executeStatement(
+            "UPDATE run SET asked_at = '2099-01-01 00:00:00', finished_at = '2099-01-01 00:00:01'",
+        );
         $connection->executeStatement("UPDATE backup SET taken_at = '2099-01-01 00:00:00'");
         $this->entities()->clear();
         $this->askAndWork($n, ['kind' => 'backup']);
@@ -187,7 +199,9 @@ final class MovesTest extends ApiTestCase
         self::assertCount(1, $transport->getSent());
         $foreman->round();
         self::assertCount(1, $transport->getSent(), 'Not in every round.');
-        $this->entities()->getConnection()->executeStatement("UPDATE messenger_messages SET available_at = '2026-01-01 00:00:00'");
+        $this->entities()->getConnection()->executeStatement(
+            "UPDATE messenger_messages SET available_at = '2026-01-01 00:00:00'",
+        );
         (new Foreman(
             $this->entities(), self::getContainer()->get('lock.default.factory'),
             self::getContainer()->get('messenger.default_bus'), self::getContainer()->get('clock'),
@@ -222,7 +236,9 @@ final class MovesTest extends ApiTestCase
         $this->call('POST', "/api/trays/$n/moves/1/runs/$id/go-on", [], 202);
         $this->work();
         $steps = (array) $this->call('GET', "/api/trays/$n")['steps'];
-        $backUp = array_values(array_filter($steps, static fn (mixed $s): bool => is_array($s) && 'back_up' === $s['stage']));
+        $backUp = array_values(
+            array_filter($steps, static fn (mixed $s): bool => is_array($s) && 'back_up' === $s['stage']),
+        );
         self::assertSame('orla', $this->value($backUp, 0, 'by'));
     }
 
@@ -230,7 +246,9 @@ final class MovesTest extends ApiTestCase
     {
         $this->signIn();
         $n = $this->openTray();
-        Phones::plan($this->receiving, ['on' => 'first_open', 'do' => 'lose_files', 'largest' => 1, 'from' => 0.2, 'to' => 0.6]);
+        Phones::plan(
+            $this->receiving, ['on' => 'first_open', 'do' => 'lose_files', 'largest' => 1, 'from' => 0.2, 'to' => 0.6],
+        );
         $this->askAndWork($n, ['kind' => 'backup']);
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
@@ -244,7 +262,9 @@ final class MovesTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'check']);
         $checks = $this->value($this->moves($n), 0, 'checks');
         self::assertIsArray($checks);
-        self::assertSame([true, false], array_map(fn (mixed $c): mixed => $this->value((array) $c, 'totals', 'complete'), $checks));
+        self::assertSame(
+            [true, false], array_map(fn (mixed $c): mixed => $this->value((array) $c, 'totals', 'complete'), $checks),
+        );
         $id = $this->value($checks, 1, 'id');
         self::assertIsInt($id);
         $earlier = $this->call('GET', "/api/trays/$n/moves/1/arrival?check=$id");
@@ -259,22 +279,34 @@ final class MovesTest extends ApiTestCase
         $this->call('PUT', '/api/session/language', ['language' => 'xx'], 422);
         $this->layPhones();
         $n = $this->open(['language' => 'en']);
-        self::assertSame('Beide Telefone sind bereit: sichern', $this->value($this->call('GET', "/api/trays/$n"), 'waits', 'text'));
-        self::assertStringContainsString('noch keine Sicherung', $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'conversion'], 422), 'detail'));
+        self::assertSame(
+            'Beide Telefone sind bereit: sichern', $this->value($this->call('GET', "/api/trays/$n"), 'waits', 'text'),
+        );
+        self::assertStringContainsString(
+            'noch keine Sicherung',
+            $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'conversion'], 422), 'detail'),
+        );
         $this->askAndWork($n, ['kind' => 'backup']);
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $this->browser->request('GET', "/trays/$n/sheet");
-        self::assertStringContainsString('Everything that was meant to arrive', (string) $this->browser->getResponse()->getContent());
+        self::assertStringContainsString(
+            'Everything that was meant to arrive', (string) $this->browser->getResponse()->getContent(),
+        );
         $this->signIn('orla');
-        self::assertSame('All arrived: hand over with the sheet', $this->value($this->call('GET', "/api/trays/$n"), 'waits', 'text'));
+        self::assertSame(
+            'All arrived: hand over with the sheet', $this->value($this->call('GET', "/api/trays/$n"), 'waits', 'text'),
+        );
         $this->call('GET', '/api/log');
     }
 
     private function openWithTwoAccounts(): int
     {
         $this->layPhones();
-        $bakery = new Customer('Test Person', '+447700900701', ['cake'], [], 6, 60, ['photo' => 90, 'voice' => 0, 'document' => 0], 'cake', 2024, edition: 'Otterpost Counter');
+        $bakery = new Customer(
+            'Test Person', '+447700900701', ['cake'], [], 6, 60, ['photo' => 90, 'voice' => 0, 'document' => 0], 'cake',
+            2024, edition: 'Otterpost Counter',
+        );
         DemoMaker::addAccount($this->giving, static fn (string $line) => null, $bakery, 5, false);
         $app = ['number' => $bakery->number] + Hands::APPS[self::COUNTER];
         $this->receiving->change(static fn (array $s): array => ['apps' => [...$s['apps'], $app]] + $s);
@@ -316,10 +348,14 @@ final class MovesTest extends ApiTestCase
     private function refusal(string $method, string $path, ?array $body, int $status = 422): string
     {
         $told = $this->text($this->call($method, $path, $body, $status), 'detail');
-        $catalogue = json_decode((string) file_get_contents(dirname(__DIR__, 2).'/translations/messages+intl-icu.en.json'), true);
+        $catalogue = json_decode(
+            (string) file_get_contents(dirname(__DIR__, 2).'/translations/messages+intl-icu.en.json'), true,
+        );
         $failures = is_array($catalogue) ? (array) $catalogue['failure'] : [];
         foreach ($failures as $code => $words) {
-            $shape = '/^'.preg_replace('/\\\\\{.*?\\\\\}/', '.*', preg_quote(is_string($words) ? $words : '', '/')).'$/su';
+            $shape = '/^'.preg_replace(
+                '/\\\\\{.*?\\\\\}/', '.*', preg_quote(is_string($words) ? $words : '', '/'),
+            ).'$/su';
             if (1 === preg_match($shape, $told) && 'told' !== $code) {
                 return (string) $code;
             }

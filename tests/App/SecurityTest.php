@@ -33,7 +33,11 @@ final class SecurityTest extends ApiTestCase
     {
         $token = $this->text($this->call('GET', '/api/session'), 'token');
         $try = function (string $name, string $password) use ($token): string {
-            $this->browser->request('POST', '/api/session', [], [], ['CONTENT_TYPE' => 'application/json', 'HTTP_X_GESCHENK_TOKEN' => $token], json_encode(['username' => $name, 'password' => $password], \JSON_THROW_ON_ERROR));
+            $this->browser->request(
+                'POST', '/api/session', [], [],
+                ['CONTENT_TYPE' => 'application/json', 'HTTP_X_GESCHENK_TOKEN' => $token],
+                json_encode(['username' => $name, 'password' => $password], \JSON_THROW_ON_ERROR),
+            );
             $data = json_decode((string) $this->browser->getResponse()->getContent(), true);
             self::assertSame(401, $this->browser->getResponse()->getStatusCode());
 
@@ -43,7 +47,9 @@ final class SecurityTest extends ApiTestCase
         for ($n = 0; $n < 4; ++$n) {
             $try('jette', 'x');
         }
-        self::assertStringContainsString('Wait a minute', $try('jette', 'ribbon-and-tag'), 'Even the right password rests now.');
+        self::assertStringContainsString(
+            'Wait a minute', $try('jette', 'ribbon-and-tag'), 'Even the right password rests now.',
+        );
     }
 
     public function testEveryChangeNeedsTheToken(): void

@@ -41,7 +41,9 @@ final class TrayTest extends ApiTestCase
         self::assertIsArray($totals);
         self::assertSame($backup['messages'], $totals['messages']);
         self::assertTrue($totals['complete']);
-        self::assertSame($before, Phones::fingerprint($this->giving->data('otterpost')), 'The giving phone is never written to.');
+        self::assertSame(
+            $before, Phones::fingerprint($this->giving->data('otterpost')), 'The giving phone is never written to.',
+        );
 
         $this->browser->request('GET', "/trays/$n/sheet");
         $sheet = (string) $this->browser->getResponse()->getContent();
@@ -52,7 +54,10 @@ final class TrayTest extends ApiTestCase
         $this->call('POST', "/api/trays/$n/hand-over");
         $tray = $this->tray($n);
         self::assertTrue($tray['closed']);
-        self::assertSame(['intake', 'ready', 'back_up', 'look', 'convert', 'restore', 'check', 'hand_over'], array_column((array) $tray['steps'], 'stage'));
+        self::assertSame(
+            ['intake', 'ready', 'back_up', 'look', 'convert', 'restore', 'check', 'hand_over'],
+            array_column((array) $tray['steps'], 'stage'),
+        );
         self::assertSame(['jette'], array_keys(array_column((array) $tray['steps'], 'stage', 'by')));
         self::assertDirectoryDoesNotExist(self::getContainer()->get(DataFolder::class)->tray($n).'/converted');
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'check'], 422);
@@ -75,11 +80,26 @@ final class TrayTest extends ApiTestCase
         self::assertGreaterThanOrEqual(25, $totals['added']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $arrival = $this->call('GET', "/api/trays/$n/moves/1/arrival");
-        self::assertSame([0, $totals['added']], [$this->value($arrival, 'totals', 'missing'), $this->value($arrival, 'totals', 'added')]);
-        $spread = array_values(array_filter((array) $arrival['conversations'], static fn (mixed $c): bool => is_array($c) && 'broadcast' === $c['kind']))[0] ?? self::fail();
+        self::assertSame(
+            [0, $totals['added']],
+            [$this->value($arrival, 'totals', 'missing'), $this->value($arrival, 'totals', 'added')],
+        );
+        $spread = array_values(
+            array_filter(
+                (array) $arrival['conversations'],
+                static fn (mixed $c): bool => is_array($c) && 'broadcast' === $c['kind'],
+            ),
+        )[0] ?? self::fail();
         self::assertIsArray($spread);
-        self::assertSame(['changed', 25, ['broadcast_list']], [$spread['verdict'], $spread['changed'], $spread['rules']]);
-        self::assertSame([], array_filter((array) $arrival['account'], static fn (mixed $a): bool => !is_array($a) || 0 !== $a['differing']));
+        self::assertSame(
+            ['changed', 25, ['broadcast_list']], [$spread['verdict'], $spread['changed'], $spread['rules']],
+        );
+        self::assertSame(
+            [],
+            array_filter(
+                (array) $arrival['account'], static fn (mixed $a): bool => !is_array($a) || 0 !== $a['differing'],
+            ),
+        );
         // Too late now, and what is not on offer never.
         $this->call('PUT', "/api/trays/$n/moves/1/choices/broadcast_list", ['choice' => 'left_out'], 422);
     }
@@ -110,14 +130,19 @@ final class TrayTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $this->browser->request('GET', "/trays/$n/sheet");
-        self::assertStringContainsString(number_format($lost).' messages could not be read on the giving phone', (string) $this->browser->getResponse()->getContent());
+        self::assertStringContainsString(
+            number_format($lost).' messages could not be read on the giving phone',
+            (string) $this->browser->getResponse()->getContent(),
+        );
     }
 
     public function testAHoleIsFoundAndNamed(): void
     {
         $this->signIn();
         $n = $this->openTray();
-        Phones::plan($this->receiving, ['on' => 'first_open', 'do' => 'lose_files', 'largest' => 1, 'from' => 0.2, 'to' => 0.6]);
+        Phones::plan(
+            $this->receiving, ['on' => 'first_open', 'do' => 'lose_files', 'largest' => 1, 'from' => 0.2, 'to' => 0.6],
+        );
         $this->bringTo($n, 'restored');
         $arrival = $this->call('GET', "/api/trays/$n/moves/1/arrival");
         $missing = $this->value($arrival, 'totals', 'missing');
@@ -139,12 +164,21 @@ final class TrayTest extends ApiTestCase
     {
         $this->signIn();
         $n = $this->openTray();
-        $whole = ['customer' => 'A', 'contact' => 'B', 'consent' => true, 'giving' => Phones::GIVING, 'receiving' => Phones::RECEIVING];
+        $whole = [
+            'customer' => 'A', 'contact' => 'B', 'consent' => true, 'giving' => Phones::GIVING,
+            'receiving' => Phones::RECEIVING,
+        ];
         foreach ([
-            [['consent' => false], 'consent'], [['customer' => ' '], 'Customer'], [['customer' => str_repeat('x', 121)], 'too long'], [['contact' => ['x']], 'Contact'],
-            [['receiving' => Phones::GIVING], 'at once'], [['giving' => 'NOPHONE01'], 'not on the bench'], [[], 'in tray '.$n],
+            [['consent' => false], 'consent'], [['customer' => ' '], 'Customer'], [
+                ['customer' => str_repeat('x', 121)], 'too long',
+            ], [['contact' => ['x']], 'Contact'],
+            [['receiving' => Phones::GIVING], 'at once'], [
+                ['giving' => 'NOPHONE01'], 'not on the bench',
+            ], [[], 'in tray '.$n],
         ] as [$change, $because]) {
-            self::assertStringContainsString($because, $this->text($this->call('POST', '/api/trays', $change + $whole, 422), 'detail'));
+            self::assertStringContainsString(
+                $because, $this->text($this->call('POST', '/api/trays', $change + $whole, 422), 'detail'),
+            );
         }
         $this->call('GET', '/api/trays/999', null, 404);
     }
@@ -162,13 +196,22 @@ final class TrayTest extends ApiTestCase
         ));
         self::assertSame([], $lacking($phones[0]));
         self::assertSame(['unlocked'], array_column($lacking($phones[1]), 'id'));
-        self::assertStringContainsString('Unlock the screen', $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 422), 'detail'));
+        self::assertStringContainsString(
+            'Unlock the screen',
+            $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 422), 'detail'),
+        );
         $waits = $this->value($this->tray($n), 'waits');
         self::assertIsArray($waits);
-        self::assertSame(['person', 'customer', "$n-B", 'Screen is locked'], [$waits['for'], $waits['who'], $waits['tag'], $waits['text']]);
+        self::assertSame(
+            ['person', 'customer', "$n-B", 'Screen is locked'],
+            [$waits['for'], $waits['who'], $waits['tag'], $waits['text']],
+        );
         $this->call('POST', '/api/standin/phones/RECEIVES1/acts', ['act' => 'unlock']);
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 202);
-        self::assertStringContainsString('going on already', $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 422), 'detail'));
+        self::assertStringContainsString(
+            'going on already',
+            $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 422), 'detail'),
+        );
     }
 
     public function testSwappedRolesAreSeenAndChangedDeliberately(): void
@@ -180,7 +223,9 @@ final class TrayTest extends ApiTestCase
         $this->call('PUT', "/api/trays/$n/roles", ['giving_tag' => '99-Z'], 422);
         $this->askAndWork($n, ['kind' => 'backup']);
         $tray = $this->call('PUT', "/api/trays/$n/roles", ['giving_tag' => "$n-B"]);
-        self::assertSame(["$n-A" => 'receives', "$n-B" => 'gives'], array_column((array) $tray['phones'], 'role', 'tag'));
+        self::assertSame(
+            ["$n-A" => 'receives', "$n-B" => 'gives'], array_column((array) $tray['phones'], 'role', 'tag'),
+        );
         self::assertNull($this->value($tray, 'moves', 0, 'backup'), 'A backup of the other phone counts no more.');
         $this->call('PUT', "/api/trays/$n/roles", ['giving_tag' => "$n-A"]);
         self::assertNotNull($this->move($n)['backup']);
@@ -195,14 +240,25 @@ final class TrayTest extends ApiTestCase
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'conversion'], 422);
         $this->call('POST', "/api/trays/$n/hand-over", [], 422);
         $this->bringTo($n, 'converted');
-        self::assertStringContainsString("$n-B", $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-A"], 422), 'detail'));
+        self::assertStringContainsString(
+            "$n-B",
+            $this->text(
+                $this->call(
+                    'POST', "/api/trays/$n/moves/1/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-A"], 422,
+                ),
+                'detail',
+            ),
+        );
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'restore'], 422);
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'erase'], 422);
         // Somebody writes to the new phone between the confirmation and the worker's start.
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 202);
         self::assertSame($before, Phones::fingerprint($this->receiving->data('otterpost')));
         $database = new \SQLite3($this->receiving->data('otterpost').'/Pouch.sqlite');
-        $database->exec("INSERT INTO ZROOM (Z_PK, ZHANDLE, ZSORT) VALUES (1, 'x', 1); INSERT INTO ZSLIP (Z_PK, ZROOM, ZSORT, ZSENT, ZSTAGE) VALUES (1, 1, 1, 5.0, 8)");
+        $database->exec(
+            'INSERT INTO ZROOM (Z_PK, ZHANDLE, ZSORT) '
+                ."VALUES (1, 'x', 1); INSERT INTO ZSLIP (Z_PK, ZROOM, ZSORT, ZSENT, ZSTAGE) VALUES (1, 1, 1, 5.0, 8)",
+        );
         $database->close();
         $this->work();
         $run = $this->value($this->move($n), 'run');
@@ -221,7 +277,9 @@ final class TrayTest extends ApiTestCase
         $this->work(2);
         $tray = $this->tray($n);
         self::assertSame('waiting', $this->value($tray, 'moves', 0, 'run', 'state'));
-        self::assertSame(['person', "$n-A"], [$this->value($tray, 'waits', 'for'), $this->value($tray, 'waits', 'tag')]);
+        self::assertSame(
+            ['person', "$n-A"], [$this->value($tray, 'waits', 'for'), $this->value($tray, 'waits', 'tag')],
+        );
         self::assertStringContainsString("Phone $n-A is not connected", $this->text($tray, 'waits', 'how'));
         self::assertNull($this->value($tray, 'moves', 0, 'run', 'progress', 'bytes_per_second'));
         Phones::plug($this->giving);
@@ -240,7 +298,10 @@ final class TrayTest extends ApiTestCase
         Phones::plan($this->receiving, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => 200_000]);
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'check'], 202);
         $this->work(2);
-        self::assertSame(['check', 'waiting'], [$this->value($this->move($n), 'run', 'kind'), $this->value($this->move($n), 'run', 'state')]);
+        self::assertSame(
+            ['check', 'waiting'],
+            [$this->value($this->move($n), 'run', 'kind'), $this->value($this->move($n), 'run', 'state')],
+        );
         Phones::plug($this->receiving);
         $this->work();
         self::assertSame('done', $this->value($this->move($n), 'run', 'state'));
@@ -253,22 +314,34 @@ final class TrayTest extends ApiTestCase
         Phones::seal($this->giving, 'ebb & flow');
         $holds = $this->holds(Phones::GIVING);
         self::assertNull($holds['counts']);
-        self::assertSame(filesize($this->giving->data('otterpost').'/pouch.sealed'), $this->value($holds, 'sealed', 'bytes'));
+        self::assertSame(
+            filesize($this->giving->data('otterpost').'/pouch.sealed'), $this->value($holds, 'sealed', 'bytes'),
+        );
         $phones = $this->value($this->call('GET', "/api/trays/$number/readiness"), 'phones');
-        self::assertStringContainsString(' needed', (string) json_encode($phones), 'The attachments beside it say how much space it takes.');
+        self::assertStringContainsString(
+            ' needed', (string) json_encode($phones), 'The attachments beside it say how much space it takes.',
+        );
         $refused = $this->call('POST', "/api/trays/$number/moves/1/runs", ['kind' => 'backup'], 422);
         self::assertStringContainsString('64 digits or its password', $this->text($refused, 'detail'));
 
         $this->askAndWork($number, ['kind' => 'backup', 'key' => 'flow & ebb']);
         $tray = $this->call('GET', "/api/trays/$number");
         self::assertSame('failed', $this->value($tray, 'moves', 0, 'run', 'state'));
-        self::assertStringStartsWith('That does not open it: The locked backup on the phone was locked with another key', $this->text($tray, 'waits', 'how'));
+        self::assertStringStartsWith(
+            'That does not open it: The locked backup on the phone was locked with another key',
+            $this->text($tray, 'waits', 'how'),
+        );
         $goOn = sprintf('/api/trays/%d/moves/1/runs/%s/go-on', $number, $this->text($tray, 'moves', 0, 'run', 'id'));
         $this->call('POST', $goOn, null, 422);
         $this->call('POST', $goOn, ['key' => 'ebb & flow'], 202);
         // Kept for the worker alone, and not so that a copy of the database would tell it.
         $connection = self::getContainer()->get(EntityManagerInterface::class)->getConnection();
-        $kept = (string) json_encode([$connection->fetchAllAssociative('SELECT * FROM run'), $connection->fetchAllAssociative('SELECT * FROM log_entry')]);
+        $kept = (string) json_encode(
+            [
+                $connection->fetchAllAssociative('SELECT * FROM run'),
+                $connection->fetchAllAssociative('SELECT * FROM log_entry'),
+            ],
+        );
         self::assertStringNotContainsString('ebb & flow', $kept);
         self::assertNotNull($connection->fetchOne('SELECT locked_key FROM run'));
         $this->work();
@@ -315,8 +388,14 @@ final class TrayTest extends ApiTestCase
         $this->signIn();
         $number = $this->openTray();
         $this->call('POST', "/api/trays/$number/moves/1/runs", ['kind' => 'backup', 'key' => 'told for nothing'], 202);
-        self::assertNull(self::getContainer()->get(EntityManagerInterface::class)->getConnection()->fetchOne('SELECT locked_key FROM run'));
-        $this->call('POST', "/api/trays/$number/moves/1/runs", ['kind' => 'backup', 'key' => str_repeat('x', 201)], 422);
+        self::assertNull(
+            self::getContainer()->get(
+                EntityManagerInterface::class,
+            )->getConnection()->fetchOne('SELECT locked_key FROM run'),
+        );
+        $this->call(
+            'POST', "/api/trays/$number/moves/1/runs", ['kind' => 'backup', 'key' => str_repeat('x', 201)], 422,
+        );
     }
 
     public function testAFailedRunGoesOnWhenAsked(): void
@@ -360,16 +439,27 @@ final class TrayTest extends ApiTestCase
         $this->call('GET', "$base/place?day=2026-01-01");
         $this->call('GET', "$base/place?day=soon", null, 422);
         self::assertTrue($covered['covered']);
-        self::assertStringNotContainsString('Sent twice by a bad connection', (string) $this->browser->getResponse()->getContent());
+        self::assertStringNotContainsString(
+            'Sent twice by a bad connection', (string) $this->browser->getResponse()->getContent(),
+        );
         self::assertStringNotContainsString('gone.jpg', (string) $this->browser->getResponse()->getContent());
         $this->call('PUT', "$base/uncovered");
-        $this->call('GET', "$base/messages?limit=500");
-        self::assertStringContainsString('Sent twice by a bad connection', (string) $this->browser->getResponse()->getContent());
+        self::assertTrue(
+            $this->call('GET', "$base/messages?limit=500")['covered'], 'Texts come only where a page asks for them.',
+        );
+        self::assertFalse($this->call('GET', "$base/messages?limit=500&uncovered=1")['covered']);
+        self::assertStringContainsString(
+            'Sent twice by a bad connection', (string) $this->browser->getResponse()->getContent(),
+        );
         $this->call('DELETE', "$base/uncovered");
-        self::assertTrue($this->call('GET', "$base/messages?limit=500")['covered']);
+        self::assertTrue($this->call('GET', "$base/messages?limit=500&uncovered=1")['covered']);
         $entries = $this->value($this->call('GET', '/api/log'), 'entries');
         self::assertIsArray($entries);
-        $log = array_filter($entries, static fn (mixed $e): bool => is_array($e) && 'uncovered' === $e['act'] && 'orla' === $e['by'] && $n === $e['tray']);
+        $log = array_filter(
+            $entries,
+            static fn (mixed $e): bool => is_array($e) && 'uncovered' === $e['act'] && 'orla' === $e['by']
+                && $n === $e['tray'],
+        );
         self::assertCount(1, $log);
     }
 
@@ -380,7 +470,13 @@ final class TrayTest extends ApiTestCase
         $this->call('GET', '/api/standin/phones');
         $this->call('POST', '/api/standin/phones/GIVES0001/acts', ['act' => 'admit'], 422);
         $this->call('POST', '/api/standin/phones/GIVES0001/acts', ['act' => 'register', 'number' => 'x'], 422);
-        self::assertSame(0.5, $this->value($this->call('PUT', '/api/standin/phones/GIVES0001/cable', ['megabytes_per_second' => 0.5]), 'megabytes_per_second'));
+        self::assertSame(
+            0.5,
+            $this->value(
+                $this->call('PUT', '/api/standin/phones/GIVES0001/cable', ['megabytes_per_second' => 0.5]),
+                'megabytes_per_second',
+            ),
+        );
         $this->call('GET', '/api/phones');
         $this->call('GET', '/api/trays');
     }

@@ -25,7 +25,8 @@ final class DependenciesTest extends TestCase
         $files = 0;
         foreach (Folder::files($root) as $file) {
             ++$files;
-            // Read as PHP reads it, so that a name in a string or a comment does not count and one in an expression does.
+            // Read as PHP reads it, so that a name in a string or a comment does not count and one in an expression
+            // does.
             foreach (\PhpToken::tokenize((string) file_get_contents($root.'/'.$file)) as $token) {
                 if ($token->is([\T_NAME_QUALIFIED, \T_NAME_FULLY_QUALIFIED])) {
                     $name = ltrim($token->text, '\\');

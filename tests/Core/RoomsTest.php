@@ -85,7 +85,9 @@ final class RoomsTest extends TestCase
             }
             $room = (string) strstr($file, '/', true);
             $arrows[$room] ??= [];
-            preg_match_all('/^use '.preg_quote($namespace, '/').'(\w+)\\\\/m', (string) file_get_contents("$root/$file"), $used);
+            preg_match_all(
+                '/^use '.preg_quote($namespace, '/').'(\w+)\\\\/m', (string) file_get_contents("$root/$file"), $used,
+            );
             foreach ($used[1] as $other) {
                 if ($other !== $room && !in_array($other, $arrows[$room], true)) {
                     $arrows[$room][] = $other;

@@ -9,7 +9,10 @@ use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Tests\Support\Phones;
 use PHPUnit\Framework\TestCase;
 
-/** The application on a data folder of its own, as it is before each kind of run, with another process to tell what to do. */
+/**
+ * The application on a data folder of its own, as it is before each kind of run, with another process to tell what to
+ * do.
+ */
 abstract class BenchTestCase extends TestCase
 {
     protected static ?ScratchFolder $scratch = null;
@@ -23,7 +26,14 @@ abstract class BenchTestCase extends TestCase
         self::$scratch = ScratchFolder::make();
         $home = self::home();
         Folder::make($home);
-        exec(sprintf('GESCHENK_DATA=%s APP_ENV=test APP_SECRET=only-for-the-tests %s %s doctrine:migrations:migrate --no-interaction 2>&1', escapeshellarg($home), escapeshellarg(\PHP_BINARY), escapeshellarg(dirname(__DIR__, 2).'/bin/console')), $said, $code);
+        exec(
+            sprintf(
+                'GESCHENK_DATA=%s APP_ENV=test APP_SECRET=only-for-the-tests %s %s doctrine:migrations:migrate '
+                    .'--no-interaction 2>&1',
+                escapeshellarg($home), escapeshellarg(\PHP_BINARY), escapeshellarg(dirname(__DIR__, 2).'/bin/console'),
+            ),
+            $said, $code,
+        );
         self::assertSame(0, $code, implode("\n", $said));
         Phones::giving($home.'/standin/phones', [], false, 60);
         Phones::receiving($home.'/standin/phones');
@@ -62,7 +72,10 @@ abstract class BenchTestCase extends TestCase
     /** @return array<string, string> */
     protected static function environment(): array
     {
-        return ['PATH' => (string) getenv('PATH'), 'GESCHENK_DATA' => self::home(), 'APP_ENV' => 'test', 'APP_SECRET' => 'only-for-the-tests'];
+        return [
+            'PATH' => (string) getenv('PATH'), 'GESCHENK_DATA' => self::home(), 'APP_ENV' => 'test',
+            'APP_SECRET' => 'only-for-the-tests',
+        ];
     }
 
     protected static function keep(string $kind): void
@@ -85,7 +98,10 @@ abstract class BenchTestCase extends TestCase
     protected static function tell(array $order, string $where = ''): array
     {
         if (null === self::$bench) {
-            $process = proc_open([\PHP_BINARY, __DIR__.'/bench.php'], [['pipe', 'r'], ['pipe', 'w'], ['file', self::home().'.bench', 'a']], $pipes, null, self::environment());
+            $process = proc_open(
+                [\PHP_BINARY, __DIR__.'/bench.php'],
+                [['pipe', 'r'], ['pipe', 'w'], ['file', self::home().'.bench', 'a']], $pipes, null, self::environment(),
+            );
             self::assertIsResource($process);
             self::$bench = [$process, $pipes];
         }

@@ -102,7 +102,9 @@ final class Disk
         }
         // SQLite makes this one anew; it is written through memory, where nobody sees it.
         if (!str_ends_with($path, '-shm')) {
-            file_put_contents($path, $node->content(self::TORN === $how ? $chance->getInt(0, count($node->pending)) : 0));
+            file_put_contents(
+                $path, $node->content(self::TORN === $how ? $chance->getInt(0, count($node->pending)) : 0),
+            );
             // As after a while: a phone's files of this very moment would be looked at twice.
             touch($path, time() - 3600);
         }

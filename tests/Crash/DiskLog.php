@@ -5,14 +5,15 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Crash;
 
 /**
- * What a process and its children do to the disk, as the kernel is told: strace stands between the code and the disk, so
- * that SQLite's own writes are seen like ours, and nobody has to remember to go through a layer of our own.
+ * What a process and its children do to the disk, as the kernel is told: strace stands between the code and the disk,
+ * so that SQLite's own writes are seen like ours, and nobody has to remember to go through a layer of our own.
  *
  * @phpstan-type Op array{do: string, path: string, to?: string, at?: int, bytes?: string, size?: int}
  */
 final class DiskLog
 {
-    private const CALLS = 'openat,open,creat,write,pwrite64,ftruncate,truncate,rename,renameat,renameat2,unlink,unlinkat,rmdir,mkdir,mkdirat,link,linkat,fsync,fdatasync,lseek';
+    private const CALLS = 'openat,open,creat,write,pwrite64,ftruncate,truncate,rename,renameat,renameat2,'
+        .'unlink,unlinkat,rmdir,mkdir,mkdirat,link,linkat,fsync,fdatasync,lseek';
 
     /**
      * Runs a command under the recorder.
@@ -23,10 +24,18 @@ final class DiskLog
      *
      * @return list<Op> in the order in which it was done
      */
-    public static function record(array $command, array $environment, string $input, string $home, string $logFile): array
-    {
+    public static function record(
+        array $command,
+        array $environment,
+        string $input,
+        string $home,
+        string $logFile,
+    ): array {
         $process = proc_open(
-            ['strace', '-f', '-qq', '-xx', '-y', '-s', '100000000', '-e', 'trace='.self::CALLS, '-e', 'signal=none', '-o', $logFile, ...$command],
+            [
+                'strace', '-f', '-qq', '-xx', '-y', '-s', '100000000', '-e', 'trace='.self::CALLS, '-e', 'signal=none',
+                '-o', $logFile, ...$command,
+            ],
             [['pipe', 'r'], ['file', '/dev/null', 'w'], ['file', $logFile.'.err', 'w']], $pipes, null, $environment,
         );
         if (false === $process) {
@@ -36,7 +45,9 @@ final class DiskLog
         fclose($pipes[0]);
         $code = proc_close($process);
         if (0 !== $code) {
-            throw new \RuntimeException(sprintf('The recorded process ended with %d: %s', $code, file_get_contents($logFile.'.err')));
+            throw new \RuntimeException(
+                sprintf('The recorded process ended with %d: %s', $code, file_get_contents($logFile.'.err')),
+            );
         }
 
         return iterator_to_array(self::parse($logFile, $home), false);
@@ -66,7 +77,8 @@ final class DiskLog
             }
             $equals = strrpos($call, ') ');
             $result = false === $equals ? '' : ltrim(substr($call, $equals + 2));
-            if (!str_starts_with($result, '= ') || str_starts_with($result, '= -1') || str_starts_with($result, '= ?')) {
+            if (!str_starts_with($result, '= ') || str_starts_with($result, '= -1')
+                || str_starts_with($result, '= ?')) {
                 continue;
             }
             yield from self::op($pid, (string) strtok($call, '('), $call, (int) substr($result, 2), $home, $offsets);
@@ -79,13 +91,24 @@ final class DiskLog
      *
      * @return list<Op>
      */
-    private static function op(string $pid, string $name, string $call, int $result, string $home, array &$offsets): array
-    {
+    private static function op(
+        string $pid,
+        string $name,
+        string $call,
+        int $result,
+        string $home,
+        array &$offsets,
+    ): array {
         // All is written in hexadecimal, so what stands between two quotes is one text.
         $pieces = explode('"', $call);
-        $texts = array_map(self::text(...), array_values(array_filter($pieces, static fn (int $n): bool => 1 === $n % 2, \ARRAY_FILTER_USE_KEY)));
+        $texts = array_map(
+            self::text(...),
+            array_values(array_filter($pieces, static fn (int $n): bool => 1 === $n % 2, \ARRAY_FILTER_USE_KEY)),
+        );
         $isBelow = static fn (string $path): bool => str_starts_with($path, $home.'/') || $path === $home;
-        $described = 1 === preg_match('/^\w+\((\d+)<((?:\\\\x[0-9a-f]{2})*)>/', substr($call, 0, 20_000), $fd) ? self::text($fd[2]) : '';
+        $described = 1 === preg_match('/^\w+\((\d+)<((?:\\\\x[0-9a-f]{2})*)>/', substr($call, 0, 20_000), $fd)
+            ? self::text($fd[2])
+            : '';
         $key = $pid.' '.($fd[1] ?? '');
         switch ($name) {
             case 'openat':
@@ -114,7 +137,14 @@ final class DiskLog
                     $offsets[$key] = $at + $result;
                 }
 
-                return $isBelow($described) ? [['do' => 'write', 'path' => $described, 'at' => $at, 'bytes' => substr($texts[0] ?? '', 0, $result)]] : [];
+                return $isBelow($described)
+                    ? [
+                        [
+                            'do' => 'write', 'path' => $described, 'at' => $at,
+                            'bytes' => substr($texts[0] ?? '', 0, $result),
+                        ],
+                    ]
+                    : [];
             case 'ftruncate':
                 $size = 1 === preg_match('/, (\d+) *\) += 0$/', substr($call, -80), $where) ? (int) $where[1] : 0;
 
@@ -127,13 +157,17 @@ final class DiskLog
             case 'renameat2':
                 $do = str_contains($call, 'RENAME_EXCHANGE') ? 'exchange' : 'rename';
 
-                return $isBelow($texts[1] ?? '') ? [['do' => $do, 'path' => $texts[0] ?? '', 'to' => $texts[1] ?? '']] : [];
+                return $isBelow($texts[1] ?? '')
+                    ? [['do' => $do, 'path' => $texts[0] ?? '', 'to' => $texts[1] ?? '']]
+                    : [];
             case 'mkdir':
             case 'mkdirat':
                 return $isBelow($texts[0] ?? '') ? [['do' => 'folder', 'path' => $texts[0] ?? '']] : [];
             case 'link':
             case 'linkat':
-                return $isBelow($texts[1] ?? '') ? [['do' => 'link', 'path' => $texts[0] ?? '', 'to' => $texts[1] ?? '']] : [];
+                return $isBelow($texts[1] ?? '')
+                    ? [['do' => 'link', 'path' => $texts[0] ?? '', 'to' => $texts[1] ?? '']]
+                    : [];
             default:
                 return $isBelow($texts[0] ?? '') ? [['do' => 'remove', 'path' => $texts[0] ?? '']] : [];
         }

@@ -28,13 +28,15 @@ final class FullDiskTest extends BenchTestCase
         $waited = 0;
         for ($point = 0; $point < self::POINTS; ++$point) {
             self::layOut($kind);
-            $this->handle(array_map(static fn (int $count): int => 1 + (int) ($count * ($point + 0.5) / self::POINTS), $calls));
+            $this->handle(
+                array_map(static fn (int $count): int => 1 + (int) ($count * ($point + 0.5) / self::POINTS), $calls),
+            );
             $where = sprintf('%s, no room after %d of %d parts', $kind, $point, self::POINTS);
             $found = self::tell(['do' => 'look'], $where);
             // What could do without the calls that failed is done, and what follows it waits for a worker.
             self::assertContains($found['state'], ['waiting', 'done', 'queued'], $where.json_encode($found));
             if ('waiting' === $found['state']) {
-                self::assertStringContainsString('disk is full', is_string($found['trouble']) ? $found['trouble'] : '', $where);
+                self::assertSame('disk_full', $found['trouble'], $where);
                 ++$waited;
             }
             self::tell(['do' => 'make room'], $where);
@@ -60,7 +62,10 @@ final class FullDiskTest extends BenchTestCase
             $inject[] = sprintf('inject=%s:error=ENOSPC:when=%d..%d', $call, $from, $from + self::LASTS - 1);
         }
         $process = proc_open(
-            ['strace', '-f', '-qq', '-s', '0', '-e', 'trace='.self::CALLS, '-e', 'signal=none', ...$inject, '-o', $log, \PHP_BINARY, __DIR__.'/bench.php'],
+            [
+                'strace', '-f', '-qq', '-s', '0', '-e', 'trace='.self::CALLS, '-e', 'signal=none', ...$inject, '-o',
+                $log, \PHP_BINARY, __DIR__.'/bench.php',
+            ],
             [['pipe', 'r'], ['file', '/dev/null', 'w'], ['file', $log.'.err', 'w']], $pipes, null, self::environment(),
         );
         self::assertIsResource($process);
@@ -71,7 +76,9 @@ final class FullDiskTest extends BenchTestCase
         $worker = strtok($lines[0] ?? '', ' ');
         $calls = [];
         foreach ($lines as $line) {
-            if (1 === preg_match('/^'.$worker.' +(?:<\.\.\. )?(\w+)(?:\(| resumed)/', $line, $call) && !str_contains($line, 'unfinished')) {
+            if (1 === preg_match(
+                '/^'.$worker.' +(?:<\.\.\. )?(\w+)(?:\(| resumed)/', $line, $call,
+            ) && !str_contains($line, 'unfinished')) {
                 $calls[$call[1]] = ($calls[$call[1]] ?? 0) + 1;
             }
         }

@@ -9,8 +9,9 @@ use Random\Engine\Mt19937;
 use Random\Randomizer;
 
 /**
- * The power goes at any moment of a backup, a conversion, a restore with its check: what was not synced is gone or torn.
- * The application is opened on what is left, goes on, and everything is there. GESCHENK_POWER_CUTS=1000 tries more.
+ * The power goes at any moment of a backup, a conversion, a restore with its check: what was not synced is gone or
+ * torn. The application is opened on what is left, goes on, and everything is there. GESCHENK_POWER_CUTS=1000 tries
+ * more.
  */
 final class PowerCutTest extends BenchTestCase
 {
@@ -37,7 +38,10 @@ final class PowerCutTest extends BenchTestCase
             }
             $how = [Disk::BARE, Disk::NAMES, Disk::TORN][$point % 3];
             $disk->cutPower($how, $chance);
-            $where = sprintf('%s, power gone after %d of %d steps (%s, last %s %s)', $kind, $applied, count($ops), $how, $ops[$applied - 1]['do'], substr($ops[$applied - 1]['path'], strlen($home)));
+            $where = sprintf(
+                '%s, power gone after %d of %d steps (%s, last %s %s)', $kind, $applied, count($ops), $how,
+                $ops[$applied - 1]['do'], substr($ops[$applied - 1]['path'], strlen($home)),
+            );
             $found = self::tell(['do' => 'work'], $where);
             self::assertSame('done', $found['state'], $where.json_encode($found));
             self::assertEquals($whole, $found, $where);

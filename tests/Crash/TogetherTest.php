@@ -30,7 +30,10 @@ final class TogetherTest extends TestCase
         $this->console('doctrine:migrations:migrate', '--no-interaction');
         $shop = new \SQLite3($this->path('shop.sqlite'));
         $hash = \SQLite3::escapeString(password_hash('tide', \PASSWORD_BCRYPT, ['cost' => 4]));
-        $shop->exec("INSERT INTO shop_user (username, display_name, role, password) VALUES ('jette', 'J', 'technician', '$hash')");
+        $shop->exec(
+            'INSERT INTO shop_user (username, display_name, role, password) '
+                ."VALUES ('jette', 'J', 'technician', '$hash')",
+        );
         $shop->close();
         $phones = $this->path('standin/phones');
         DemoMaker::rest(Phones::giving($phones, [], false, 60)->data('otterpost'));
@@ -58,16 +61,26 @@ final class TogetherTest extends TestCase
             'giving' => Phones::GIVING, 'receiving' => Phones::RECEIVING,
         ];
         self::assertSame([201 => 1, 422 => 3], $this->four('POST', '/api/trays', $tray));
-        self::assertSame([[1, 2, 1]], $this->rows('SELECT COUNT(*), (SELECT COUNT(*) FROM tray_phone), (SELECT COUNT(*) FROM move) FROM tray'));
+        self::assertSame(
+            [[1, 2, 1]],
+            $this->rows('SELECT COUNT(*), (SELECT COUNT(*) FROM tray_phone), (SELECT COUNT(*) FROM move) FROM tray'),
+        );
 
         for ($try = 1; $try <= self::TRIES; ++$try) {
             $asked = $this->four('POST', '/api/trays/41/moves/1/runs', ['kind' => 'backup']);
             self::assertSame([202 => 1, 422 => 3], $asked, "try $try");
-            self::assertSame([[$try, $try]], $this->rows("SELECT COUNT(*), (SELECT COUNT(*) FROM log_entry WHERE act = 'asked') FROM run"));
+            self::assertSame(
+                [[$try, $try]],
+                $this->rows("SELECT COUNT(*), (SELECT COUNT(*) FROM log_entry WHERE act = 'asked') FROM run"),
+            );
             // The run and its message are stored together.
-            self::assertSame([[$try]], $this->rows("SELECT COUNT(*) FROM messenger_messages WHERE queue_name = 'runs'"));
+            self::assertSame(
+                [[$try]], $this->rows("SELECT COUNT(*) FROM messenger_messages WHERE queue_name = 'runs'"),
+            );
             $id = $this->text($this->one('GET', '/api/trays/41'), 'moves', 0, 'run', 'id');
-            self::assertSame([202 => 1, 422 => 3], $this->four('POST', "/api/trays/41/moves/1/runs/$id/stop"), "try $try");
+            self::assertSame(
+                [202 => 1, 422 => 3], $this->four('POST', "/api/trays/41/moves/1/runs/$id/stop"), "try $try",
+            );
         }
         $id = $this->text($this->one('GET', '/api/trays/41'), 'moves', 0, 'run', 'id');
         self::assertSame([202 => 1, 422 => 3], $this->four('POST', "/api/trays/41/moves/1/runs/$id/go-on"));
@@ -78,7 +91,10 @@ final class TogetherTest extends TestCase
         self::assertSame([202 => 1, 422 => 3], $this->four('POST', '/api/trays/41/moves/1/runs', $restore));
         $this->work();
         self::assertSame([200 => 1, 422 => 3], $this->four('POST', '/api/trays/41/hand-over'));
-        self::assertSame([[1, 0]], $this->rows("SELECT COUNT(*), (SELECT SUM(held) FROM tray_phone) FROM step WHERE stage = 'hand_over'"));
+        self::assertSame(
+            [[1, 0]],
+            $this->rows("SELECT COUNT(*), (SELECT SUM(held) FROM tray_phone) FROM step WHERE stage = 'hand_over'"),
+        );
         // Both phones are free again, for one.
         self::assertSame([201 => 1, 422 => 3], $this->four('POST', '/api/trays', $tray));
     }
@@ -90,7 +106,10 @@ final class TogetherTest extends TestCase
         $this->address = (string) stream_socket_get_name($socket, false);
         fclose($socket);
         $root = dirname(__DIR__, 2);
-        $command = ['setsid', \PHP_BINARY, '-d', 'variables_order=EGPCS', '-S', $this->address, '-t', "$root/public", "$root/public/router.php"];
+        $command = [
+            'setsid', \PHP_BINARY, '-d', 'variables_order=EGPCS', '-S', $this->address, '-t', "$root/public",
+            "$root/public/router.php",
+        ];
         $log = ['file', $this->path('server.log'), 'a'];
         $server = proc_open($command, [['file', '/dev/null', 'r'], $log, $log], $pipes, $root, $this->environment());
         self::assertIsResource($server);
@@ -104,7 +123,8 @@ final class TogetherTest extends TestCase
     private function environment(): array
     {
         return [
-            'GESCHENK_DATA' => $this->path(), 'APP_ENV' => 'prod', 'APP_DEBUG' => '0', 'APP_SECRET' => 'only-for-the-tests',
+            'GESCHENK_DATA' => $this->path(), 'APP_ENV' => 'prod', 'APP_DEBUG' => '0',
+            'APP_SECRET' => 'only-for-the-tests',
             'PHP_CLI_SERVER_WORKERS' => '6', 'PATH' => (string) getenv('PATH'),
         ];
     }
@@ -121,11 +141,15 @@ final class TogetherTest extends TestCase
     /** Until no run is open any more, each by whatever worker and foreman do. */
     private function work(): void
     {
-        for ($n = 0; $n < 20 && 0 < ($this->rows("SELECT COUNT(*) FROM run WHERE state NOT IN ('done', 'failed')")[0][0] ?? 0); ++$n) {
+        for ($n = 0; $n < 20 && 0 < ($this->rows(
+            "SELECT COUNT(*) FROM run WHERE state NOT IN ('done', 'failed')",
+        )[0][0] ?? 0); ++$n) {
             $this->console('shop:watch', '--once');
             $this->console('messenger:consume', 'runs', '--time-limit=1', '--sleep=0.1', '--quiet');
         }
-        self::assertSame([], $this->rows("SELECT kind, trouble FROM run WHERE state = 'failed' AND trouble <> 'stopped'"));
+        self::assertSame(
+            [], $this->rows("SELECT kind, trouble FROM run WHERE state = 'failed' AND trouble <> 'stopped'"),
+        );
         $this->console('messenger:consume', 'looks', '--time-limit=1', '--sleep=0.1', '--quiet');
     }
 

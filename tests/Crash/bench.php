@@ -42,14 +42,20 @@ $handler = $get(RunHandler::class);
 $intake = $get(Intake::class);
 $watch = $get(BenchWatch::class);
 assert($registry instanceof ManagerRegistry);
-assert($entities instanceof EntityManagerInterface && $desk instanceof RunDesk && $files instanceof MoveFiles && $handler instanceof RunHandler && $intake instanceof Intake && $watch instanceof BenchWatch);
+assert(
+    $entities instanceof EntityManagerInterface && $desk instanceof RunDesk && $files instanceof MoveFiles
+        && $handler instanceof RunHandler && $intake instanceof Intake && $watch instanceof BenchWatch,
+);
 
-$tray = static fn (): Tray => $entities->getRepository(Tray::class)->findOneBy([]) ?? throw new LogicException('No tray.');
+$tray = static fn (): Tray => $entities->getRepository(Tray::class)->findOneBy([])
+    ?? throw new LogicException('No tray.');
 $move = static fn (): Move => $tray()->move(1) ?? throw new LogicException('No move.');
 $latest = static function () use ($entities): Run {
     $entities->clear();
 
-    return $entities->getRepository(Run::class)->findOneBy([], ['counter' => 'DESC']) ?? throw new LogicException('No run.');
+    return $entities->getRepository(Run::class)->findOneBy(
+        [], ['counter' => 'DESC'],
+    ) ?? throw new LogicException('No run.');
 };
 /** What a worker does with the newest run until it is over, and with what follows it. */
 $work = static function () use ($latest, $handler, $desk): void {
@@ -63,7 +69,9 @@ $work = static function () use ($latest, $handler, $desk): void {
         $handler(new WorkOnRun($run->id));
     }
 };
-$answer = static function (array $order) use ($registry, $entities, $intake, $watch, $tray, $move, $latest, $desk, $files, $handler, $work): array {
+$answer = static function (array $order) use (
+    $registry, $entities, $intake, $watch, $tray, $move, $latest, $desk, $files, $handler, $work,
+): array {
     $entities->getConnection()->close();
     // As a worker does between two messages.
     $registry->resetManager();

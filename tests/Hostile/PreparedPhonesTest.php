@@ -12,7 +12,9 @@ use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
-/** Every prepared phone is answered, within limits that the system keeps, and the phones beside and after it are served. */
+/**
+ * Every prepared phone is answered, within limits that the system keeps, and the phones beside and after it are served.
+ */
 final class PreparedPhonesTest extends TestCase
 {
     use Scratch;
@@ -45,7 +47,9 @@ final class PreparedPhonesTest extends TestCase
             $this->holdsNothingOfOurs();
         } catch (UnusableInput|PhoneRefuses $refusal) {
             self::assertNotSame('whole', $answer, $refusal->getMessage());
-            self::assertDoesNotMatchRegularExpression('/SQLSTATE|Undefined|must be of type|Stack trace|\.php/', $refusal->getMessage());
+            self::assertDoesNotMatchRegularExpression(
+                '/SQLSTATE|Undefined|must be of type|Stack trace|\.php/', $refusal->getMessage(),
+            );
             self::assertDirectoryDoesNotExist($this->path('bag'), 'Nothing half done is called a backup.');
         }
         $whole = (int) stream_get_contents($pipes[1]);

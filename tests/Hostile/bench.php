@@ -20,7 +20,9 @@ PreparedPhones::everyTextAndNumber($hostile);
 PreparedPhones::hugeText($hostile);
 DemoMaker::rest($hostile->data('otterpost'));
 Phones::receiving($folder, ['serial' => 'PREPARED2', 'model' => 'Empty One']);
-$bomb = Phones::giving($folder, ['serial' => 'PREPARED3', 'model' => 'Bomb', 'backup_password' => PreparedPhones::PASSWORD], false, 60);
+$bomb = Phones::giving(
+    $folder, ['serial' => 'PREPARED3', 'model' => 'Bomb', 'backup_password' => PreparedPhones::PASSWORD], false, 60,
+);
 PreparedPhones::bomb($bomb);
 DemoMaker::rest($bomb->data('otterpost'));
 Phones::receiving($folder, ['serial' => 'PREPARED4', 'model' => 'Empty Two']);

@@ -22,7 +22,9 @@ final class CarryAcrossTest extends TestCase
 
     protected function setUp(): void
     {
-        exec(sprintf('tar xzf %s -C %s', escapeshellarg(__DIR__.'/before-moves.tar.gz'), escapeshellarg($this->path())));
+        exec(
+            sprintf('tar xzf %s -C %s', escapeshellarg(__DIR__.'/before-moves.tar.gz'), escapeshellarg($this->path())),
+        );
     }
 
     public function testEverythingIsCarriedAcross(): void
@@ -33,18 +35,22 @@ final class CarryAcrossTest extends TestCase
             [43, 'Cy Checked', 'otterpost', 1, 1, 1, 1, 1], [44, 'Di New', 'otterpost', 0, 0, 0, 0, 1],
         ], $this->rows(<<<'SQL'
             SELECT t.number, t.customer, m.app, m.backup_id IS NOT NULL, m.rehearsal IS NOT NULL,
-                m.restored_at IS NOT NULL, m.check_id IS NOT NULL, (SELECT MAX(p.held) FROM tray_phone p WHERE p.tray_id = t.id)
+                m.restored_at IS NOT NULL, m.check_id IS NOT NULL,
+                (SELECT MAX(p.held) FROM tray_phone p WHERE p.tray_id = t.id)
             FROM tray t JOIN move m ON m.tray_id = t.id ORDER BY t.number
             SQL));
         // Runs in the order in which they were asked for, each move pointing at its last.
-        self::assertSame([['check', 'done'], ['conversion', 'done'], ['check', 'done'], ['backup', 'queued']], $this->rows(
+        self::assertSame([
+            ['check', 'done'], ['conversion', 'done'], ['check', 'done'], ['backup', 'queued'],
+        ], $this->rows(
             'SELECT r.kind, r.state FROM move m JOIN run r ON r.id = m.run_id ORDER BY m.id',
         ));
         self::assertSame([[11, 11, 1, 11]], $this->rows(
             'SELECT COUNT(*), COUNT(DISTINCT counter), MIN(counter), MAX(counter) FROM run',
         ));
         self::assertSame([[32, 1, 22]], $this->rows(<<<'SQL'
-            SELECT COUNT(*), SUM(json_extract(params, '$.act') = 'uncovered'), (SELECT COUNT(*) FROM step WHERE code = 'told')
+            SELECT COUNT(*), SUM(json_extract(params, '$.act') = 'uncovered'), (SELECT COUNT(*) FROM step
+                WHERE code = 'told')
             FROM log_entry
             SQL));
         self::assertSame([[1]], $this->rows(
@@ -55,7 +61,10 @@ final class CarryAcrossTest extends TestCase
     public function testTheResultsAreThoseOfTheFiles(): void
     {
         $this->migrate();
-        foreach ($this->rows('SELECT m.id, t.number, c.run_id, c.totals FROM arrival_check c JOIN move m ON m.id = c.move_id JOIN tray t ON t.id = m.tray_id') as [$move, $number, $run, $totals]) {
+        foreach ($this->rows(
+            'SELECT m.id, t.number, c.run_id, c.totals FROM arrival_check c JOIN move m ON m.id = c.move_id '
+                .'JOIN tray t ON t.id = m.tray_id',
+        ) as [$move, $number, $run, $totals]) {
             $path = $this->path(sprintf('trays/%d/moves/1/checks/%s.sqlite', $number, $run));
             self::assertEquals((new Result($path))->totals()->toArray(), json_decode((string) $totals, true));
         }
@@ -65,7 +74,9 @@ final class CarryAcrossTest extends TestCase
         self::assertEquals((new Result($conversion.'/rehearsal.sqlite'))->totals()->toArray(), $rehearsal['totals']);
         $expected = new ChatStore($conversion.'/expected.sqlite');
         self::assertSame($expected->summary()['attachments_missing'], $rehearsal['attachments_absent']);
-        self::assertSame(['choices', 'judged_at', 'backup', 'platform', 'losses', 'attachments_absent', 'totals'], array_keys(
+        self::assertSame([
+            'choices', 'judged_at', 'backup', 'platform', 'losses', 'attachments_absent', 'totals',
+        ], array_keys(
             array_replace(array_flip(['choices', 'judged_at', 'backup', 'platform', 'losses']), $rehearsal),
         ));
         $backup = new Backup($this->path('backups/'.$this->rows('SELECT backup_id FROM move WHERE id = 2')[0][0]));
@@ -87,8 +98,11 @@ final class CarryAcrossTest extends TestCase
     private function migrate(): void
     {
         exec(sprintf(
-            'GESCHENK_DATA=%s APP_ENV=test APP_SECRET=only-for-the-tests %s %s doctrine:migrations:migrate --no-interaction 2>&1',
-            escapeshellarg($this->path()), escapeshellarg(\PHP_BINARY), escapeshellarg(dirname(__DIR__, 2).'/bin/console'),
+            'GESCHENK_DATA=%s APP_ENV=test APP_SECRET=only-for-the-tests %s %s doctrine:migrations:migrate '
+                .'--no-interaction 2>&1',
+            escapeshellarg($this->path()), escapeshellarg(\PHP_BINARY), escapeshellarg(
+                dirname(__DIR__, 2).'/bin/console',
+            ),
         ), $said, $code);
         self::assertSame(0, $code, implode("\n", $said));
         $this->shop = new \SQLite3($this->path('shop.sqlite'));

@@ -39,8 +39,10 @@ const TESTS = [
     ],
 ];
 const OTHER = [
-    BinaryOp\Smaller::class => '<=', BinaryOp\SmallerOrEqual::class => '<', BinaryOp\Greater::class => '>=', BinaryOp\GreaterOrEqual::class => '>',
-    BinaryOp\Identical::class => '!==', BinaryOp\NotIdentical::class => '===', BinaryOp\BooleanAnd::class => '||', BinaryOp\BooleanOr::class => '&&',
+    BinaryOp\Smaller::class => '<=', BinaryOp\SmallerOrEqual::class => '<', BinaryOp\Greater::class => '>=',
+    BinaryOp\GreaterOrEqual::class => '>',
+    BinaryOp\Identical::class => '!==', BinaryOp\NotIdentical::class => '===', BinaryOp\BooleanAnd::class => '||',
+    BinaryOp\BooleanOr::class => '&&',
     BinaryOp\Plus::class => '-', BinaryOp\Minus::class => '+', BinaryOp\Mul::class => '/',
 ];
 
@@ -48,11 +50,18 @@ const OTHER = [
 function changes(string $source): array
 {
     $changes = [];
-    $text = static fn (Node $n): string => substr($source, $n->getStartFilePos(), $n->getEndFilePos() - $n->getStartFilePos() + 1);
+    $text = static fn (Node $n): string => substr(
+        $source, $n->getStartFilePos(), $n->getEndFilePos() - $n->getStartFilePos() + 1,
+    );
     $change = static function (Node $n, string $to) use (&$changes): void {
-        $changes[] = ['line' => $n->getStartLine(), 'from' => $n->getStartFilePos(), 'length' => $n->getEndFilePos() - $n->getStartFilePos() + 1, 'text' => $to];
+        $changes[] = [
+            'line' => $n->getStartLine(), 'from' => $n->getStartFilePos(),
+            'length' => $n->getEndFilePos() - $n->getStartFilePos() + 1, 'text' => $to,
+        ];
     };
-    foreach ((new NodeFinder())->findInstanceOf((new ParserFactory())->createForHostVersion()->parse($source) ?? [], Node::class) as $node) {
+    foreach ((new NodeFinder())->findInstanceOf(
+        (new ParserFactory())->createForHostVersion()->parse($source) ?? [], Node::class,
+    ) as $node) {
         if ($node instanceof BinaryOp && isset(OTHER[$node::class])) {
             $change($node, '('.$text($node->left).' '.OTHER[$node::class].' '.$text($node->right).')');
         } elseif ($node instanceof BinaryOp\Coalesce) {
@@ -65,7 +74,9 @@ function changes(string $source): array
             $change($node, 'true' === $node->name->toLowerString() ? 'false' : 'true');
         } elseif ($node instanceof Node\Scalar\Int_ && $node->value < 1_000) {
             $change($node, (string) ($node->value + 1));
-        } elseif ($node instanceof Node\Stmt\Expression && ($node->expr instanceof Expr\MethodCall || $node->expr instanceof Expr\StaticCall || $node->expr instanceof Expr\FuncCall)) {
+        } elseif ($node instanceof Node\Stmt\Expression
+            && ($node->expr instanceof Expr\MethodCall || $node->expr instanceof Expr\StaticCall
+                || $node->expr instanceof Expr\FuncCall)) {
             $change($node, ';');
         } elseif ($node instanceof Node\Stmt\Continue_) {
             $change($node, 'break;');
@@ -88,7 +99,8 @@ function start(string $test, string $class, string $mutant, int $job): mixed
         '--do-not-cache-result', '--stop-on-defect', $test,
     ];
     $environment = [
-        'GESCHENK_MUTANT' => "$class=$mutant", 'GESCHENK_SEEDS' => '20', 'GESCHENK_GROUNDS' => '1', 'GESCHENK_POWER_CUTS' => '45',
+        'GESCHENK_MUTANT' => "$class=$mutant", 'GESCHENK_SEEDS' => '20', 'GESCHENK_GROUNDS' => '1',
+        'GESCHENK_POWER_CUTS' => '45',
         'GESCHENK_TEST_DATA' => HERE."/data-$job", 'APP_ENV' => 'test',
     ];
     $null = ['file', '/dev/null', 'w'];
@@ -164,7 +176,9 @@ foreach (explode(',', $option('rooms', implode(',', array_keys(TESTS)))) as $roo
         $source = (string) file_get_contents($file);
         $name = substr($file, strlen(ROOT.'/core/'), -4);
         foreach (changes($source) as $change) {
-            $before = (string) preg_replace('/\s+/', ' ', substr($source, $change['from'], min(100, $change['length'])));
+            $before = (string) preg_replace(
+                '/\s+/', ' ', substr($source, $change['from'], min(100, $change['length'])),
+            );
             $after = (string) preg_replace('/\s+/', ' ', substr($change['text'], 0, 100));
             $found[] = [
                 'class' => 'Geschenk\Core\\'.strtr($name, '/', '\\'),

@@ -59,7 +59,9 @@ final class BackupAndRestoreTest extends TestCase
         Phones::seal($phone, 'low tide at six');
         $before = Phones::fingerprint($phone->data('otterpost'));
         // A wrong key shows before anything else is pulled.
-        foreach (['' => 'sealed_on_phone', 'high tide' => 'sealed_wrong_key', str_repeat('ab', 32) => 'sealed_wants_password'] as $wrong => $says) {
+        foreach ([
+            '' => 'sealed_on_phone', 'high tide' => 'sealed_wrong_key', str_repeat('ab', 32) => 'sealed_wants_password',
+        ] as $wrong => $says) {
             try {
                 $this->backUp($phone, '' === $wrong ? null : BackupKey::of($wrong));
                 self::fail('Opened with '.$wrong);
@@ -173,7 +175,11 @@ final class BackupAndRestoreTest extends TestCase
         self::assertTrue($this->check($phone, $expected)->complete());
     }
 
-    /** @return iterable<string, array{string, bool, bool}> when the power goes, whether two folders can be exchanged, whether the new data is there then */
+    /**
+     * @return iterable<string, array{
+     *     string, bool, bool,
+     * }> when the power goes, whether two folders can be exchanged, whether the new data is there then
+     */
     public static function powerCuts(): iterable
     {
         yield 'before' => ['power_cut', true, false];
@@ -184,15 +190,23 @@ final class BackupAndRestoreTest extends TestCase
     }
 
     #[DataProvider('powerCuts')]
-    public function testPowerThatGoesInTheMiddleOfTheSwapLeavesEverythingOrNothing(string $when, bool $inOneStep, bool $isNew): void
-    {
+    public function testPowerThatGoesInTheMiddleOfTheSwapLeavesEverythingOrNothing(
+        string $when,
+        bool $inOneStep,
+        bool $isNew,
+    ): void {
         [$expected, $folder] = $this->converted();
         $phone = Phones::receiving($this->path('phones'));
         $old = hash_file('sha256', $phone->data('otterpost').'/Pouch.sqlite');
         Phones::plan($phone, ['on' => 'swap', 'do' => $when]);
         $code = sprintf(
-            'require %s; $l = new Geschenk\Standin\Phone\FolderPhoneLink(new Geschenk\Standin\Phone\PhoneFolder(%s), %s); foreach (Geschenk\Core\Files\Folder::files(%s) as $f) { $l->push("otterpost", "job", $f, fopen(%s."/".$f, "r"), fn () => null); } $l->swap("otterpost", "job", $l->mark("otterpost"));',
-            ...array_map(static fn (mixed $s): string => var_export($s, true), [dirname(__DIR__, 2).'/vendor/autoload.php', $phone->path, $inOneStep, $folder, $folder]),
+            'require %s; $l = new Geschenk\Standin\Phone\FolderPhoneLink(new Geschenk\Standin\Phone\PhoneFolder(%s), '
+                .'%s); foreach (Geschenk\Core\Files\Folder::files(%s) as $f) { $l->push("otterpost", "job", $f, '
+                .'fopen(%s."/".$f, "r"), fn () => null); } $l->swap("otterpost", "job", $l->mark("otterpost"));',
+            ...array_map(
+                static fn (mixed $s): string => var_export($s, true),
+                [dirname(__DIR__, 2).'/vendor/autoload.php', $phone->path, $inOneStep, $folder, $folder],
+            ),
         );
         exec(escapeshellarg(\PHP_BINARY).' -r '.escapeshellarg($code).' 2>&1', $output, $status);
         self::assertSame(128 + \SIGKILL, $status, implode("\n", $output));
@@ -243,17 +257,26 @@ final class BackupAndRestoreTest extends TestCase
 
     private function backUp(PhoneFolder $phone, ?BackupKey $key = null): void
     {
-        (new BackupMaker(new Formats(), new ReadingHere()))->make(Phones::link($phone), 'otterpost', $this->path('bag'), ['External-Identifier' => 'test'], new NoProgress(), $key);
+        (new BackupMaker(new Formats(), new ReadingHere()))->make(
+            Phones::link($phone), 'otterpost', $this->path('bag'), ['External-Identifier' => 'test'], new NoProgress(),
+            $key,
+        );
     }
 
     /** @return array{ChatStore, string} */
     private function converted(): array
     {
-        $source = ChatSource::open(Phones::giving($this->path('phones'))->data('otterpost'), new Formats(), true, new NoProgress());
+        $source = ChatSource::open(
+            Phones::giving($this->path('phones'))->data('otterpost'), new Formats(), true, new NoProgress(),
+        );
         $format = Chats::format('ios');
-        Expectation::of($format->capabilities())->build($source->chats, $this->path('expected.sqlite'), new NoProgress());
+        Expectation::of($format->capabilities())->build(
+            $source->chats, $this->path('expected.sqlite'), new NoProgress(),
+        );
         $expected = new ChatStore($this->path('expected.sqlite'));
-        $format->writer()?->write($expected, $source->files ?? new FolderFiles($this->path()), $this->path('out'), new NoProgress());
+        $format->writer()?->write(
+            $expected, $source->files ?? new FolderFiles($this->path()), $this->path('out'), new NoProgress(),
+        );
 
         return [$expected, $this->path('out')];
     }
@@ -262,19 +285,28 @@ final class BackupAndRestoreTest extends TestCase
     {
         $link = Phones::link($phone);
         $manifest = Manifest::make($folder, $this->path('manifest.txt'), static fn (int $bytes) => null);
-        $staged = (new Restorer())->stage($this->permit($link), $link, 'otterpost', $folder, $manifest, 'job', new NoProgress());
+        $staged = (new Restorer())->stage(
+            $this->permit($link), $link, 'otterpost', $folder, $manifest, 'job', new NoProgress(),
+        );
         (new Restorer())->swapIn($this->permit($link), $staged, $link, new NoProgress());
     }
 
     private function permit(PhoneLink $link): RestorePermit
     {
-        return RestorePermit::grant('T', 'T', new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0), ['conversations' => 0, 'messages' => 0], $link->mark('otterpost'));
+        return RestorePermit::grant(
+            'T', 'T', new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0), ['conversations' => 0, 'messages' => 0],
+            $link->mark('otterpost'),
+        );
     }
 
     private function check(PhoneFolder $phone, ChatStore $expected): Totals
     {
-        (new PhoneChats(new Formats(), new ReadingHere()))->read(Phones::link($phone), 'otterpost', $this->path('back.sqlite'), true, new NoProgress());
+        (new PhoneChats(new Formats(), new ReadingHere()))->read(
+            Phones::link($phone), 'otterpost', $this->path('back.sqlite'), true, new NoProgress(),
+        );
 
-        return (new Comparison($expected, new ChatStore($this->path('back.sqlite'))))->run($this->path('result.sqlite'), new NoProgress())->totals();
+        return (new Comparison($expected, new ChatStore($this->path('back.sqlite'))))->run(
+            $this->path('result.sqlite'), new NoProgress(),
+        )->totals();
     }
 }

@@ -81,9 +81,13 @@ final class BackupMakerTest extends TestCase
         [$items, $bytes, $itemsDone, $bytesDone] = $progress->phases['pulling'];
         self::assertSame([$items, $bytes], [$itemsDone, $bytesDone]);
         foreach ($pulled as $path) {
-            self::assertFileEquals($this->phone->data(self::APP).'/parcels/'.$path, $this->path('bag/data/raw/parcels/'.$path));
+            self::assertFileEquals(
+                $this->phone->data(self::APP).'/parcels/'.$path, $this->path('bag/data/raw/parcels/'.$path),
+            );
         }
-        self::assertSame([], [...(glob($this->path('bag/pull.sqlite*')) ?: []), ...(glob($this->path('bag/piece')) ?: [])]);
+        self::assertSame(
+            [], [...(glob($this->path('bag/pull.sqlite*')) ?: []), ...(glob($this->path('bag/piece')) ?: [])],
+        );
     }
 
     public function testItIsTakenAgainUntilNothingChangesAndNotForEver(): void
@@ -137,7 +141,10 @@ final class BackupMakerTest extends TestCase
         self::assertFileDoesNotExist($this->path('bag/data/raw/'.$bad));
         $chats = new ChatStore($this->path('bag/data/chats.sqlite'));
         $size = filesize($this->phone->data(self::APP).'/'.$bad);
-        $findings = array_column(array_filter($chats->findings(), static fn (array $f): bool => 'file_unreadable' === $f['code']), 'example', 'subject');
+        $findings = array_column(
+            array_filter($chats->findings(), static fn (array $f): bool => 'file_unreadable' === $f['code']), 'example',
+            'subject',
+        );
         self::assertSame([$bad => "10 of $size bytes"], $findings);
         $presences = $hashes = [];
         foreach ($chats->conversations() as $conversation) {
@@ -153,7 +160,11 @@ final class BackupMakerTest extends TestCase
         self::assertSame([null, hash_file('sha256', $whole)], [$hashes[$bad], $hashes[$paths[0]]]);
     }
 
-    /** @return iterable<string, array{int, int|null}> how many files can't be read, and how many of them are only counted */
+    /**
+     * @return iterable<string, array{
+     *     int, int|null,
+     * }> how many files can't be read, and how many of them are only counted
+     */
     public static function unreadable(): iterable
     {
         yield 'as many as are named' => [20, null];
@@ -166,13 +177,18 @@ final class BackupMakerTest extends TestCase
         for ($n = 0; $n < $files; ++$n) {
             $path = $this->phone->data(self::APP)."/parcels/photo/more-$n.jpg";
             file_put_contents($path, str_repeat('x', 100));
-            Phones::plan($this->phone, ['on' => 'read', 'do' => 'error', 'path' => "parcels/photo/more-$n.jpg", 'after_bytes' => 1]);
+            Phones::plan(
+                $this->phone,
+                ['on' => 'read', 'do' => 'error', 'path' => "parcels/photo/more-$n.jpg", 'after_bytes' => 1],
+            );
         }
         DemoMaker::rest($this->phone->data(self::APP));
         $this->make(new NoProgress());
         $counts = array_column((new ChatStore($this->path('bag/data/chats.sqlite')))->findings(), 'count', 'subject');
         self::assertSame($counted, $counts['further files'] ?? null);
-        self::assertCount(20, array_filter(array_keys($counts), static fn (string $s): bool => str_contains($s, '/more-')));
+        self::assertCount(
+            20, array_filter(array_keys($counts), static fn (string $s): bool => str_contains($s, '/more-')),
+        );
     }
 
     /** What is packed is read back from the disk, and held against what came over the cable. */
@@ -204,6 +220,8 @@ final class BackupMakerTest extends TestCase
 
     private function make(Progress $progress): void
     {
-        (new BackupMaker(new Formats(), new ReadingHere()))->make(Phones::link($this->phone), self::APP, $this->path('bag'), [], $progress);
+        (new BackupMaker(new Formats(), new ReadingHere()))->make(
+            Phones::link($this->phone), self::APP, $this->path('bag'), [], $progress,
+        );
     }
 }

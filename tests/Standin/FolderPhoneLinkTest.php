@@ -79,7 +79,9 @@ class FolderPhoneLinkTest extends PhoneLinkContract
     {
         return sprintf(
             'new %s(new %s(%s), %s)',
-            FolderPhoneLink::class, PhoneFolder::class, var_export($this->phone->path, true), var_export($this->inOneStep, true),
+            FolderPhoneLink::class, PhoneFolder::class, var_export(
+                $this->phone->path, true,
+            ), var_export($this->inOneStep, true),
         );
     }
 

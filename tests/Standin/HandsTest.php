@@ -20,7 +20,10 @@ final class HandsTest extends TestCase
 
     public function testTheWayToAnAndroidPhoneThatLetsUsIn(): void
     {
-        $phone = Phones::giving($this->path(), ['developer_options' => false, 'debugging' => false, 'admitted' => false, 'unlocked' => false]);
+        $phone = Phones::giving(
+            $this->path(),
+            ['developer_options' => false, 'debugging' => false, 'admitted' => false, 'unlocked' => false],
+        );
         self::assertNotContains('tap_build_number', array_column(Hands::offered($phone), 'act'));
         foreach (['unlock', 'tap_build_number', 'debugging_on', 'admit'] as $act) {
             self::assertFalse(Phones::link($phone)->state()->isOpen());
@@ -37,7 +40,14 @@ final class HandsTest extends TestCase
 
     public function testAMessengerIsInstalledAndRegistered(): void
     {
-        $phone = DemoMaker::fresh($this->path(), ['serial' => 'FRESH0001', 'maker' => 'M', 'model' => 'N', 'platform' => 'ios', 'os_version' => '1', 'developer_options' => false, 'debugging' => false, 'admitted' => true], null);
+        $phone = DemoMaker::fresh(
+            $this->path(),
+            [
+                'serial' => 'FRESH0001', 'maker' => 'M', 'model' => 'N', 'platform' => 'ios', 'os_version' => '1',
+                'developer_options' => false, 'debugging' => false, 'admitted' => true,
+            ],
+            null,
+        );
         Hands::do($phone, 'install otterpost');
         self::assertNull(Phones::link($phone)->state()->app('otterpost')?->number);
         try {
@@ -54,7 +64,9 @@ final class HandsTest extends TestCase
 
     public function testTheDemonstrationIsTheSameForTheSameSeed(): void
     {
-        $summary = fn (string $folder): array => ChatSource::open(Phones::giving($this->path($folder))->data('otterpost'), new Formats(), true, new NoProgress())->chats->summary();
+        $summary = fn (string $folder): array => ChatSource::open(
+            Phones::giving($this->path($folder))->data('otterpost'), new Formats(), true, new NoProgress(),
+        )->chats->summary();
         self::assertSame($summary('one'), $summary('two'));
     }
 
@@ -63,7 +75,9 @@ final class HandsTest extends TestCase
         $folder = Phones::giving($this->path())->data('otterpost').'/parcels';
         $photos = glob($folder.'/photo/0*.jpg') ?: [];
         $voices = glob($folder.'/voice/*.wav') ?: [];
-        $documents = array_filter(glob($folder.'/document/0*.pdf') ?: [], static fn (string $f): bool => !str_contains($f, '999'));
+        $documents = array_filter(
+            glob($folder.'/document/0*.pdf') ?: [], static fn (string $f): bool => !str_contains($f, '999'),
+        );
         self::assertNotEmpty($photos);
         self::assertNotEmpty($voices);
         self::assertNotEmpty($documents);
@@ -75,7 +89,9 @@ final class HandsTest extends TestCase
             self::assertSame(['riff' => 'RIFF', 'size' => filesize($voice) - 8, 'wave' => 'WAVE'], $head);
         }
         foreach ($documents as $document) {
-            self::assertMatchesRegularExpression('/^%PDF-1\.4.*startxref\n\d+\n%%EOF\n$/s', (string) file_get_contents($document));
+            self::assertMatchesRegularExpression(
+                '/^%PDF-1\.4.*startxref\n\d+\n%%EOF\n$/s', (string) file_get_contents($document),
+            );
         }
     }
 }

@@ -20,7 +20,9 @@ use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 
-/** Short reads, errors and changes at random bytes: what is called kept is what the phone has, and the rest is named. */
+/**
+ * Short reads, errors and changes at random bytes: what is called kept is what the phone has, and the rest is named.
+ */
 final class ReadErrorsTest extends TestCase
 {
     use Scratch;
@@ -37,17 +39,23 @@ final class ReadErrorsTest extends TestCase
             assert([] !== $files);
             foreach ($chance->pickArrayKeys($files, $chance->getInt(1, min(2, count($files)))) as $key) {
                 if (0 === $chance->getInt(0, 2)) {
-                    $link->unreadable[$files[$key]] = $chance->getInt(0, max(0, (int) filesize($data.'/'.$files[$key]) - 1));
+                    $link->unreadable[$files[$key]] = $chance->getInt(
+                        0, max(0, (int) filesize($data.'/'.$files[$key]) - 1),
+                    );
                 }
             }
             Folder::remove($this->path('bag'));
             Folder::remove($this->path('bag.part'));
             try {
-                (new BackupMaker(new Formats(), new ReadingHere()))->make($link, 'otterpost', $this->path('bag'), [], new NoProgress());
+                (new BackupMaker(new Formats(), new ReadingHere()))->make(
+                    $link, 'otterpost', $this->path('bag'), [], new NoProgress(),
+                );
             } catch (PhoneRefuses $refusal) {
                 // Too much changed meanwhile; the next try begins where this one was.
                 self::assertStringContainsString('still_writing', $refusal->getMessage(), "seed $seed");
-                (new BackupMaker(new Formats(), new ReadingHere()))->make($link, 'otterpost', $this->path('bag'), [], new NoProgress());
+                (new BackupMaker(new Formats(), new ReadingHere()))->make(
+                    $link, 'otterpost', $this->path('bag'), [], new NoProgress(),
+                );
             }
             $context = "seed $seed: ".implode('; ', $link->log);
             Bag::validate($this->path('bag'));
@@ -73,16 +81,26 @@ final class ReadErrorsTest extends TestCase
             $n = crc32($file);
             $phone = Phones::giving($this->path('phones'), [], false, 150);
             $before = (new ReadingHere());
-            $before->read($phone->data('otterpost'), new \Geschenk\Core\Files\FolderFiles($phone->data('otterpost'), false), $this->path("whole-$n.sqlite"), new NoProgress());
+            $before->read(
+                $phone->data('otterpost'), new \Geschenk\Core\Files\FolderFiles($phone->data('otterpost'), false),
+                $this->path("whole-$n.sqlite"), new NoProgress(),
+            );
             $whole = (new ChatStore($this->path("whole-$n.sqlite")))->messageCount();
             $link = new FaultyLink($phone, new Randomizer(new Mt19937(1)), 0);
             $link->unreadable[$file] = (int) (filesize($phone->data('otterpost').'/'.$file) * $share);
-            (new BackupMaker(new Formats(), new ReadingHere()))->make($link, 'otterpost', $this->path("bag-$n"), [], new NoProgress());
+            (new BackupMaker(new Formats(), new ReadingHere()))->make(
+                $link, 'otterpost', $this->path("bag-$n"), [], new NoProgress(),
+            );
             $chats = new ChatStore($this->path("bag-$n/data/chats.sqlite"));
             $findings = array_column($chats->findings(), 'example', 'code');
             self::assertStringContainsString('of', (string) ($findings['file_unreadable'] ?? ''), $file);
             self::assertLessThan($whole + ('pouch.db' === $file ? 1 : 0), $chats->messageCount(), $file);
-            self::assertTrue(array_key_exists('loss_uncounted', $findings) || $whole === $chats->messageCount() + $chats->summary()['lost'], $file);
+            self::assertTrue(
+                array_key_exists(
+                    'loss_uncounted', $findings,
+                ) || $whole === $chats->messageCount() + $chats->summary()['lost'],
+                $file,
+            );
         }
     }
 
@@ -97,12 +115,17 @@ final class ReadErrorsTest extends TestCase
                 foreach ($stored->message->attachments as $attachment) {
                     $expected = isset($link->unreadable[$attachment->path]) ? Presence::Unreadable : null;
                     $unreadable += null === $expected ? 0 : 1;
-                    self::assertSame(null !== $expected, Presence::Unreadable === $attachment->presence, $context.' at '.$attachment->path);
+                    self::assertSame(
+                        null !== $expected, Presence::Unreadable === $attachment->presence,
+                        $context.' at '.$attachment->path,
+                    );
                     self::assertNotSame(Presence::Missing, $attachment->presence, $context.' at '.$attachment->path);
                 }
             }
         }
-        $named = array_column(array_filter($chats->findings(), static fn (array $f): bool => 'file_unreadable' === $f['code']), 'subject');
+        $named = array_column(
+            array_filter($chats->findings(), static fn (array $f): bool => 'file_unreadable' === $f['code']), 'subject',
+        );
         self::assertEqualsCanonicalizing(array_keys($link->unreadable), $named, $context);
         self::assertGreaterThanOrEqual(0, $unreadable);
     }

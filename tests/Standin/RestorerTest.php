@@ -50,7 +50,9 @@ final class RestorerTest extends TestCase
         $progress = new RecordedProgress();
         $staged = $this->stage($progress);
         self::assertSame([self::APP, 'job'], [$staged->app, $staged->stage]);
-        self::assertSame(['staging' => [3, self::BYTES, 3, self::BYTES], 'verifying' => [3, 0, 3, 0]], $progress->phases);
+        self::assertSame(
+            ['staging' => [3, self::BYTES, 3, self::BYTES], 'verifying' => [3, 0, 3, 0]], $progress->phases,
+        );
         Phones::plan($this->phone, ['on' => 'first_open', 'do' => 'lose_files', 'largest' => 0]);
         (new Restorer())->swapIn($this->permit(), $staged, $this->link(), $progress);
         self::assertSame(['staging', 'verifying', 'swapping'], array_keys($progress->phases));
@@ -68,7 +70,9 @@ final class RestorerTest extends TestCase
         // Would be seen if it were asked for.
         unlink($this->path('out/a.txt'));
         $progress = new RecordedProgress();
-        (new Restorer())->stage($this->permit(), $link, self::APP, $this->path('out'), $this->manifest, 'job', $progress);
+        (new Restorer())->stage(
+            $this->permit(), $link, self::APP, $this->path('out'), $this->manifest, 'job', $progress,
+        );
         self::assertSame([3, self::BYTES, 3, self::BYTES], $progress->phases['staging']);
         self::assertSame($before, Phones::fingerprint($this->phone->path.'/incoming'));
     }
@@ -79,8 +83,16 @@ final class RestorerTest extends TestCase
         yield 'another letter' => [static fn (string $out) => file_put_contents($out.'/a.txt', 'hallo')];
         yield 'longer' => [static fn (string $out) => file_put_contents($out.'/a.txt', 'hello!')];
         yield 'gone' => [static fn (string $out) => unlink($out.'/a.txt')];
-        yield 'a link to the same' => [static fn (string $out) => rename($out.'/a.txt', dirname($out).'/a') && symlink(dirname($out).'/a', $out.'/a.txt')];
-        yield 'a folder that is a link' => [static fn (string $out) => rename($out.'/sub', dirname($out).'/sub') && symlink(dirname($out).'/sub', $out.'/sub')];
+        yield 'a link to the same' => [
+            static fn (string $out) => rename(
+                $out.'/a.txt', dirname($out).'/a',
+            ) && symlink(dirname($out).'/a', $out.'/a.txt'),
+        ];
+        yield 'a folder that is a link' => [
+            static fn (string $out) => rename(
+                $out.'/sub', dirname($out).'/sub',
+            ) && symlink(dirname($out).'/sub', $out.'/sub'),
+        ];
         yield 'a folder' => [static fn (string $out) => unlink($out.'/a.txt') && mkdir($out.'/a.txt')];
     }
 
@@ -112,7 +124,9 @@ final class RestorerTest extends TestCase
         $none = Manifest::make($this->path('none'), $this->path('no-manifest'), static fn (int $bytes) => null);
         $restorer = new Restorer();
         $calls = [
-            fn () => $restorer->stage($this->permit(), $this->link(), self::APP, $this->path('none'), $none, 'job', new NoProgress()),
+            fn () => $restorer->stage(
+                $this->permit(), $this->link(), self::APP, $this->path('none'), $none, 'job', new NoProgress(),
+            ),
             fn () => $restorer->verify($this->link(), self::APP, $none, 'job', new NoProgress()),
         ];
         foreach ($calls as $call) {
@@ -129,16 +143,23 @@ final class RestorerTest extends TestCase
     {
         file_put_contents(Folder::make($this->path('one')).'/a', 'a');
         $one = Manifest::make($this->path('one'), $this->path('one-manifest'), static fn (int $bytes) => null);
-        $staged = (new Restorer())->stage($this->permit(), $this->link(), self::APP, $this->path('one'), $one, 'job', new NoProgress());
+        $staged = (new Restorer())->stage(
+            $this->permit(), $this->link(), self::APP, $this->path('one'), $one, 'job', new NoProgress(),
+        );
         self::assertSame(1, $staged->manifest->files);
     }
 
     /** @return iterable<string, array{callable(string): mixed, string}> what becomes of the stage, and what is said */
     public static function stageHarms(): iterable
     {
-        yield 'another letter' => [static fn (string $stage) => file_put_contents($stage.'/sub/b.txt', 'everyb0dy'), 'not_whole {"path":"sub/b.txt"}'];
+        yield 'another letter' => [
+            static fn (string $stage) => file_put_contents($stage.'/sub/b.txt', 'everyb0dy'),
+            'not_whole {"path":"sub/b.txt"}',
+        ];
         yield 'gone' => [static fn (string $stage) => unlink($stage.'/a.txt'), 'not_whole {"path":"a.txt"}'];
-        yield 'one more' => [static fn (string $stage) => file_put_contents($stage.'/more', 'x'), 'other_files {"found":4,"belong":3}'];
+        yield 'one more' => [
+            static fn (string $stage) => file_put_contents($stage.'/more', 'x'), 'other_files {"found":4,"belong":3}',
+        ];
     }
 
     /** @param callable(string): mixed $harm */
@@ -188,13 +209,17 @@ final class RestorerTest extends TestCase
 
     private function stage(Progress $progress): StagedRestore
     {
-        return (new Restorer())->stage($this->permit(), $this->link(), self::APP, $this->path('out'), $this->manifest, 'job', $progress);
+        return (new Restorer())->stage(
+            $this->permit(), $this->link(), self::APP, $this->path('out'), $this->manifest, 'job', $progress,
+        );
     }
 
     /** Fills the phone up to so many bytes. */
     private function leave(int $bytes): void
     {
-        $this->phone->change(fn (array $s): array => ['storage_other' => $s['storage_total'] - $this->phone->used() - $bytes] + $s);
+        $this->phone->change(
+            fn (array $s): array => ['storage_other' => $s['storage_total'] - $this->phone->used() - $bytes] + $s,
+        );
     }
 
     private function link(): PhoneLink
@@ -206,6 +231,8 @@ final class RestorerTest extends TestCase
     {
         $all = new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0);
 
-        return RestorePermit::grant('T', 'T', $all, ['conversations' => 0, 'messages' => 0], $this->link()->mark(self::APP));
+        return RestorePermit::grant(
+            'T', 'T', $all, ['conversations' => 0, 'messages' => 0], $this->link()->mark(self::APP),
+        );
     }
 }

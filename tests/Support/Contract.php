@@ -27,17 +27,29 @@ final class Contract
             $response = self::follow($document, $pointer);
         }
         $media = explode(';', $type)[0];
-        Assert::assertTrue(isset($response->content->{$media}), "$method $template answers $status as $media, which docs/openapi.yaml does not know.");
-        $result = self::validator()->validate(json_decode($content, false, 64, \JSON_THROW_ON_ERROR), self::ID.'#'.strtr($pointer, ['{' => '%7B', '}' => '%7D']).'/content/'.strtr($media, ['/' => '~1']).'/schema');
+        Assert::assertTrue(
+            isset($response->content->{$media}),
+            "$method $template answers $status as $media, which docs/openapi.yaml does not know.",
+        );
+        $result = self::validator()->validate(
+            json_decode($content, false, 64, \JSON_THROW_ON_ERROR),
+            self::ID.'#'.strtr(
+                $pointer, ['{' => '%7B', '}' => '%7D'],
+            ).'/content/'.strtr($media, ['/' => '~1']).'/schema',
+        );
         $error = $result->error();
-        Assert::assertNull($error, null === $error ? '' : "$method $path: ".json_encode((new ErrorFormatter())->format($error)));
+        Assert::assertNull(
+            $error, null === $error ? '' : "$method $path: ".json_encode((new ErrorFormatter())->format($error)),
+        );
     }
 
     private static function template(string $path): string
     {
         $paths = self::follow(self::document(), '/paths');
         foreach (array_keys(get_object_vars($paths)) as $template) {
-            if (1 === preg_match('#^'.preg_replace('/\\\\\{\w+\\\\\}/', '[^/]+', preg_quote((string) $template, '#')).'$#', $path)) {
+            if (1 === preg_match(
+                '#^'.preg_replace('/\\\\\{\w+\\\\\}/', '[^/]+', preg_quote((string) $template, '#')).'$#', $path,
+            )) {
                 return (string) $template;
             }
         }
@@ -46,7 +58,9 @@ final class Contract
 
     private static function pointer(string ...$parts): string
     {
-        return implode('', array_map(static fn (string $part): string => '/'.strtr($part, ['~' => '~0', '/' => '~1']), $parts));
+        return implode(
+            '', array_map(static fn (string $part): string => '/'.strtr($part, ['~' => '~0', '/' => '~1']), $parts),
+        );
     }
 
     private static function follow(object $from, string $pointer): \stdClass

@@ -12,7 +12,10 @@ use Geschenk\Standin\Phone\FolderPhoneLink;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Random\Randomizer;
 
-/** A cable to a stand-in phone that loses bytes, meets storage that can't be read, and files that change under its hands. */
+/**
+ * A cable to a stand-in phone that loses bytes, meets storage that can't be read, and files that change under its
+ * hands.
+ */
 final class FaultyLink implements PhoneLink
 {
     private readonly FolderPhoneLink $link;
@@ -75,10 +78,16 @@ final class FaultyLink implements PhoneLink
         file_put_contents($this->phone->data($app)."/parcels/photo/late-$n.jpg", "\xFF\xD8\xFF late $n");
         touch($this->phone->data($app)."/parcels/photo/late-$n.jpg", time() - 500);
         $database = new \SQLite3($this->phone->data($app).'/pouch.db');
-        $database->exec("INSERT INTO slip (room_id, wire_id, mine, sort, sent_ms, stage) VALUES (1, 'LATE-$n', 1, 1, 1795192900000, 20); INSERT INTO parcel (slip_id, store_name, media_type, octets) VALUES (last_insert_rowid(), 'photo/late-$n.jpg', 'image/jpeg', 9)");
+        $database->exec(
+            'INSERT INTO slip (room_id, wire_id, mine, sort, sent_ms, stage) '
+                ."VALUES (1, 'LATE-$n', 1, 1, 1795192900000, 20); INSERT INTO parcel (slip_id, store_name, "
+                ."media_type, octets) VALUES (last_insert_rowid(), 'photo/late-$n.jpg', 'image/jpeg', 9)",
+        );
         $database->close();
         foreach (['pouch.db', 'pouch.db-wal'] as $file) {
-            is_file($this->phone->data($app).'/'.$file) && touch($this->phone->data($app).'/'.$file, time() - 400 - $this->left);
+            is_file($this->phone->data($app).'/'.$file) && touch(
+                $this->phone->data($app).'/'.$file, time() - 400 - $this->left,
+            );
         }
     }
 

@@ -87,7 +87,8 @@ abstract class PhoneLinkContract extends TestCase
     public static function outside(): iterable
     {
         $paths = [
-            '../../phone.json', '/etc/hostname', 'sub/../../../phone.json', 'link', 'linked/hostname', '', '.', "note.txt\0", 'sub',
+            '../../phone.json', '/etc/hostname', 'sub/../../../phone.json', 'link', 'linked/hostname', '', '.',
+            "note.txt\0", 'sub',
         ];
         foreach ($paths as $path) {
             yield json_encode($path, \JSON_THROW_ON_ERROR) => [$path];
@@ -131,7 +132,9 @@ abstract class PhoneLinkContract extends TestCase
         yield 'gone' => [null];
     }
 
-    /** What is told of the bytes that came is true of these bytes, and who looks again sees that the file is another. */
+    /**
+     * What is told of the bytes that came is true of these bytes, and who looks again sees that the file is another.
+     */
     #[DataProvider('changes')]
     public function testAFileThatChangesWhileItIsPulledIsKnownByThat(?string $text): void
     {
@@ -198,7 +201,9 @@ abstract class PhoneLinkContract extends TestCase
         $link->swapped(self::APP);
         $link->push(self::APP, 'job', 'new.txt', self::stream('new'), self::unheard(...));
         self::assertSame($marks[0], $link->mark(self::APP));
-        foreach ([['note.txt', 'HELLO'], ['sub/new.txt', ''], ['sub/more.txt', null], ['note.txt', 'HELLO!']] as [$path, $text]) {
+        foreach ([
+            ['note.txt', 'HELLO'], ['sub/new.txt', ''], ['sub/more.txt', null], ['note.txt', 'HELLO!'],
+        ] as [$path, $text]) {
             $this->messengerWrites($path, $text);
             $marks[] = $this->link()->mark(self::APP);
         }
@@ -215,13 +220,18 @@ abstract class PhoneLinkContract extends TestCase
         $state = $link->state();
         self::assertSame([false, null, null, null], [$state->plugged, $state->battery, $state->free, $state->apps]);
         $calls = [
-            'files' => static fn () => [...$link->files(self::APP)], 'file' => static fn () => $link->file(self::APP, 'note.txt'),
+            'files' => static fn () => [
+                ...$link->files(self::APP),
+            ], 'file' => static fn () => $link->file(self::APP, 'note.txt'),
             'pull' => static fn () => $link->pull(self::APP, 'note.txt', self::stream(), self::unheard(...)),
             'push' => static fn () => $link->push(self::APP, 'job', 'x', self::stream('x'), self::unheard(...)),
             'staged' => static fn () => [...$link->staged(self::APP, 'job')],
             'stagedHash' => static fn () => $link->stagedHash(self::APP, 'job', 'new.txt'),
-            'mark' => static fn () => $link->mark(self::APP), 'swap' => static fn () => $link->swap(self::APP, 'job', $mark),
-            'swapped' => static fn () => $link->swapped(self::APP), 'dropStage' => static fn () => $link->dropStage(self::APP, 'job'),
+            'mark' => static fn () => $link->mark(self::APP), 'swap' => static fn () => $link->swap(
+                self::APP, 'job', $mark,
+            ),
+            'swapped' => static fn () => $link->swapped(self::APP),
+            'dropStage' => static fn () => $link->dropStage(self::APP, 'job'),
             'restart' => static fn () => $link->restart(),
         ];
         foreach ($calls as $name => $call) {
@@ -254,7 +264,9 @@ abstract class PhoneLinkContract extends TestCase
         self::assertNull($link->swapped(self::APP));
         $link->swap(self::APP, 'job', $link->mark(self::APP));
         self::assertSame('job', $this->link()->swapped(self::APP));
-        foreach (['new.txt' => 'new', 'sub/more.txt' => 'more', 'empty' => '', 'old.txt' => null, 'sub/old.txt' => null] as $path => $text) {
+        foreach ([
+            'new.txt' => 'new', 'sub/more.txt' => 'more', 'empty' => '', 'old.txt' => null, 'sub/old.txt' => null,
+        ] as $path => $text) {
             self::assertSame($text, $this->seen($path));
         }
     }
@@ -327,7 +339,10 @@ abstract class PhoneLinkContract extends TestCase
         $link = $this->link();
         $link->push(self::APP, 'job', 'film.bin', self::stream('whole'), self::unheard(...));
         try {
-            $link->push(self::APP, 'job', 'film.bin', self::stream(str_repeat('x', 300_000)), static fn () => throw new \RuntimeException('The cable.'));
+            $link->push(
+                self::APP, 'job', 'film.bin', self::stream(str_repeat('x', 300_000)),
+                static fn () => throw new \RuntimeException('The cable.'),
+            );
             self::fail('The error was swallowed.');
         } catch (\RuntimeException $error) {
             self::assertSame('The cable.', $error->getMessage());
@@ -368,7 +383,8 @@ abstract class PhoneLinkContract extends TestCase
                 $source = fopen('php://memory', 'w+');
                 fwrite($source, str_repeat('x', 200_000));
                 rewind($source);
-                $link->push(APP, 'job', $path, $source, static fn () => 2 === $n ? posix_kill(getmypid(), SIGKILL) : null);
+                $dying = static fn () => 2 === $n ? posix_kill(getmypid(), SIGKILL) : null;
+                $link->push(APP, 'job', $path, $source, $dying);
             }
             PHP);
         self::assertSame(\SIGKILL, self::ended($process));
@@ -548,7 +564,9 @@ abstract class PhoneLinkContract extends TestCase
         $link = $this->linkElsewhere();
         $code = "require $loader; const APP = '".self::APP."'; \$link = $link; ".str_replace('LINK;', $link.';', $code);
         $pipes = [];
-        $process = proc_open([\PHP_BINARY, '-d', 'pcov.enabled=0', '-r', $code], [['pipe', 'r'], ['pipe', 'w'], \STDERR], $pipes);
+        $process = proc_open(
+            [\PHP_BINARY, '-d', 'pcov.enabled=0', '-r', $code], [['pipe', 'r'], ['pipe', 'w'], \STDERR], $pipes,
+        );
         self::assertIsResource($process);
         $this->others[] = $process;
 

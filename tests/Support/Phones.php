@@ -21,19 +21,42 @@ final class Phones
 
     public static function customer(int $slips = 90, string $edition = 'Otterpost'): Customer
     {
-        return new Customer('Test Person', self::NUMBER, ['family', 'bees'], [['title' => 'Committee', 'topic' => 'bees', 'share' => 40, 'people' => 4]], 7, $slips, ['photo' => 120, 'voice' => 60, 'document' => 30], 'hex', 2024, true, $edition);
+        return new Customer(
+            'Test Person', self::NUMBER, ['family', 'bees'],
+            [['title' => 'Committee', 'topic' => 'bees', 'share' => 40, 'people' => 4]], 7, $slips,
+            ['photo' => 120, 'voice' => 60, 'document' => 30], 'hex', 2024, true, $edition,
+        );
     }
 
     /** @param array<string, mixed> $state */
-    public static function giving(string $folder, array $state = [], bool $awkward = true, int $slips = 90, string $edition = 'Otterpost'): PhoneFolder
-    {
-        return DemoMaker::phone($folder, static fn (string $line) => null, self::customer($slips, $edition), 9, $state + ['serial' => self::GIVING, 'maker' => 'Maker', 'model' => 'Old', 'platform' => 'android', 'os_version' => '14', 'developer_options' => true, 'debugging' => true, 'admitted' => true], $awkward);
+    public static function giving(
+        string $folder,
+        array $state = [],
+        bool $awkward = true,
+        int $slips = 90,
+        string $edition = 'Otterpost',
+    ): PhoneFolder {
+        return DemoMaker::phone(
+            $folder, static fn (string $line) => null, self::customer($slips, $edition), 9,
+            $state + [
+                'serial' => self::GIVING, 'maker' => 'Maker', 'model' => 'Old', 'platform' => 'android',
+                'os_version' => '14', 'developer_options' => true, 'debugging' => true, 'admitted' => true,
+            ],
+            $awkward,
+        );
     }
 
     /** @param array<string, mixed> $state */
     public static function receiving(string $folder, array $state = []): PhoneFolder
     {
-        return DemoMaker::fresh($folder, $state + ['serial' => self::RECEIVING, 'maker' => 'Maker', 'model' => 'New', 'platform' => 'ios', 'os_version' => '18', 'developer_options' => false, 'debugging' => false, 'admitted' => true], self::customer());
+        return DemoMaker::fresh(
+            $folder,
+            $state + [
+                'serial' => self::RECEIVING, 'maker' => 'Maker', 'model' => 'New', 'platform' => 'ios',
+                'os_version' => '18', 'developer_options' => false, 'debugging' => false, 'admitted' => true,
+            ],
+            self::customer(),
+        );
     }
 
     /** Puts a phone's chats into a sealed backup, as they then lie nowhere else on it. */
@@ -47,7 +70,11 @@ final class Phones
         return new FolderPhoneLink($phone);
     }
 
-    /** @param array{on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float} $fault */
+    /**
+     * @param array{
+     *     on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float,
+     * } $fault
+     */
     public static function plan(PhoneFolder $phone, array $fault): void
     {
         $phone->change(static fn (array $s): array => ['faults' => [...$s['faults'], $fault]] + $s);

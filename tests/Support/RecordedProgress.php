@@ -9,7 +9,11 @@ use Geschenk\Core\Progress;
 /** Remembers what it was told. */
 final class RecordedProgress implements Progress
 {
-    /** @var array<string, array{int, int, int, int}> by phase: items and bytes there would be, items and bytes that were done */
+    /**
+     * @var array<string, array{
+     *     int, int, int, int,
+     * }> by phase: items and bytes there would be, items and bytes that were done
+     */
     public array $phases = [];
     private string $phase = '';
 

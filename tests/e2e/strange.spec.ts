@@ -38,7 +38,7 @@ test.afterEach(async () => {
 async function openTray(customer: string, gives: string, receives: string): Promise<number> {
   await page.goto('/trays/new')
   await page.getByLabel('Customer', { exact: true }).fill(customer)
-  await page.getByLabel('How to reach them').fill('at the counter')
+  await page.getByLabel('Contact', { exact: true }).fill('at the counter')
   const phone = (serial: string) => page.getByRole('article').filter({ hasText: serial })
   await phone(gives).getByRole('button', { name: 'Gives' }).click()
   await phone(receives).getByRole('button', { name: 'Receives' }).click()

@@ -21,7 +21,9 @@ $open = ['maker' => 'Kestrelworks', 'os_version' => '14', 'admitted' => true];
 $android = $open + ['platform' => 'android', 'developer_options' => true, 'debugging' => true];
 $ios = $open + ['platform' => 'ios', 'developer_options' => false, 'debugging' => false];
 $quiet = static fn (string $line) => null;
-$giving = DemoMaker::phone($folder, $quiet, Customer::baker(), 11, ['serial' => $gives, 'model' => $gives] + $android, false);
+$giving = DemoMaker::phone(
+    $folder, $quiet, Customer::baker(), 11, ['serial' => $gives, 'model' => $gives] + $android, false,
+);
 DemoMaker::addAccount($giving, $quiet, Customer::bakery(), 12, false);
 $receiving = DemoMaker::fresh($folder, ['serial' => $receives, 'model' => $receives] + $ios, Customer::baker());
 $counter = ['number' => Customer::bakery()->number] + Hands::APPS['otterpost.counter'] + ['number' => null];

@@ -11,8 +11,12 @@ final readonly class CatalogueItem implements Content
      * @param int|null    $priceMinor in the currency's smallest unit
      * @param string|null $currency   three letters, ISO 4217
      */
-    public function __construct(public string $article, public string $name, public ?int $priceMinor, public ?string $currency)
-    {
+    public function __construct(
+        public string $article,
+        public string $name,
+        public ?int $priceMinor,
+        public ?string $currency,
+    ) {
     }
 
     public function sort(): string
@@ -22,6 +26,9 @@ final readonly class CatalogueItem implements Content
 
     public function toArray(): array
     {
-        return ['article' => $this->article, 'name' => $this->name, 'price_minor' => $this->priceMinor, 'currency' => $this->currency];
+        return [
+            'article' => $this->article, 'name' => $this->name, 'price_minor' => $this->priceMinor,
+            'currency' => $this->currency,
+        ];
     }
 }

@@ -18,15 +18,38 @@ final class Contents
         $s = $stored;
 
         return match ($sort) {
-            'place' => new Place(self::real($s['latitude'] ?? null), self::real($s['longitude'] ?? null), $s['name'] ?? null, $s['address'] ?? null, self::whole($s['live_until'] ?? null)),
-            'contact_cards' => new ContactCards(array_map(static fn (array $c): array => ['name' => self::string($c['name'] ?? null), 'vcard' => self::string($c['vcard'] ?? null) ?? ''], self::maps($stored['cards'] ?? null))),
-            'poll' => new Poll(true === ($stored['several'] ?? null), self::whole($stored['closed_at'] ?? null), array_map(static fn (array $a): array => [
+            'place' => new Place(
+                self::real($s['latitude'] ?? null), self::real($s['longitude'] ?? null), $s['name'] ?? null,
+                $s['address'] ?? null, self::whole($s['live_until'] ?? null),
+            ),
+            'contact_cards' => new ContactCards(
+                array_map(
+                    static fn (array $c): array => [
+                        'name' => self::string($c['name'] ?? null), 'vcard' => self::string($c['vcard'] ?? null) ?? '',
+                    ],
+                    self::maps($stored['cards'] ?? null),
+                ),
+            ),
+            'poll' => new Poll(true === ($stored['several'] ?? null), self::whole(
+                $stored['closed_at'] ?? null,
+            ), array_map(static fn (array $a): array => [
                 'text' => self::string($a['text'] ?? null) ?? '',
-                'votes' => array_map(static fn (array $v): array => ['who' => self::string($v['who'] ?? null), 'at' => self::whole($v['at'] ?? null)], self::maps($a['votes'] ?? null)),
+                'votes' => array_map(
+                    static fn (array $v): array => [
+                        'who' => self::string($v['who'] ?? null), 'at' => self::whole($v['at'] ?? null),
+                    ],
+                    self::maps($a['votes'] ?? null),
+                ),
             ], self::maps($stored['answers'] ?? null))),
-            'call' => new Call(true === ($stored['video'] ?? null), CallOutcome::from($s['outcome'] ?? ''), self::whole($stored['duration_ms'] ?? null)),
+            'call' => new Call(
+                true === ($stored['video'] ?? null), CallOutcome::from($s['outcome'] ?? ''),
+                self::whole($stored['duration_ms'] ?? null),
+            ),
             'link_preview' => new LinkPreview($s['url'] ?? '', $s['title'] ?? null, $s['description'] ?? null),
-            'catalogue_item' => new CatalogueItem($s['article'] ?? '', $s['name'] ?? '', self::whole($stored['price_minor'] ?? null), $s['currency'] ?? null),
+            'catalogue_item' => new CatalogueItem(
+                $s['article'] ?? '', $s['name'] ?? '', self::whole($stored['price_minor'] ?? null),
+                $s['currency'] ?? null,
+            ),
             'deletion' => new Deletion($s['by'] ?? null, self::whole($stored['deleted_at'] ?? null)),
             default => throw new \UnexpectedValueException('There is no content called '.$sort),
         };
@@ -50,6 +73,8 @@ final class Contents
 
     private static function real(mixed $value): float
     {
-        return is_float($value) || is_int($value) ? (float) $value : throw new \UnexpectedValueException('A place needs numbers.');
+        return is_float($value) || is_int($value)
+            ? (float) $value
+            : throw new \UnexpectedValueException('A place needs numbers.');
     }
 }

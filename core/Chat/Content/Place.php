@@ -12,8 +12,13 @@ final readonly class Place implements Content
      * @param float    $longitude degrees east, WGS 84
      * @param int|null $liveUntil milliseconds since 1970 UTC until which the place was shared live
      */
-    public function __construct(public float $latitude, public float $longitude, public ?string $name, public ?string $address, public ?int $liveUntil)
-    {
+    public function __construct(
+        public float $latitude,
+        public float $longitude,
+        public ?string $name,
+        public ?string $address,
+        public ?int $liveUntil,
+    ) {
     }
 
     public function sort(): string
@@ -23,6 +28,9 @@ final readonly class Place implements Content
 
     public function toArray(): array
     {
-        return ['latitude' => $this->latitude, 'longitude' => $this->longitude, 'name' => $this->name, 'address' => $this->address, 'live_until' => $this->liveUntil];
+        return [
+            'latitude' => $this->latitude, 'longitude' => $this->longitude, 'name' => $this->name,
+            'address' => $this->address, 'live_until' => $this->liveUntil,
+        ];
     }
 }

@@ -58,7 +58,8 @@ final class FarTime extends Touching
         $inList = static fn (string $column, string $which = ''): string => "($column GLOB '*$digits*' AND EXISTS (
             SELECT 1 FROM json_tree($column) j WHERE j.type = 'integer' AND {$far('j.atom')} $which))";
 
-        return "$has AND ({$far('m.sent_at')} OR {$far('m.received_at')} OR {$inList('m.reactions')} OR {$inList('m.receipts')}
+        return "$has AND ({$far('m.sent_at')} OR {$far('m.received_at')}
+            OR {$inList('m.reactions')} OR {$inList('m.receipts')}
             OR {$inList('m.details', sprintf("AND (j.key IN (%s) OR j.fullkey = '$.quote[4]')", self::KEYS))}
             OR (m.attachments IS NOT NULL AND EXISTS (
                 SELECT 1 FROM attachment a WHERE a.message_id = m.message_id AND {$far('a.duration_ms')})))";
@@ -68,7 +69,12 @@ final class FarTime extends Touching
     {
         return $conversation->with([
             'createdAt' => self::near($conversation->createdAt), 'mutedUntil' => self::near($conversation->mutedUntil),
-            'members' => array_map(static fn (Member $m): Member => new Member($m->personKey, $m->role, self::near($m->joinedAt), self::near($m->leftAt)), $conversation->members),
+            'members' => array_map(
+                static fn (Member $m): Member => new Member(
+                    $m->personKey, $m->role, self::near($m->joinedAt), self::near($m->leftAt),
+                ),
+                $conversation->members,
+            ),
         ]);
     }
 
@@ -79,24 +85,48 @@ final class FarTime extends Touching
         return $message->with([
             'sentAt' => self::near($message->sentAt), 'receivedAt' => self::near($message->receivedAt),
             'editedAt' => self::near($message->editedAt), 'expiresAt' => self::near($message->expiresAt),
-            'reactions' => array_map(static fn (Reaction $r): Reaction => new Reaction($r->personKey, $r->sign, self::near($r->givenAt)), $message->reactions),
-            'receipts' => array_map(static fn (Receipt $r): Receipt => new Receipt($r->personKey, self::near($r->deliveredAt), self::near($r->readAt), self::near($r->heardAt)), $message->receipts),
-            'quote' => null === $quote ? null : new Quote($quote->senderKey, $quote->fromOwner, $quote->kind, $quote->text, self::near($quote->sentAt)),
+            'reactions' => array_map(
+                static fn (Reaction $r): Reaction => new Reaction($r->personKey, $r->sign, self::near($r->givenAt)),
+                $message->reactions,
+            ),
+            'receipts' => array_map(
+                static fn (Receipt $r): Receipt => new Receipt(
+                    $r->personKey, self::near($r->deliveredAt), self::near($r->readAt), self::near($r->heardAt),
+                ),
+                $message->receipts,
+            ),
+            'quote' => null === $quote
+                ? null
+                : new Quote(
+                    $quote->senderKey, $quote->fromOwner, $quote->kind, $quote->text, self::near($quote->sentAt),
+                ),
             'content' => self::content($message->content),
-            'attachments' => array_map(static fn (Attachment $a): Attachment => $a->lasting(self::near($a->durationMs)), $message->attachments),
+            'attachments' => array_map(
+                static fn (Attachment $a): Attachment => $a->lasting(self::near($a->durationMs)), $message->attachments,
+            ),
         ]);
     }
 
     private static function content(?Content $content): ?Content
     {
         return match (true) {
-            $content instanceof Place => new Place($content->latitude, $content->longitude, $content->name, $content->address, self::near($content->liveUntil)),
+            $content instanceof Place => new Place(
+                $content->latitude, $content->longitude, $content->name, $content->address,
+                self::near($content->liveUntil),
+            ),
             $content instanceof Deletion => new Deletion($content->byKey, self::near($content->deletedAt)),
             $content instanceof Call => new Call($content->video, $content->outcome, self::near($content->durationMs)),
-            $content instanceof Poll => new Poll($content->several, self::near($content->closedAt), array_map(static fn (array $answer): array => [
-                'text' => $answer['text'],
-                'votes' => array_map(static fn (array $vote): array => ['who' => $vote['who'], 'at' => self::near($vote['at'])], $answer['votes']),
-            ], $content->answers)),
+            $content instanceof Poll => new Poll(
+                $content->several,
+                self::near($content->closedAt),
+                array_map(static fn (array $answer): array => [
+                    'text' => $answer['text'],
+                    'votes' => array_map(
+                        static fn (array $vote): array => ['who' => $vote['who'], 'at' => self::near($vote['at'])],
+                        $answer['votes'],
+                    ),
+                ], $content->answers),
+            ),
             default => $content,
         };
     }

@@ -27,13 +27,23 @@ final class MotionPart extends Touching
 
     public function messages(Route $route): ?string
     {
-        return $route->target->motionParts ? null : 'm.attachments IS NOT NULL AND m.message_id IN (SELECT message_id FROM attachment WHERE is_motion)';
+        return $route->target->motionParts
+            ? null
+            : 'm.attachments IS NOT NULL AND m.message_id IN (SELECT message_id FROM attachment WHERE is_motion)';
     }
 
     public function changeMessage(Message $message, Choice $choice): Message
     {
-        $kept = 'still_only' === $choice->key ? array_filter($message->attachments, static fn (Attachment $a): bool => !$a->isMotion) : $message->attachments;
+        $kept = 'still_only' === $choice->key
+            ? array_filter($message->attachments, static fn (Attachment $a): bool => !$a->isMotion)
+            : $message->attachments;
 
-        return $message->with(['attachments' => array_map(static fn (Attachment $a): Attachment => $a->asStandalone(), array_values($kept))]);
+        return $message->with(
+            [
+                'attachments' => array_map(
+                    static fn (Attachment $a): Attachment => $a->asStandalone(), array_values($kept),
+                ),
+            ],
+        );
     }
 }

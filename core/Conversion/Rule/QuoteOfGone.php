@@ -17,7 +17,9 @@ final class QuoteOfGone extends Touching
 
     public function messages(Route $route): ?string
     {
-        return $route->target->quotesOfGone ? null : "m.details IS NOT NULL AND json_extract(m.details, '$.quote') IS NOT NULL";
+        return $route->target->quotesOfGone
+            ? null
+            : "m.details IS NOT NULL AND json_extract(m.details, '$.quote') IS NOT NULL";
     }
 
     public function changeMessage(Message $message, Choice $choice): Message

@@ -17,7 +17,9 @@ final class SendEffect extends Touching
 
     public function messages(Route $route): ?string
     {
-        return $route->target->sendEffects ? null : "m.details IS NOT NULL AND json_extract(m.details, '$.effect') IS NOT NULL";
+        return $route->target->sendEffects
+            ? null
+            : "m.details IS NOT NULL AND json_extract(m.details, '$.effect') IS NOT NULL";
     }
 
     public function changeMessage(Message $message, Choice $choice): Message

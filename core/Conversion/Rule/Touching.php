@@ -46,6 +46,9 @@ abstract class Touching implements LossRule
      */
     protected static function isForeign(string $column, Route $route): string
     {
-        return sprintf("%s IS NOT NULL AND EXISTS (SELECT 1 FROM json_each(%s) WHERE substr(key, 1, %d) <> '%s')", $column, $column, strlen($route->target->detailPrefix), $route->target->detailPrefix);
+        return sprintf(
+            "%s IS NOT NULL AND EXISTS (SELECT 1 FROM json_each(%s) WHERE substr(key, 1, %d) <> '%s')", $column,
+            $column, strlen($route->target->detailPrefix), $route->target->detailPrefix,
+        );
     }
 }

@@ -18,7 +18,9 @@ final class Edition
     private const APPS = ['otterpost' => self::ORDINARY, 'otterpost.counter' => self::COUNTER];
 
     public const ALL = [self::ORDINARY, self::COUNTER, self::REBUILD];
-    public const WRITTEN_AS = [self::ORDINARY => self::ORDINARY, self::COUNTER => self::COUNTER, self::REBUILD => self::ORDINARY];
+    public const WRITTEN_AS = [
+        self::ORDINARY => self::ORDINARY, self::COUNTER => self::COUNTER, self::REBUILD => self::ORDINARY,
+    ];
 
     /** What an edition that nobody knows is written as: without labels and ready-made answers, and with such. */
     public const OTHERS_WRITTEN_AS = [self::ORDINARY, self::COUNTER];

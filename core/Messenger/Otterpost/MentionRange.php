@@ -10,11 +10,16 @@ namespace Geschenk\Core\Messenger\Otterpost;
  */
 final class MentionRange
 {
-    private const CHARACTER = '/[\x00-\x7F]|[\xC2-\xDF][\x80-\xBF]|\xE0[\xA0-\xBF][\x80-\xBF]|[\xE1-\xEC\xEE\xEF][\x80-\xBF]{2}|\xED[\x80-\x9F][\x80-\xBF]|\xF0[\x90-\xBF][\x80-\xBF]{2}|[\xF1-\xF3][\x80-\xBF]{3}|\xF4[\x80-\x8F][\x80-\xBF]{2}|./s';
+    private const CHARACTER = '/[\x00-\x7F]|[\xC2-\xDF][\x80-\xBF]'
+        .'|\xE0[\xA0-\xBF][\x80-\xBF]|[\xE1-\xEC\xEE\xEF][\x80-\xBF]{2}|\xED[\x80-\x9F][\x80-\xBF]'
+        .'|\xF0[\x90-\xBF][\x80-\xBF]{2}|[\xF1-\xF3][\x80-\xBF]{3}|\xF4[\x80-\x8F][\x80-\xBF]{2}'
+        .'|./s';
     private const PORTION = 65_536;
 
     /**
-     * @return array{int, int}|null first unit and number of units; null when the bytes begin or end within a character, or off the text
+     * @return array{
+     *     int, int,
+     * }|null first unit and number of units; null when the bytes begin or end within a character, or off the text
      */
     public static function toUnits(string $text, int $start, int $length): ?array
     {
@@ -37,7 +42,11 @@ final class MentionRange
         return null === $from || null === $to ? null : [$from, $to - $from];
     }
 
-    /** @return array{int, int}|null first byte and number of bytes; null when the units begin or end within a character, or off the text */
+    /**
+     * @return array{
+     *     int, int,
+     * }|null first byte and number of bytes; null when the units begin or end within a character, or off the text
+     */
     public static function toBytes(string $text, int $start, int $length): ?array
     {
         if ($start < 0 || $length < 1 || $start > strlen($text) || $length > strlen($text)) {

@@ -46,12 +46,18 @@ final class Pouch
     /**
      * @param array<string, string> $tables       statements that make the tables of the generation, by name
      * @param string                $detailPrefix for opaque details of this format
-     * @param string                $indexes      statements that make the generation's indexes, for a database that has to be mended
+     * @param string                $indexes      statements that make the generation's indexes, for a database that has
+     * to be mended
      *
      * @throws UnusableInput
      */
-    public static function open(string $path, array $tables, string $indexes, string $detailPrefix, StoreWriter $store): self
-    {
+    public static function open(
+        string $path,
+        array $tables,
+        string $indexes,
+        string $detailPrefix,
+        StoreWriter $store,
+    ): self {
         $foreign = ForeignDatabase::open($path, $tables, $indexes);
         $found = $foreign->tables();
         $unknown = [];
@@ -127,10 +133,14 @@ final class Pouch
     /** "SELECT all columns FROM the table" and the rest of a query. */
     public function select(string $table, string $rest = ''): string
     {
-        return sprintf('SELECT %s FROM %s %s', Selection::of($this->tables[$table], $this->found[$table]), $table, $rest);
+        return sprintf(
+            'SELECT %s FROM %s %s', Selection::of($this->tables[$table], $this->found[$table]), $table, $rest,
+        );
     }
 
-    /** The list of all columns of a table for a SELECT: those of the generation in their order, then the unknown ones. */
+    /**
+     * The list of all columns of a table for a SELECT: those of the generation in their order, then the unknown ones.
+     */
     public function columns(string $table, string $alias): string
     {
         return Selection::of($this->tables[$table], $this->found[$table], $alias.'.');
@@ -143,7 +153,9 @@ final class Pouch
      */
     public function rowsOf(string $table, string $parent, int $id, string $order = 'rowid'): array
     {
-        return $this->database->fewLists($this->select($table, sprintf('WHERE %s = ? ORDER BY %s', $parent, $order)), [$id]);
+        return $this->database->fewLists(
+            $this->select($table, sprintf('WHERE %s = ? ORDER BY %s', $parent, $order)), [$id],
+        );
     }
 
     /**
@@ -151,7 +163,13 @@ final class Pouch
      */
     public function holdsNothingUnknown(string $table, string $alias): string
     {
-        return implode('', array_map(static fn (string $c): string => sprintf(' AND %s.%s IS NULL', $alias, ForeignTable::quoted($c)), $this->unknownColumns[$table]));
+        return implode(
+            '',
+            array_map(
+                static fn (string $c): string => sprintf(' AND %s.%s IS NULL', $alias, ForeignTable::quoted($c)),
+                $this->unknownColumns[$table],
+            ),
+        );
     }
 
     /**
@@ -177,7 +195,15 @@ final class Pouch
     /** @param list<mixed> $values of rowsOf() or columns() */
     public function row(string $table, array $values): TolerantRow
     {
-        return new TolerantRow($this->store, $table, array_combine($this->names[$table] ??= [...Selection::columns($this->tables[$table]), ...$this->unknownColumns[$table]], $values));
+        return new TolerantRow(
+            $this->store, $table,
+            array_combine(
+                $this->names[$table] ??= [
+                    ...Selection::columns($this->tables[$table]), ...$this->unknownColumns[$table],
+                ],
+                $values,
+            ),
+        );
     }
 
     public function tolerant(string $table, Row $row): TolerantRow
@@ -254,8 +280,12 @@ final class Pouch
             $value = $values[$at++] ?? null;
             if (is_scalar($value)) {
                 // JSON and property lists have no word for what is no number.
-                $opaque[$this->detailPrefix.($subject ?? $table).'.'.$column] = is_float($value) && !is_finite($value) ? (string) $value : $value;
-                $this->store->finding('unknown_column', $table.'.'.$column, mb_substr(mb_scrub((string) $value), 0, 60));
+                $opaque[$this->detailPrefix.($subject ?? $table).'.'.$column] = is_float($value) && !is_finite($value)
+                    ? (string) $value
+                    : $value;
+                $this->store->finding(
+                    'unknown_column', $table.'.'.$column, mb_substr(mb_scrub((string) $value), 0, 60),
+                );
             }
         }
 
@@ -268,7 +298,9 @@ final class Pouch
         foreach ($tables as $table) {
             foreach ($this->unknownColumns[$table] ?? [] as $column) {
                 $quoted = ForeignTable::quoted($column);
-                $count = $this->database->one(sprintf('SELECT COUNT(*) AS n FROM %s WHERE %s IS NOT NULL', $table, $quoted))?->int('n') ?? 0;
+                $count = $this->database->one(
+                    sprintf('SELECT COUNT(*) AS n FROM %s WHERE %s IS NOT NULL', $table, $quoted),
+                )?->int('n') ?? 0;
                 if ($count > 0) {
                     $this->store->finding('unknown_column', $table.'.'.$column, null, $count);
                 }
@@ -310,6 +342,9 @@ final class Pouch
     /** Lists a row whose values are not of the types that its table promises; nothing of it can be used. */
     public function rowUnreadable(string $table, \Throwable $error): void
     {
-        $this->store->finding('row_unreadable', $table, mb_substr(preg_replace('/, called in .*/', '', $error->getMessage()) ?? '', 0, 160));
+        $this->store->finding(
+            'row_unreadable', $table,
+            mb_substr(preg_replace('/, called in .*/', '', $error->getMessage()) ?? '', 0, 160),
+        );
     }
 }

@@ -9,7 +9,9 @@ use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Sqlite\UnexpectedValue;
 use Geschenk\Core\Store\StoreWriter;
 
-/** A row of a foreign table, read by type. A value that can't be used costs itself: it is listed, and read as absent. */
+/**
+ * A row of a foreign table, read by type. A value that can't be used costs itself: it is listed, and read as absent.
+ */
 final readonly class TolerantRow
 {
     private Row $row;
@@ -50,7 +52,9 @@ final readonly class TolerantRow
         return $this->attempt($column, function () use ($column): ?float {
             $number = $this->row->nullableFloat($column);
 
-            return null === $number || is_finite($number) ? $number : throw UnexpectedValue::in($column, $number, 'a finite number');
+            return null === $number || is_finite($number)
+                ? $number
+                : throw UnexpectedValue::in($column, $number, 'a finite number');
         });
     }
 
@@ -83,7 +87,10 @@ final readonly class TolerantRow
             return $make();
         } catch (\UnexpectedValueException|\TypeError|\ValueError) {
             $value = $this->row->values[$column] ?? null;
-            $this->store->finding('value_unreadable', $this->table.'.'.$column, is_scalar($value) ? mb_substr(mb_scrub(substr((string) $value, 0, 240)), 0, 60) : null);
+            $this->store->finding(
+                'value_unreadable', $this->table.'.'.$column,
+                is_scalar($value) ? mb_substr(mb_scrub(substr((string) $value, 0, 240)), 0, 60) : null,
+            );
 
             return null;
         }

@@ -18,8 +18,12 @@ final class DirectionsTest extends TestCase
         yield 'closed already' => ["\u{202b}a\u{202c}b", "\u{202b}a\u{202c}b"];
         yield 'nested' => ["\u{2067}\u{202d}a", "\u{2067}\u{202d}a\u{202c}\u{2069}"];
         yield 'an isolate ends what is open within' => ["\u{2066}\u{202e}a\u{2069}b", "\u{2066}\u{202e}a\u{2069}b"];
-        yield 'an embedding around an isolate goes on' => ["\u{202e}\u{2066}a\u{2069}b", "\u{202e}\u{2066}a\u{2069}b\u{202c}"];
-        yield 'the end of an embedding does not end an isolate' => ["\u{202e}\u{2066}a\u{202c}b", "\u{202e}\u{2066}ab\u{2069}\u{202c}"];
+        yield 'an embedding around an isolate goes on' => [
+            "\u{202e}\u{2066}a\u{2069}b", "\u{202e}\u{2066}a\u{2069}b\u{202c}",
+        ];
+        yield 'the end of an embedding does not end an isolate' => [
+            "\u{202e}\u{2066}a\u{202c}b", "\u{202e}\u{2066}ab\u{2069}\u{202c}",
+        ];
         yield 'ends that close nothing' => ["a\u{2069}b\u{202c}c", 'abc'];
         yield 'a backslash that is text' => ['\\u202e and \\\\u2066', '\\u202e and \\\\u2066'];
         yield 'after a quote' => ["\"\u{202e}\"", "\"\u{202e}\"\u{202c}"];

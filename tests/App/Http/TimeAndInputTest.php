@@ -33,12 +33,17 @@ final class TimeAndInputTest extends TestCase
 
     public function testATimeOfAnotherZoneIsGivenInUtc(): void
     {
-        self::assertSame('2026-07-01T10:00:00.000Z', Time::iso(new \DateTimeImmutable('2026-07-01 11:00', new \DateTimeZone('Europe/London'))));
+        self::assertSame(
+            '2026-07-01T10:00:00.000Z',
+            Time::iso(new \DateTimeImmutable('2026-07-01 11:00', new \DateTimeZone('Europe/London'))),
+        );
     }
 
     public function testTheInterfaceShowsTimesInTheZoneOfTheShop(): void
     {
-        self::assertStringContainsString("export const ZONE = '".Shop::ZONE."'", (string) file_get_contents(__DIR__.'/../../../web/lib/format.ts'));
+        self::assertStringContainsString(
+            "export const ZONE = '".Shop::ZONE."'", (string) file_get_contents(__DIR__.'/../../../web/lib/format.ts'),
+        );
     }
 
     public function testABodyIsReadByType(): void
@@ -57,7 +62,9 @@ final class TimeAndInputTest extends TestCase
     {
         yield 'no JSON' => ['hello', static fn (Input $i): string => $i->text('a')];
         yield 'no object' => ['"a"', static fn (Input $i): string => $i->text('a')];
-        yield 'nested too deeply' => [str_repeat('[', 20).str_repeat(']', 20), static fn (Input $i): string => $i->text('a')];
+        yield 'nested too deeply' => [
+            str_repeat('[', 20).str_repeat(']', 20), static fn (Input $i): string => $i->text('a'),
+        ];
         yield 'absent' => ['{}', static fn (Input $i): string => $i->text('a')];
         yield 'blank' => ['{"a":"  "}', static fn (Input $i): string => $i->text('a')];
         yield 'a list' => ['{"a":["x"]}', static fn (Input $i): string => $i->text('a')];

@@ -55,7 +55,12 @@ final class RunsTest extends ApiTestCase
         $finished = $this->again($run)->finishedAt();
         $this->handle($run);
         self::assertEquals($finished, $this->again($run)->finishedAt());
-        self::assertCount(1, array_filter($this->again($run)->move->tray->steps(), static fn ($s): bool => 'back_up' === $s->stage->value));
+        self::assertCount(
+            1,
+            array_filter(
+                $this->again($run)->move->tray->steps(), static fn ($s): bool => 'back_up' === $s->stage->value,
+            ),
+        );
     }
 
     public function testTheForemanHandsOutWhatAKilledWorkerLeft(): void
@@ -89,7 +94,10 @@ final class RunsTest extends ApiTestCase
         usleep(500_000);
         $progress->advance(10, 100_000);
         $row = ProgressView::of($this->again($run));
-        self::assertSame(['pulling', 50, 100, 500_000, 1_000_000], [$row['phase'], $row['items_done'], $row['items_total'], $row['bytes_done'], $row['bytes_total']]);
+        self::assertSame(
+            ['pulling', 50, 100, 500_000, 1_000_000],
+            [$row['phase'], $row['items_done'], $row['items_total'], $row['bytes_done'], $row['bytes_total']],
+        );
         self::assertNotNull($row['bytes_per_second']);
         self::assertLessThan(250_000, $row['bytes_per_second'], 'What was there before is not counted as speed.');
         self::assertGreaterThanOrEqual(2, $row['seconds_left']);

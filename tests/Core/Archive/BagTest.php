@@ -21,29 +21,61 @@ final class BagTest extends TestCase
     {
         $bag = $this->bag();
         Bag::validate($bag);
-        self::assertSame("BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n", file_get_contents($bag.'/bagit.txt'));
-        self::assertSame("Bagging-Date: 2026-11-20\nNote: no line: breaks\nPayload-Oxum: 17.3\n", file_get_contents($bag.'/bag-info.txt'));
-        self::assertStringContainsString("  data/odd%25%0Aname.txt\n", (string) file_get_contents($bag.'/manifest-sha256.txt'));
+        self::assertSame(
+            "BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n", file_get_contents($bag.'/bagit.txt'),
+        );
+        self::assertSame(
+            "Bagging-Date: 2026-11-20\nNote: no line: breaks\nPayload-Oxum: 17.3\n",
+            file_get_contents($bag.'/bag-info.txt'),
+        );
+        self::assertStringContainsString(
+            "  data/odd%25%0Aname.txt\n", (string) file_get_contents($bag.'/manifest-sha256.txt'),
+        );
     }
 
     /** @return iterable<string, array{callable(string): mixed, string}> */
     public static function damage(): iterable
     {
-        yield 'a changed byte' => [static fn (string $bag) => file_put_contents($bag.'/data/one.txt', 'Hallo'), '"fault":"changed","where":"data/one.txt"'];
-        yield 'a missing file' => [static fn (string $bag) => unlink($bag.'/data/one.txt'), '"fault":"missing","where":"data/one.txt"'];
-        yield 'a file too many' => [static fn (string $bag) => file_put_contents($bag.'/data/new.txt', ''), '"fault":"other_files","where":"","found":4,"promised":3'];
-        yield 'a changed manifest' => [static fn (string $bag) => file_put_contents($bag.'/manifest-sha256.txt', '', \FILE_APPEND) + file_put_contents($bag.'/manifest-sha256.txt', "x\n", \FILE_APPEND), '"fault":"changed","where":"manifest-sha256.txt"'];
-        yield 'no manifest' => [static fn (string $bag) => unlink($bag.'/manifest-sha256.txt'), '"fault":"missing","where":"manifest-sha256.txt"'];
+        yield 'a changed byte' => [
+            static fn (string $bag) => file_put_contents($bag.'/data/one.txt', 'Hallo'),
+            '"fault":"changed","where":"data/one.txt"',
+        ];
+        yield 'a missing file' => [
+            static fn (string $bag) => unlink($bag.'/data/one.txt'), '"fault":"missing","where":"data/one.txt"',
+        ];
+        yield 'a file too many' => [
+            static fn (string $bag) => file_put_contents($bag.'/data/new.txt', ''),
+            '"fault":"other_files","where":"","found":4,"promised":3',
+        ];
+        yield 'a changed manifest' => [
+            static fn (string $bag) => file_put_contents(
+                $bag.'/manifest-sha256.txt', '', \FILE_APPEND,
+            ) + file_put_contents($bag.'/manifest-sha256.txt', "x\n", \FILE_APPEND),
+            '"fault":"changed","where":"manifest-sha256.txt"',
+        ];
+        yield 'no manifest' => [
+            static fn (string $bag) => unlink($bag.'/manifest-sha256.txt'),
+            '"fault":"missing","where":"manifest-sha256.txt"',
+        ];
         yield 'a path that leads out' => [static function (string $bag): void {
             file_put_contents($bag.'/tagmanifest-sha256.txt', str_repeat('0', 64)."  ../outside.txt\n");
         }, '"fault":"bad_line","where":"tagmanifest-sha256.txt","found":1'];
-        yield 'no list of its lists' => [static fn (string $bag) => unlink($bag.'/tagmanifest-sha256.txt'), '"fault":"missing","where":"tagmanifest-sha256.txt"'];
+        yield 'no list of its lists' => [
+            static fn (string $bag) => unlink($bag.'/tagmanifest-sha256.txt'),
+            '"fault":"missing","where":"tagmanifest-sha256.txt"',
+        ];
         yield 'another sum in its label' => [static function (string $bag): void {
             file_put_contents($bag.'/bag-info.txt', "Payload-Oxum: 18.3\n");
             $hash = static fn (string $name): string => hash_file('sha256', "$bag/$name")."  $name\n";
-            file_put_contents($bag.'/tagmanifest-sha256.txt', implode('', array_map($hash, ['bag-info.txt', 'bagit.txt', 'manifest-sha256.txt'])));
+            file_put_contents(
+                $bag.'/tagmanifest-sha256.txt',
+                implode('', array_map($hash, ['bag-info.txt', 'bagit.txt', 'manifest-sha256.txt'])),
+            );
         }, '"fault":"other_size","where":"","found":17,"promised":18'];
-        yield 'another version' => [static fn (string $bag) => file_put_contents($bag.'/bagit.txt', "BagIt-Version: 0.97\n"), '"fault":"no_bag"'];
+        yield 'another version' => [
+            static fn (string $bag) => file_put_contents($bag.'/bagit.txt', "BagIt-Version: 0.97\n"),
+            '"fault":"no_bag"',
+        ];
     }
 
     /** @param callable(string): mixed $damage */
@@ -118,7 +150,10 @@ final class BagTest extends TestCase
         file_put_contents($this->path('bag/data/one.txt'), 'Hello');
         file_put_contents($this->path('bag/data/sub/two.txt'), 'everybody');
         file_put_contents($this->path("bag/data/odd%\nname.txt"), 'odd');
-        Bag::pack($this->path('bag'), ['Bagging-Date' => '2026-11-20', 'Note' => "no\nline: breaks"], static fn () => null, static fn () => null);
+        Bag::pack(
+            $this->path('bag'), ['Bagging-Date' => '2026-11-20', 'Note' => "no\nline: breaks"], static fn () => null,
+            static fn () => null,
+        );
 
         return $this->path('bag');
     }

@@ -44,7 +44,12 @@ final class ComparisonTest extends TestCase
             }
         };
         $result = $this->compare($fill, $fill);
-        self::assertSame(['messages' => 4, 'arrived' => 4, 'missing' => 0, 'complete' => true], array_intersect_key($result->totals()->toArray(), ['messages' => 1, 'arrived' => 1, 'missing' => 1, 'complete' => 1]));
+        self::assertSame(
+            ['messages' => 4, 'arrived' => 4, 'missing' => 0, 'complete' => true],
+            array_intersect_key(
+                $result->totals()->toArray(), ['messages' => 1, 'arrived' => 1, 'missing' => 1, 'complete' => 1],
+            ),
+        );
         self::assertSame('arrived', $result->conversations()[0]['verdict']);
     }
 
@@ -66,7 +71,10 @@ final class ComparisonTest extends TestCase
             $w->message($id, Chats::text('from nowhere', wireId: 'W9'));
         });
         $row = $result->conversations()[0];
-        self::assertSame([2, 1, 1, 2, 1, 'missing'], [$row['arrived'], $row['changed'], $row['left_out'], $row['missing'], $row['extra'], $row['verdict']]);
+        self::assertSame(
+            [2, 1, 1, 2, 1, 'missing'],
+            [$row['arrived'], $row['changed'], $row['left_out'], $row['missing'], $row['extra'], $row['verdict']],
+        );
         self::assertSame(['not_there' => 2, 'not_expected' => 1], $result->reasons());
         self::assertEqualsCanonicalizing(['broadcast_list', 'unknown_detail'], $row['rules']);
         self::assertFalse($result->totals()->complete());
@@ -75,16 +83,26 @@ final class ComparisonTest extends TestCase
     public function testAnAlteredMessageIsNotArrivedAndSaysWhat(): void
     {
         $result = $this->compare(
-            static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct()), Chats::text('as it was', 5, 'W1')),
-            static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct()), Chats::text('as it is', 6, 'W1')),
+            static fn (StoreWriter $w) => $w->message(
+                $w->conversation(Chats::direct()), Chats::text('as it was', 5, 'W1'),
+            ),
+            static fn (StoreWriter $w) => $w->message(
+                $w->conversation(Chats::direct()), Chats::text('as it is', 6, 'W1'),
+            ),
         );
         $finding = $result->findings($result->conversations()[0]['id'])[0];
-        self::assertSame(['missing', 'different', ['text', 'sent_at', 'received_at']], [$finding['account'], $finding['reason'], $finding['aspects']]);
+        self::assertSame(
+            ['missing', 'different', ['text', 'sent_at', 'received_at']],
+            [$finding['account'], $finding['reason'], $finding['aspects']],
+        );
     }
 
     public function testAttachmentsThatAreGoneOrOtherAreToldApart(): void
     {
-        $photo = static fn (string $id, Presence $presence, ?string $hash): Message => new Message($id, null, true, Kind::Photo, null, 9, null, DeliveryState::Sent, attachments: [new Attachment('p/'.$id, null, 'image/jpeg', 10, $hash, $presence)]);
+        $photo = static fn (string $id, Presence $presence, ?string $hash): Message => new Message(
+            $id, null, true, Kind::Photo, null, 9, null, DeliveryState::Sent,
+            attachments: [new Attachment('p/'.$id, null, 'image/jpeg', 10, $hash, $presence)],
+        );
         $result = $this->compare(static function (StoreWriter $w) use ($photo): void {
             $id = $w->conversation(Chats::direct());
             $w->message($id, $photo('GONE', Presence::Present, str_repeat('a', 64)));
@@ -97,8 +115,12 @@ final class ComparisonTest extends TestCase
             $w->message($id, $photo('NEVER', Presence::Missing, null));
         });
         $row = $result->conversations()[0];
-        self::assertSame(['attachment_not_there', 'attachment_different'], array_column($result->findings($row['id']), 'reason'));
-        self::assertSame([1, 2, 2, 1], [$row['arrived'], $row['missing'], $row['attachments_expected'], $row['attachments_found']]);
+        self::assertSame(
+            ['attachment_not_there', 'attachment_different'], array_column($result->findings($row['id']), 'reason'),
+        );
+        self::assertSame(
+            [1, 2, 2, 1], [$row['arrived'], $row['missing'], $row['attachments_expected'], $row['attachments_found']],
+        );
     }
 
     public function testAConversationThatIsGoneOrThatNobodySent(): void
@@ -106,13 +128,19 @@ final class ComparisonTest extends TestCase
         $result = $this->compare(static function (StoreWriter $w): void {
             $w->message($w->conversation(Chats::direct('+447700900010')), Chats::text('x', wireId: 'X'));
             $w->conversation(Chats::direct('+447700900011'));
-        }, static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct('+447700900012')), Chats::text('y', wireId: 'Y')));
+        }, static fn (StoreWriter $w) => $w->message(
+            $w->conversation(Chats::direct('+447700900012')), Chats::text('y', wireId: 'Y'),
+        ));
         $verdicts = array_column($result->conversations(), 'verdict', 'key');
-        self::assertSame(['+447700900010' => 'missing', '+447700900011' => 'missing', '+447700900012' => 'extra'], $verdicts);
+        self::assertSame(
+            ['+447700900010' => 'missing', '+447700900011' => 'missing', '+447700900012' => 'extra'], $verdicts,
+        );
         self::assertSame([1, 1], [$result->totals()->missing, $result->totals()->extra]);
     }
 
-    /** @return iterable<string, array{list<int>, list<int>, list<int>}> days; first and last that are expected and found */
+    /**
+     * @return iterable<string, array{list<int>, list<int>, list<int>}> days; first and last that are expected and found
+     */
     public static function times(): iterable
     {
         yield 'all there' => [[50, 10, 90, 40], [50, 10, 90, 40], [10, 90, 10, 90]];
@@ -148,17 +176,34 @@ final class ComparisonTest extends TestCase
     {
         $list = new Conversation('list', ConversationKind::Broadcast, null, null, null, false, null, null, 0, null, []);
         $result = $this->compare(
-            static fn (StoreWriter $w) => $w->message($w->conversation($list, Fate::LeftOut, ['broadcast_list']), Chats::text('x', wireId: 'X'), Fate::LeftOut, ['broadcast_list']),
+            static fn (StoreWriter $w) => $w->message(
+                $w->conversation($list, Fate::LeftOut, ['broadcast_list']), Chats::text('x', wireId: 'X'),
+                Fate::LeftOut, ['broadcast_list'],
+            ),
             static fn (StoreWriter $w) => $w->message($w->conversation($list), Chats::text('x', wireId: 'X')),
         );
-        self::assertSame(['extra', 1, 1], [$result->conversations()[0]['verdict'], $result->conversations()[0]['left_out'], $result->conversations()[0]['extra']]);
+        self::assertSame(
+            ['extra', 1, 1],
+            [
+                $result->conversations()[0]['verdict'], $result->conversations()[0]['left_out'],
+                $result->conversations()[0]['extra'],
+            ],
+        );
     }
 
     public function testOtherSettingsAreADifference(): void
     {
-        $with = static fn (bool $archived, int $unread): Conversation => new Conversation('k', ConversationKind::Group, 'T', null, null, $archived, null, null, $unread, null, []);
-        $result = $this->compare(static fn (StoreWriter $w) => $w->conversation($with(true, 3)), static fn (StoreWriter $w) => $w->conversation($with(false, 4)));
-        self::assertSame([['archived', 'unread'], 'missing'], [$result->conversations()[0]['settings'], $result->conversations()[0]['verdict']]);
+        $with = static fn (bool $archived, int $unread): Conversation => new Conversation(
+            'k', ConversationKind::Group, 'T', null, null, $archived, null, null, $unread, null, [],
+        );
+        $result = $this->compare(
+            static fn (StoreWriter $w) => $w->conversation($with(true, 3)),
+            static fn (StoreWriter $w) => $w->conversation($with(false, 4)),
+        );
+        self::assertSame(
+            [['archived', 'unread'], 'missing'],
+            [$result->conversations()[0]['settings'], $result->conversations()[0]['verdict']],
+        );
         self::assertFalse($result->totals()->complete());
     }
 
@@ -177,7 +222,10 @@ final class ComparisonTest extends TestCase
             $w->message($id, Chats::text('m', -5, 'M3'));
         });
         $months = array_values($result->months())[0];
-        self::assertSame([['0000-00', 1, 1], ['2024-05', 2, 1], ['2024-06', 1, 0], ['9999-99', 1, 0]], array_map(array_values(...), $months));
+        self::assertSame(
+            [['0000-00', 1, 1], ['2024-05', 2, 1], ['2024-06', 1, 0], ['9999-99', 1, 0]],
+            array_map(array_values(...), $months),
+        );
     }
 
     public function testTotalsThatDoNotAddUpAreImpossible(): void
@@ -208,30 +256,55 @@ final class ComparisonTest extends TestCase
     private function compare(callable $expected, callable $found, Progress $progress = new NoProgress()): Result
     {
         return (new Comparison(
-            Chats::store($this->path('expected.sqlite'), static function (StoreWriter $w) use ($expected): void { $expected($w); }),
-            Chats::store($this->path('found.sqlite'), static function (StoreWriter $w) use ($found): void { $found($w); }),
+            Chats::store(
+                $this->path('expected.sqlite'),
+                static function (StoreWriter $w) use ($expected): void { $expected($w); },
+            ),
+            Chats::store(
+                $this->path('found.sqlite'), static function (StoreWriter $w) use ($found): void { $found($w); },
+            ),
         ))->run($this->path('result.sqlite'), $progress);
     }
 
     public function testPeopleLabelsAndCannedAnswersAreComparedToo(): void
     {
-        $fill = static fn (string $name, string $label, string $answer): callable => static function (StoreWriter $w) use ($name, $label, $answer): void {
+        $fill = static fn (
+            string $name, string $label, string $answer,
+        ): callable => static function (StoreWriter $w) use ($name, $label, $answer): void {
             $w->person(new Person('p', null, $name, null, false, ['1']));
             $w->person(new Person('q', null, 'Same', null));
             $w->label(new \Geschenk\Core\Chat\Label($label, 1));
             $w->cannedAnswer(new \Geschenk\Core\Chat\CannedAnswer('/a', $answer));
         };
         $expected = Chats::store($this->path('account-e.sqlite'), $fill('Ada', 'Paid', 'Yes.'));
-        $same = (new Comparison($expected, Chats::store($this->path('account-f.sqlite'), $fill('Ada', 'Paid', 'Yes.'))))->run($this->path('account-r.sqlite'), new NoProgress());
+        $same = (new Comparison(
+            $expected, Chats::store($this->path('account-f.sqlite'), $fill('Ada', 'Paid', 'Yes.')),
+        ))->run($this->path('account-r.sqlite'), new NoProgress());
         self::assertTrue($same->totals()->complete());
-        $other = (new Comparison($expected, Chats::store($this->path('account-g.sqlite'), $fill('Bo', 'Unpaid', 'No.'))))->run($this->path('account-s.sqlite'), new NoProgress());
+        $other = (new Comparison(
+            $expected, Chats::store($this->path('account-g.sqlite'), $fill('Bo', 'Unpaid', 'No.')),
+        ))->run($this->path('account-s.sqlite'), new NoProgress());
         self::assertSame(3, $other->totals()->accountDiffering);
         self::assertFalse($other->totals()->complete());
-        self::assertSame(['canned_answer' => 1, 'label' => 1, 'person' => 1], array_filter(array_column($other->account(), 'differing', 'what')));
-        self::assertSame([['person', 'p', 'Ada', 'different'], ['label', '1', 'Paid', 'different'], ['canned_answer', '1', '/a', 'different']], array_map(static fn (array $d): array => [$d['what'], $d['subject'], $d['called'], $d['how']], $other->accountDifferences()));
+        self::assertSame(
+            ['canned_answer' => 1, 'label' => 1, 'person' => 1],
+            array_filter(array_column($other->account(), 'differing', 'what')),
+        );
+        self::assertSame(
+            [
+                ['person', 'p', 'Ada', 'different'], ['label', '1', 'Paid', 'different'],
+                ['canned_answer', '1', '/a', 'different'],
+            ],
+            array_map(
+                static fn (array $d): array => [$d['what'], $d['subject'], $d['called'], $d['how']],
+                $other->accountDifferences(),
+            ),
+        );
     }
 
-    /** @return iterable<string, array{list<string>, list<string>}> wire ids found, and which of them are out of order */
+    /**
+     * @return iterable<string, array{list<string>, list<string>}> wire ids found, and which of them are out of order
+     */
     public static function orders(): iterable
     {
         yield 'neighbours' => [['a', 'c', 'b', 'd', 'e'], ['b']];
@@ -256,7 +329,10 @@ final class ComparisonTest extends TestCase
             }
         };
         $result = $this->compare($fill(['a', 'b', 'c', 'd', 'e']), $fill($found));
-        $out = array_filter($result->findings($result->conversations()[0]['id']), static fn (array $f): bool => 'out_of_order' === $f['reason']);
+        $out = array_filter(
+            $result->findings($result->conversations()[0]['id']),
+            static fn (array $f): bool => 'out_of_order' === $f['reason'],
+        );
         self::assertSame($moved, array_values(array_map(static fn (array $f): string => chr($f['sent_at']), $out)));
         self::assertSame([['order']], array_values(array_unique(array_column($out, 'aspects'), \SORT_REGULAR)));
         self::assertSame(5 - count($moved) - (5 - count($found)), $result->totals()->arrived);
@@ -265,12 +341,17 @@ final class ComparisonTest extends TestCase
 
     public function testTheAccountItselfIsCompared(): void
     {
-        foreach ([['account', 'x', 'Owner', 'Otterpost'], ['account_name', Chats::OWNER, "Owner\0b", 'Otterpost'], ['edition', Chats::OWNER, 'Owner', 'Otterpost Counter']] as $n => [$what, $account, $name, $edition]) {
+        foreach ([
+            ['account', 'x', 'Owner', 'Otterpost'], ['account_name', Chats::OWNER, "Owner\0b", 'Otterpost'],
+            ['edition', Chats::OWNER, 'Owner', 'Otterpost Counter'],
+        ] as $n => [$what, $account, $name, $edition]) {
             $writer = new StoreWriter($this->path("found-$n.sqlite"));
             $writer->source(new Source('Otterpost', $edition, 'ios', 3, $account, $name));
             $writer->finish();
             $expected = Chats::store($this->path("expected-$n.sqlite"), static function (StoreWriter $w): void {});
-            $result = (new Comparison($expected, new ChatStore($this->path("found-$n.sqlite"))))->run($this->path("result-$n.sqlite"), new NoProgress());
+            $result = (new Comparison($expected, new ChatStore($this->path("found-$n.sqlite"))))->run(
+                $this->path("result-$n.sqlite"), new NoProgress(),
+            );
             self::assertSame([$what], array_column($result->accountDifferences(), 'what'));
             self::assertFalse($result->totals()->complete());
         }
@@ -279,7 +360,10 @@ final class ComparisonTest extends TestCase
     public function testAConversationOrAPersonMoreIsADifferenceAndARowForSomebodyNamedIsNot(): void
     {
         $nobody = static function (StoreWriter $w): void {
-            $w->message($w->conversation(Chats::direct()), Chats::text('x', wireId: 'X')->with(['reactions' => [new Reaction('p2', '!', null)]]));
+            $w->message(
+                $w->conversation(Chats::direct()),
+                Chats::text('x', wireId: 'X')->with(['reactions' => [new Reaction('p2', '!', null)]]),
+            );
         };
         $result = $this->compare($nobody, static function (StoreWriter $w) use ($nobody): void {
             $nobody($w);
@@ -289,14 +373,19 @@ final class ComparisonTest extends TestCase
             $w->person(new Person('p3', null, null, null));
         });
         self::assertSame(1, $result->totals()->conversationsExtra);
-        self::assertSame([['p3', 'extra']], array_map(static fn (array $d): array => [$d['subject'], $d['how']], $result->accountDifferences()));
+        self::assertSame(
+            [['p3', 'extra']],
+            array_map(static fn (array $d): array => [$d['subject'], $d['how']], $result->accountDifferences()),
+        );
         self::assertFalse($result->totals()->complete());
     }
 
     /** @return iterable<string, array{array<string, mixed>, array<string, mixed>, string}> */
     public static function alike(): iterable
     {
-        $member = static fn (string $key, ?int $joined): array => ['members' => [new Member($key, MemberRole::Member, $joined, null)]];
+        $member = static fn (string $key, ?int $joined): array => [
+            'members' => [new Member($key, MemberRole::Member, $joined, null)],
+        ];
         yield 'nothing and zero' => [$member('p', null), $member('p', 0), 'members'];
         yield 'a number as text' => [$member('+4477009', 5), $member('4477009', 5), 'members'];
         yield 'digits' => [['opaque' => ['x:y' => '0123']], ['opaque' => ['x:y' => '123']], 'opaque'];
@@ -312,13 +401,18 @@ final class ComparisonTest extends TestCase
     #[DataProvider('alike')]
     public function testValuesThatLookAlikeAreNotTheSame(array $expected, array $found, string $setting): void
     {
-        $result = $this->compare(static fn (StoreWriter $w) => $w->conversation(Chats::direct()->with($expected)), static fn (StoreWriter $w) => $w->conversation(Chats::direct()->with($found)));
+        $result = $this->compare(
+            static fn (StoreWriter $w) => $w->conversation(Chats::direct()->with($expected)),
+            static fn (StoreWriter $w) => $w->conversation(Chats::direct()->with($found)),
+        );
         self::assertSame([$setting], $result->conversations()[0]['settings']);
     }
 
     public function testMentionsHaveNoOrder(): void
     {
-        $with = static fn (array $mentions): callable => static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct()), Chats::text('a b', wireId: 'X')->with(['mentions' => $mentions]));
+        $with = static fn (array $mentions): callable => static fn (StoreWriter $w) => $w->message(
+            $w->conversation(Chats::direct()), Chats::text('a b', wireId: 'X')->with(['mentions' => $mentions]),
+        );
         $mentions = [new Mention('p', 0, 1), new Mention('q', 2, 1)];
         self::assertTrue($this->compare($with($mentions), $with(array_reverse($mentions)))->totals()->complete());
     }
@@ -350,7 +444,10 @@ final class ComparisonTest extends TestCase
             $fill(['b' => 'two', 'c' => 'three', 'd' => 'four', 'a' => 'other']),
         );
         $findings = $result->findings($result->conversations()[0]['id']);
-        self::assertSame([['different', ['text', 'order']]], array_map(static fn (array $f): array => [$f['reason'], $f['aspects']], $findings));
+        self::assertSame(
+            [['different', ['text', 'order']]],
+            array_map(static fn (array $f): array => [$f['reason'], $f['aspects']], $findings),
+        );
     }
 
     public function testEachAspectIsNamedOnceAndNoOther(): void
@@ -361,10 +458,14 @@ final class ComparisonTest extends TestCase
             static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct()), $one),
             static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct()), $other),
         );
-        self::assertSame(['sender', 'reply', 'expires_at'], $result->findings($result->conversations()[0]['id'])[0]['aspects']);
+        self::assertSame(
+            ['sender', 'reply', 'expires_at'], $result->findings($result->conversations()[0]['id'])[0]['aspects'],
+        );
     }
 
-    /** @return iterable<string, array{Fate, Fate, string}> of the conversation and of its one message, and the verdict */
+    /**
+     * @return iterable<string, array{Fate, Fate, string}> of the conversation and of its one message, and the verdict
+     */
     public static function fates(): iterable
     {
         yield 'as it was' => [Fate::Whole, Fate::Whole, 'arrived'];
@@ -378,7 +479,9 @@ final class ComparisonTest extends TestCase
     public function testTheVerdictTellsOfTheSmallestChange(Fate $conversation, Fate $message, string $verdict): void
     {
         $result = $this->compare(
-            static fn (StoreWriter $w) => $w->message($w->conversation(Chats::direct(), $conversation), Chats::text('x', wireId: 'X'), $message),
+            static fn (StoreWriter $w) => $w->message(
+                $w->conversation(Chats::direct(), $conversation), Chats::text('x', wireId: 'X'), $message,
+            ),
             static function (StoreWriter $w) use ($conversation, $message): void {
                 $id = $conversation->isWritten() ? $w->conversation(Chats::direct()) : 0;
                 if ($message->isWritten()) {
@@ -395,18 +498,30 @@ final class ComparisonTest extends TestCase
         $named = static function (StoreWriter $w, string $key): int {
             $w->person(new Person($key, $key, "Name of $key", null));
 
-            return $w->conversation(Chats::direct($key)->with(['members' => [new Member($key, MemberRole::Member, null, null)]]));
+            return $w->conversation(
+                Chats::direct($key)->with(['members' => [new Member($key, MemberRole::Member, null, null)]]),
+            );
         };
         $result = $this->compare(
             static fn (StoreWriter $w) => $w->message($named($w, '+447700900010'), Chats::text('x', 4_000, 'X')),
             static fn (StoreWriter $w) => $w->message($named($w, '+447700900012'), Chats::text('y', 6_000, 'Y')),
         );
-        $columns = ['title', 'messages_expected', 'messages_found', 'people_expected', 'people_found', 'missing', 'extra', 'first_expected', 'last_found'];
-        $rows = array_map(static fn (array $row): array => array_map(static fn (string $c): mixed => $row[$c], $columns), $result->conversations());
+        $columns = [
+            'title', 'messages_expected', 'messages_found', 'people_expected', 'people_found', 'missing', 'extra',
+            'first_expected', 'last_found',
+        ];
+        $rows = array_map(
+            static fn (array $row): array => array_map(static fn (string $c): mixed => $row[$c], $columns),
+            $result->conversations(),
+        );
         self::assertSame([
-            ['Name of +447700900010', 1, 0, 1, 0, 1, 0, 4_000, null], ['Name of +447700900012', 0, 1, 0, 1, 0, 1, null, 6_000],
+            [
+                'Name of +447700900010', 1, 0, 1, 0, 1, 0, 4_000, null,
+            ], ['Name of +447700900012', 0, 1, 0, 1, 0, 1, null, 6_000],
         ], $rows);
-        foreach (['arrived', 'changed', 'left_out', 'added', 'added_missing', 'attachments_expected', 'attachments_found'] as $column) {
+        foreach ([
+            'arrived', 'changed', 'left_out', 'added', 'added_missing', 'attachments_expected', 'attachments_found',
+        ] as $column) {
             self::assertSame([0, 0], array_column($result->conversations(), $column), $column);
         }
         self::assertSame([[], []], array_column($result->conversations(), 'rules'));
@@ -417,10 +532,14 @@ final class ComparisonTest extends TestCase
     {
         $day = static fn (string $day): int => (int) strtotime("$day UTC") * 1000;
         $times = [
-            -1, 0, $day('1970-01-31'), $day('2024-05-01'), $day('2024-05-01 23:59'), $day('2024-05-02'), $day('2024-05-31 23:59:59'),
+            -1, 0, $day('1970-01-31'), $day('2024-05-01'), $day('2024-05-01 23:59'), $day('2024-05-02'), $day(
+                '2024-05-31 23:59:59',
+            ),
             $day('2099-12-31 23:59:59'), $day('2100-01-01'),
         ];
-        $fill = static fn (bool $withLeftOut): callable => static function (StoreWriter $w) use ($times, $day, $withLeftOut): void {
+        $fill = static fn (bool $withLeftOut): callable => static function (StoreWriter $w) use (
+            $times, $day, $withLeftOut,
+        ): void {
             $id = $w->conversation(Chats::direct());
             foreach ($times as $n => $time) {
                 $w->message($id, Chats::text('m', $time, 'M'.$n));
@@ -432,13 +551,16 @@ final class ComparisonTest extends TestCase
         };
         $months = array_values($this->compare($fill(true), $fill(false))->months())[0];
         self::assertSame([
-            ['0000-00', 1, 1], ['1970-01', 2, 2], ['2024-05', 4, 4], ['2024-06', 0, 0], ['2099-12', 1, 1], ['9999-99', 1, 1],
+            ['0000-00', 1, 1], ['1970-01', 2, 2], ['2024-05', 4, 4], ['2024-06', 0, 0], ['2099-12', 1, 1],
+            ['9999-99', 1, 1],
         ], array_map(array_values(...), $months));
     }
 
     public function testDetailsNobodyKnowsHaveNoOrder(): void
     {
-        $with = static fn (array $opaque): callable => static fn (StoreWriter $w) => $w->conversation(Chats::direct()->with(['opaque' => $opaque]));
+        $with = static fn (array $opaque): callable => static fn (StoreWriter $w) => $w->conversation(
+            Chats::direct()->with(['opaque' => $opaque]),
+        );
         $one = $with(['x:a' => 1, 'x:c' => 3, 'x:b' => 2]);
         self::assertTrue($this->compare($one, $with(['x:b' => 2, 'x:a' => 1, 'x:c' => 3]))->totals()->complete());
     }
@@ -446,7 +568,10 @@ final class ComparisonTest extends TestCase
     public function testAPersonWhoseKeyIsAPartOfAnothersIsStillOneMore(): void
     {
         $fill = static fn (string ...$people): callable => static function (StoreWriter $w) use ($people): void {
-            $w->message($w->conversation(Chats::direct()), Chats::text('x', wireId: 'X')->with(['reactions' => [new Reaction('raft-22', '!', null)]]));
+            $w->message(
+                $w->conversation(Chats::direct()),
+                Chats::text('x', wireId: 'X')->with(['reactions' => [new Reaction('raft-22', '!', null)]]),
+            );
             foreach ($people as $key) {
                 $w->person(new Person($key, null, null, null));
             }

@@ -23,9 +23,10 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
 /**
- * Everything on a receiving phone that means something is harmed, one thing at a time: each column of each table changed
- * and emptied, each row taken away and doubled, files, order. The check has to find it, in the right conversation, and in
- * no other. What it should say is worked out here message by message, without the check's own way of comparing.
+ * Everything on a receiving phone that means something is harmed, one thing at a time: each column of each table
+ * changed and emptied, each row taken away and doubled, files, order. The check has to find it, in the right
+ * conversation, and in no other. What it should say is worked out here message by message, without the check's own way
+ * of comparing.
  */
 final class HarmTest extends TestCase
 {
@@ -36,18 +37,24 @@ final class HarmTest extends TestCase
     private const GROUNDS = 3;
 
     /**
-     * What means nothing for the chats: keys of rows, the format's own housekeeping, and sizes beside files that are there.
-     * Places are harmed as an order, not as numbers. What is gone may be the same as its default, which the pages name;
-     * which still a motion part belongs to is told by its place.
+     * What means nothing for the chats: keys of rows, the format's own housekeeping, and sizes beside files that are
+     * there. Places are harmed as an order, not as numbers. What is gone may be the same as its default, which the
+     * pages name; which still a motion part belongs to is told by its place.
      */
-    private const SAME_WHEN_GONE = '/^(spot|ballot|ring|link|offer|withdrawn)\.slip_id$|^ZROOMFOLK\.ZRANK$|^ZHOLT\.ZEDITION$|^holt\./';
+    private const SAME_WHEN_GONE = '/^(spot|ballot|ring|link|offer|withdrawn)\.slip_id$'
+        .'|^ZROOMFOLK\.ZRANK$|^ZHOLT\.ZEDITION$|^holt\./';
     private const SAME_WHEN_ANOTHER = '/^ZPARCEL\.ZPAIRED$|^holt\.name$/';
     private const MEANS_NOTHING = [
-        'ios' => '/^(Z_PRIMARYKEY|Z_METADATA)\.|\.(Z_PK|Z_ENT|Z_OPT|ZPLACE)$|^ZROOM\.(ZSLIPCOUNT|ZLASTSLIP|ZSORTRANK)$|^ZPARCEL\.ZOCTETS$/',
+        'ios' => '/^(Z_PRIMARYKEY|Z_METADATA)\.|\.(Z_PK|Z_ENT|Z_OPT|ZPLACE)$'
+            .'|^ZROOM\.(ZSLIPCOUNT|ZLASTSLIP|ZSORTRANK)$|^ZPARCEL\.ZOCTETS$/',
         'android' => '/^(folk|room|slip|parcel|label|canned)\.\1_id$|\.place$|^room\.last_slip_id$|^parcel\.octets$/',
     ];
 
-    /** @var array<string, array{string, string, string}> output folder, expected store, read-back store, by platform and seed */
+    /**
+     * @var array<string, array{
+     *     string, string, string,
+     * }> output folder, expected store, read-back store, by platform and seed
+     */
     private static array $grounds = [];
     private static ?string $home = null;
 
@@ -79,7 +86,10 @@ final class HarmTest extends TestCase
                     yield "$platform: a row of $table is gone" => [$platform, $table, 'row gone'];
                 }
             }
-            foreach (['slip' => 'ZSLIP', 'nod' => null, 'parcel' => 'ZPARCEL', 'folk' => 'ZFOLK', 'room' => 'ZROOM', 'label' => 'ZLABEL', 'canned' => 'ZCANNED'] as $android => $ios) {
+            foreach ([
+                'slip' => 'ZSLIP', 'nod' => null, 'parcel' => 'ZPARCEL', 'folk' => 'ZFOLK', 'room' => 'ZROOM',
+                'label' => 'ZLABEL', 'canned' => 'ZCANNED',
+            ] as $android => $ios) {
                 $table = 'ios' === $platform ? $ios : $android;
                 if (null !== $table) {
                     yield "$platform: a row more of $table" => [$platform, $table, 'row more'];
@@ -113,12 +123,16 @@ final class HarmTest extends TestCase
             ++$found;
             @unlink($this->path('harmed.sqlite'));
             try {
-                (new ReadingHere())->read($work, new FolderFiles($work), $this->path('harmed.sqlite'), new NoProgress());
+                (new ReadingHere())->read(
+                    $work, new FolderFiles($work), $this->path('harmed.sqlite'), new NoProgress(),
+                );
             } catch (UnusableInput) {
                 continue;
             }
             $harmed = new ChatStore($this->path('harmed.sqlite'));
-            $result = (new Comparison(new ChatStore($expected), $harmed))->run($this->path('result.sqlite'), new NoProgress());
+            $result = (new Comparison(new ChatStore($expected), $harmed))->run(
+                $this->path('result.sqlite'), new NoProgress(),
+            );
             self::assertFalse($result->totals()->complete(), "seed $seed: nothing was noticed");
             self::assertSame(self::differing(new ChatStore($back), $harmed), self::named($result), "seed $seed");
         }
@@ -141,25 +155,38 @@ final class HarmTest extends TestCase
         ini_set('sqlite3.defensive', '1');
         $database->enableExceptions(true);
         // As on a phone whose tables promise nothing.
-        $database->exec("PRAGMA writable_schema = ON; UPDATE sqlite_schema SET sql = replace(sql, ' NOT NULL', '') WHERE type = 'table'");
+        $database->exec(
+            "PRAGMA writable_schema = ON; UPDATE sqlite_schema SET sql = replace(sql, ' NOT NULL', '') "
+                ."WHERE type = 'table'",
+        );
         $database->close();
         $database = new \SQLite3($folder.'/'.('ios' === $platform ? 'Pouch.sqlite' : 'pouch.db'));
         $database->enableExceptions(true);
-        [$slip, $room, $place, $key] = 'ios' === $platform ? ['ZSLIP', 'ZROOM', 'ZPLACE', 'Z_PK'] : ['slip', 'room_id', 'slip_id', 'slip_id'];
+        [$slip, $room, $place, $key] = 'ios' === $platform
+            ? ['ZSLIP', 'ZROOM', 'ZPLACE', 'Z_PK']
+            : ['slip', 'room_id', 'slip_id', 'slip_id'];
         try {
             if ('missing' === $what) {
-                [$parcel, $name, $octets, $prefix] = 'ios' === $platform ? ['ZPARCEL', 'ZPATH', 'ZOCTETS', ''] : ['parcel', 'store_name', 'octets', 'parcels/'];
+                [$parcel, $name, $octets, $prefix] = 'ios' === $platform
+                    ? ['ZPARCEL', 'ZPATH', 'ZOCTETS', '']
+                    : ['parcel', 'store_name', 'octets', 'parcels/'];
                 $rows = $database->query("SELECT rowid, $name FROM $parcel");
                 while ($rows && is_array($row = $rows->fetchArray(\SQLITE3_NUM))) {
                     if (null === $row[1] || !is_file($folder.'/'.$prefix.(is_string($row[1]) ? $row[1] : ''))) {
-                        return $database->exec(sprintf('UPDATE %s SET %s = %2$s + 1 WHERE rowid = %d', $parcel, $octets, is_int($row[0]) ? $row[0] : 0));
+                        return $database->exec(
+                            sprintf(
+                                'UPDATE %s SET %s = %2$s + 1 WHERE rowid = %d', $parcel, $octets,
+                                is_int($row[0]) ? $row[0] : 0,
+                            ),
+                        );
                     }
                 }
 
                 return false;
             }
             if ('slips' === $what) {
-                $order = "SELECT $key, $place FROM $slip WHERE $room = (SELECT $room FROM $slip GROUP BY $room ORDER BY COUNT(*) DESC LIMIT 1) ORDER BY $place";
+                $largest = "SELECT $room FROM $slip GROUP BY $room ORDER BY COUNT(*) DESC LIMIT 1";
+                $order = "SELECT $key, $place FROM $slip WHERE $room = ($largest) ORDER BY $place";
                 $rows = [];
                 $query = $database->query($order);
                 while ($query && is_array($row = $query->fetchArray(\SQLITE3_NUM))) {
@@ -171,10 +198,17 @@ final class HarmTest extends TestCase
                 /** @var array{int, int|float} $other */
                 $other = $rows[$second];
                 if ('ios' === $platform) {
-                    $database->exec("UPDATE ZSLIP SET ZPLACE = CASE Z_PK WHEN $one[0] THEN $other[1] ELSE $one[1] END WHERE Z_PK IN ($one[0], $other[0])");
+                    $database->exec("UPDATE ZSLIP SET ZPLACE = CASE Z_PK WHEN $one[0] THEN $other[1] ELSE $one[1] END
+                        WHERE Z_PK IN ($one[0], $other[0])");
                 } else {
-                    foreach (['slip', 'parcel', 'nod', 'mark', 'mention', 'spot', 'card', 'ballot', 'ballot_answer', 'ballot_vote', 'ring', 'link', 'offer', 'withdrawn'] as $table) {
-                        $database->exec("UPDATE $table SET slip_id = -CASE slip_id WHEN $one[0] THEN $other[0] ELSE $one[0] END WHERE slip_id IN ($one[0], $other[0]); UPDATE $table SET slip_id = -slip_id WHERE slip_id < 0");
+                    foreach ([
+                        'slip', 'parcel', 'nod', 'mark', 'mention', 'spot', 'card', 'ballot', 'ballot_answer',
+                        'ballot_vote', 'ring', 'link', 'offer', 'withdrawn',
+                    ] as $table) {
+                        $database->exec("
+                            UPDATE $table SET slip_id = -CASE slip_id WHEN $one[0] THEN $other[0] ELSE $one[0] END
+                                WHERE slip_id IN ($one[0], $other[0]);
+                            UPDATE $table SET slip_id = -slip_id WHERE slip_id < 0");
                     }
                 }
 
@@ -184,21 +218,37 @@ final class HarmTest extends TestCase
                 return self::change($database, "DELETE FROM $what WHERE rowid = (SELECT MAX(rowid) FROM $what)");
             }
             if ('row more' === $harm) {
-                $columns = implode(', ', array_map(static fn (string $c): string => in_array(strtolower($c), ['z_pk', strtolower($what).'_id'], true) ? "(SELECT MAX($c) + 1 FROM $what)" : (in_array($c, ['handle', 'ZHANDLE'], true) ? "$c || '9'" : $c), self::columnsOf($platform, $what)));
+                $keys = ['z_pk', strtolower($what).'_id'];
+                $columns = implode(', ', array_map(static fn (string $c): string => match (true) {
+                    in_array(strtolower($c), $keys, true) => "(SELECT MAX($c) + 1 FROM $what)",
+                    in_array($c, ['handle', 'ZHANDLE'], true) => "$c || '9'",
+                    default => $c,
+                }, self::columnsOf($platform, $what)));
 
-                return self::change($database, "INSERT INTO $what SELECT $columns FROM $what WHERE rowid = (SELECT MIN(rowid) FROM $what)");
+                return self::change($database, "INSERT INTO $what SELECT $columns FROM $what
+                    WHERE rowid = (SELECT MIN(rowid) FROM $what)");
             }
             [$table, $column] = explode('.', $what);
             // What is said with 0 and 1 is said otherwise; a number of a row leads to none that is there.
-            $number = 1 === preg_match('/folk_id|room_id/', $column) ? "$column + 1000" : "CASE WHEN $column IN (0, 1) THEN 1 - $column ELSE $column + 1 END";
-            $another = "CASE typeof($column) WHEN 'text' THEN $column || 'x' WHEN 'real' THEN $column + 1 WHEN 'integer' THEN $number ELSE CAST($column || 'x' AS BLOB) END";
-            $row = "SELECT MIN(rowid) FROM $table WHERE $column IS NOT NULL".('gone' === $harm ? " AND NOT ($column IN (0, ''))" : '');
+            $number = 1 === preg_match('/folk_id|room_id/', $column)
+                ? "$column + 1000"
+                : "CASE WHEN $column IN (0, 1) THEN 1 - $column ELSE $column + 1 END";
+            $another = "CASE typeof($column) WHEN 'text' THEN $column || 'x' WHEN 'real' THEN $column + 1
+                WHEN 'integer' THEN $number ELSE CAST($column || 'x' AS BLOB) END";
+            $row = "SELECT MIN(rowid) FROM $table WHERE $column IS NOT NULL"
+                .('gone' === $harm ? " AND NOT ($column IN (0, ''))" : '');
             $row .= 'ZSENT' === $column ? ' AND ZSENT <> -978307200' : '';
             if (in_array($column, ['store_name', 'ZPATH', 'ZPEEKPATH', 'ZPICTUREPATH'], true)) {
                 $row .= self::withFile($database, $folder, $table, $column);
             }
 
-            return self::change($database, sprintf('UPDATE %s SET %s = %s WHERE rowid = (%s)', $table, $column, 'gone' === $harm ? 'NULL' : $another, $row));
+            return self::change(
+                $database,
+                sprintf(
+                    'UPDATE %s SET %s = %s WHERE rowid = (%s)', $table, $column, 'gone' === $harm ? 'NULL' : $another,
+                    $row,
+                ),
+            );
         } finally {
             $database->close();
         }
@@ -210,7 +260,9 @@ final class HarmTest extends TestCase
         $ids = [0];
         $rows = $database->query("SELECT rowid, $column FROM $table WHERE $column IS NOT NULL");
         while ($rows && is_array($row = $rows->fetchArray(\SQLITE3_NUM))) {
-            if (is_int($row[0]) && is_string($row[1]) && is_file($folder.'/'.('store_name' === $column ? 'parcels/' : '').$row[1])) {
+            if (is_int($row[0]) && is_string($row[1]) && is_file(
+                $folder.'/'.('store_name' === $column ? 'parcels/' : '').$row[1],
+            )) {
                 $ids[] = $row[0];
             }
         }
@@ -234,7 +286,12 @@ final class HarmTest extends TestCase
     private static function harmFile(string $folder, string $platform, string $harm): bool
     {
         $below = 'ios' === $platform ? Ios\Schema::PARCELS : Android\Schema::PARCELS;
-        $files = array_values(array_filter(iterator_to_array(Folder::files($folder, $below), false), static fn (string $f): bool => !str_contains($f, '/peek/') && filesize($folder.'/'.$f) > 3));
+        $files = array_values(
+            array_filter(
+                iterator_to_array(Folder::files($folder, $below), false),
+                static fn (string $f): bool => !str_contains($f, '/peek/') && filesize($folder.'/'.$f) > 3,
+            ),
+        );
         if (count($files) < 2) {
             return false;
         }
@@ -262,16 +319,28 @@ final class HarmTest extends TestCase
             foreach ($chats->conversations() as $stored) {
                 $messages = [];
                 foreach ($chats->messages($stored->id) as $message) {
-                    $messages[] = array_map(static fn (mixed $v): string => get_debug_type($v).serialize($v), MessageRow::values($message->message));
+                    $messages[] = array_map(
+                        static fn (mixed $v): string => get_debug_type($v).serialize($v),
+                        MessageRow::values($message->message),
+                    );
                 }
                 $c = $stored->conversation;
-                $all[$c->key] = serialize([$c->settings(), $c->members, array_map(static fn (mixed $v): string => get_debug_type($v).serialize($v), $c->opaque), $messages]);
+                $all[$c->key] = serialize(
+                    [
+                        $c->settings(), $c->members,
+                        array_map(static fn (mixed $v): string => get_debug_type($v).serialize($v), $c->opaque),
+                        $messages,
+                    ],
+                );
             }
 
             return $all;
         };
         [$here, $there] = [$conversations($before), $conversations($after)];
-        $differing = array_filter(array_keys($here + $there), static fn (string $key): bool => ($here[$key] ?? null) !== ($there[$key] ?? null));
+        $differing = array_filter(
+            array_keys($here + $there),
+            static fn (string $key): bool => ($here[$key] ?? null) !== ($there[$key] ?? null),
+        );
         sort($differing);
 
         return array_map(strval(...), $differing);
@@ -299,9 +368,15 @@ final class HarmTest extends TestCase
             $here = Folder::make(self::$home."/$platform-$seed");
             $chats = Chats::random($seed, $here.'/x.sqlite', $here.'/files', $platform);
             $format = Chats::format($platform);
-            Expectation::of($format->capabilities(), 1_795_192_800_000)->build($chats, $here.'/expected.sqlite', new NoProgress());
-            Chats::through(new ChatStore($here.'/expected.sqlite'), $here.'/files', $format, $here.'/out', $here.'/back.sqlite');
-            $result = (new Comparison(new ChatStore($here.'/expected.sqlite'), new ChatStore($here.'/back.sqlite')))->run($here.'/result.sqlite', new NoProgress());
+            Expectation::of($format->capabilities(), 1_795_192_800_000)->build(
+                $chats, $here.'/expected.sqlite', new NoProgress(),
+            );
+            Chats::through(
+                new ChatStore($here.'/expected.sqlite'), $here.'/files', $format, $here.'/out', $here.'/back.sqlite',
+            );
+            $result = (new Comparison(
+                new ChatStore($here.'/expected.sqlite'), new ChatStore($here.'/back.sqlite'),
+            ))->run($here.'/result.sqlite', new NoProgress());
             self::assertTrue($result->totals()->complete());
             self::$grounds["$platform-$seed"] = [$here.'/out', $here.'/expected.sqlite', $here.'/back.sqlite'];
         }

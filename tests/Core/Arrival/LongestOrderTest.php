@@ -29,7 +29,9 @@ final class LongestOrderTest extends TestCase
             }
             $outside = $order->outside();
             $inside = array_diff(range(100, 99 + $count), $outside);
-            self::assertTrue(self::isInOrder(array_map(static fn (int $id): int => $places[$id - 100], $inside)), "round $round");
+            self::assertTrue(
+                self::isInOrder(array_map(static fn (int $id): int => $places[$id - 100], $inside)), "round $round",
+            );
             self::assertSame($outside, array_values(array_unique($outside)));
             self::assertCount(self::longest($places), $inside, "round $round: ".implode(' ', $places));
         }
@@ -49,7 +51,9 @@ final class LongestOrderTest extends TestCase
     {
         $longest = 0;
         for ($choice = 0; $choice < 1 << count($places); ++$choice) {
-            $taken = array_filter($places, static fn (int $n): bool => 0 !== ($choice >> $n & 1), \ARRAY_FILTER_USE_KEY);
+            $taken = array_filter(
+                $places, static fn (int $n): bool => 0 !== ($choice >> $n & 1), \ARRAY_FILTER_USE_KEY,
+            );
             $longest = self::isInOrder($taken) ? max($longest, count($taken)) : $longest;
         }
 

@@ -34,21 +34,51 @@ final class ExpectationTest extends TestCase
     public function testEachRuleIsCountedAndTouchesOnlyWhatItNames(): void
     {
         $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w): void {
-            $group = $w->conversation(new Conversation('g', ConversationKind::Group, 'G', null, null, false, null, null, 0, 'comb', []));
+            $group = $w->conversation(
+                new Conversation('g', ConversationKind::Group, 'G', null, null, false, null, null, 0, 'comb', []),
+            );
             $w->message($group, Chats::text('plain', wireId: 'P'));
-            $w->message($group, new Message('V', null, true, Kind::Voice, null, 1, null, DeliveryState::Read, receipts: [new Receipt('a', 1, 2, 3), new Receipt('b', 1, null, null)]));
-            $w->message($group, new Message('K', null, true, Kind::Unknown, 'x', 1, null, DeliveryState::Read, opaque: ['otterpost-android:slip.sort' => 71]));
-            $w->message($group, new Message('D', null, true, Kind::Text, 'x', 1, null, DeliveryState::Read, opaque: ['otterpost-android:slip.shimmer' => 'a']));
-            $list = $w->conversation(new Conversation('l', ConversationKind::Broadcast, 'L', null, null, false, null, null, 0, null, []));
+            $w->message(
+                $group,
+                new Message(
+                    'V', null, true, Kind::Voice, null, 1, null, DeliveryState::Read,
+                    receipts: [new Receipt('a', 1, 2, 3), new Receipt('b', 1, null, null)],
+                ),
+            );
+            $w->message(
+                $group,
+                new Message(
+                    'K', null, true, Kind::Unknown, 'x', 1, null, DeliveryState::Read,
+                    opaque: ['otterpost-android:slip.sort' => 71],
+                ),
+            );
+            $w->message(
+                $group,
+                new Message(
+                    'D', null, true, Kind::Text, 'x', 1, null, DeliveryState::Read,
+                    opaque: ['otterpost-android:slip.shimmer' => 'a'],
+                ),
+            );
+            $list = $w->conversation(
+                new Conversation('l', ConversationKind::Broadcast, 'L', null, null, false, null, null, 0, null, []),
+            );
             $w->message($list, Chats::text('to all', wireId: 'L'));
         });
-        $losses = Expectation::of(Chats::format('ios')->capabilities())->build($chats, $this->path('e.sqlite'), new NoProgress());
+        $losses = Expectation::of(Chats::format('ios')->capabilities())->build(
+            $chats, $this->path('e.sqlite'), new NoProgress(),
+        );
         $counts = [];
         foreach ($losses as $loss) {
-            $counts[$loss->rule] = [$loss->messages, $loss->conversations, $loss->choice->key, $loss->example, $loss->exampleKind];
+            $counts[$loss->rule] = [
+                $loss->messages, $loss->conversations, $loss->choice->key, $loss->example, $loss->exampleKind,
+            ];
         }
         self::assertSame([
-            'broadcast_list' => [1, 1, 'left_out', 'l', null], 'heard_time' => [1, 1, 'changed', 'g', 'voice'], 'wallpaper' => [0, 1, 'changed', 'g', null], 'unknown_kind' => [1, 1, 'changed', 'g', 'unknown'], 'unknown_detail' => [1, 1, 'changed', 'g', 'text'],
+            'broadcast_list' => [1, 1, 'left_out', 'l', null], 'heard_time' => [
+                1, 1, 'changed', 'g', 'voice',
+            ], 'wallpaper' => [0, 1, 'changed', 'g', null], 'unknown_kind' => [
+                1, 1, 'changed', 'g', 'unknown',
+            ], 'unknown_detail' => [1, 1, 'changed', 'g', 'text'],
         ], $counts);
 
         $expected = new ChatStore($this->path('e.sqlite'));
@@ -58,18 +88,30 @@ final class ExpectationTest extends TestCase
         foreach ($expected->messages($group->id) as $m) {
             $fates[(string) $m->message->wireId] = [$m->fate, $m->rules];
             if ('V' === $m->message->wireId) {
-                self::assertEquals([new Receipt('a', 1, 2, null), new Receipt('b', 1, null, null)], $m->message->receipts);
+                self::assertEquals(
+                    [new Receipt('a', 1, 2, null), new Receipt('b', 1, null, null)], $m->message->receipts,
+                );
             }
         }
-        self::assertSame(['P' => [Fate::Whole, []], 'V' => [Fate::Changed, ['heard_time']], 'K' => [Fate::Changed, ['unknown_kind']], 'D' => [Fate::Changed, ['unknown_detail']]], $fates);
+        self::assertSame(
+            [
+                'P' => [Fate::Whole, []], 'V' => [Fate::Changed, ['heard_time']],
+                'K' => [Fate::Changed, ['unknown_kind']], 'D' => [Fate::Changed, ['unknown_detail']],
+            ],
+            $fates,
+        );
         self::assertSame(Fate::LeftOut, $expected->conversation('l')?->fate);
     }
 
     public function testTheOwnPlatformLosesNothing(): void
     {
         $chats = Chats::random(3, $this->path('x.sqlite'), $this->path('files'), 'android');
-        $losses = Expectation::of(Chats::format('android')->capabilities())->build($chats, $this->path('e.sqlite'), new NoProgress());
-        self::assertSame([], array_diff(array_map(static fn ($l): string => $l->rule, $losses), ['unknown_detail', 'unknown_kind']));
+        $losses = Expectation::of(Chats::format('android')->capabilities())->build(
+            $chats, $this->path('e.sqlite'), new NoProgress(),
+        );
+        self::assertSame(
+            [], array_diff(array_map(static fn ($l): string => $l->rule, $losses), ['unknown_detail', 'unknown_kind']),
+        );
     }
 
     public function testEveryRuleHasAName(): void
@@ -79,7 +121,11 @@ final class ExpectationTest extends TestCase
         }
     }
 
-    /** @return iterable<string, array{string, bool, bool, string}> edition, with labels, with answers, and what it becomes */
+    /**
+     * @return iterable<string, array{
+     *     string, bool, bool, string,
+     * }> edition, with labels, with answers, and what it becomes
+     */
     public static function editions(): iterable
     {
         yield 'the ordinary one' => ['Otterpost', false, false, 'Otterpost'];
@@ -91,16 +137,24 @@ final class ExpectationTest extends TestCase
     }
 
     #[DataProvider('editions')]
-    public function testThePlanNamesTheEditionAndItsMoment(string $edition, bool $labels, bool $answers, string $becomes): void
-    {
+    public function testThePlanNamesTheEditionAndItsMoment(
+        string $edition,
+        bool $labels,
+        bool $answers,
+        string $becomes,
+    ): void {
         $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w) use ($labels, $answers): void {
             $labels && $w->label(new Label('Paid', 1));
             $answers && $w->cannedAnswer(new CannedAnswer('/y', 'Yes.'));
-            $w->conversation(new Conversation('l', ConversationKind::Broadcast, 'L', null, 77, false, null, null, 0, null, []));
+            $w->conversation(
+                new Conversation('l', ConversationKind::Broadcast, 'L', null, 77, false, null, null, 0, null, []),
+            );
         }, 'android', $edition);
         foreach (['left_out', 'as_notice'] as $choice) {
             $path = $this->path($choice.'.sqlite');
-            Expectation::of(Chats::format('ios')->capabilities(), 1_795_192_800_123, ['broadcast_list' => $choice])->build($chats, $path, new NoProgress());
+            Expectation::of(
+                Chats::format('ios')->capabilities(), 1_795_192_800_123, ['broadcast_list' => $choice],
+            )->build($chats, $path, new NoProgress());
             $plan = new ChatStore($path);
             self::assertSame([$becomes, 1_795_192_800_123], [$plan->source()->edition, $plan->judgedAt()]);
             self::assertFileDoesNotExist($path.'.plan');
@@ -125,7 +179,9 @@ final class ExpectationTest extends TestCase
         $chats = Chats::store($this->path('x.sqlite'), static fn (StoreWriter $w) => $w->conversation(Chats::direct()));
         file_put_contents($this->path('e.sqlite'), 'somebody else’s');
         try {
-            Expectation::of(Chats::format('ios')->capabilities())->build($chats, $this->path('e.sqlite'), new NoProgress());
+            Expectation::of(Chats::format('ios')->capabilities())->build(
+                $chats, $this->path('e.sqlite'), new NoProgress(),
+            );
             self::fail('It was written over.');
         } catch (\RuntimeException) {
             self::assertSame('somebody else’s', file_get_contents($this->path('e.sqlite')));
@@ -147,12 +203,16 @@ final class ExpectationTest extends TestCase
             }
         });
         $losses = [];
-        foreach (Expectation::of(Chats::format('ios')->capabilities())->build($chats, $this->path('e.sqlite'), new NoProgress()) as $loss) {
+        foreach (Expectation::of(Chats::format('ios')->capabilities())->build(
+            $chats, $this->path('e.sqlite'), new NoProgress(),
+        ) as $loss) {
             $losses[$loss->rule] = $loss->toArray();
         }
         self::assertSame(['wallpaper', 'unknown_detail'], array_keys($losses));
         self::assertSame(['conversation' => 'a', 'kind' => null, 'sent_at' => null], $losses['wallpaper']['example']);
-        self::assertSame(['conversation' => 'c', 'kind' => 'text', 'sent_at' => 5_001], $losses['unknown_detail']['example']);
+        self::assertSame(
+            ['conversation' => 'c', 'kind' => 'text', 'sent_at' => 5_001], $losses['unknown_detail']['example'],
+        );
         self::assertSame([4, 4], [$losses['unknown_detail']['messages'], $losses['unknown_detail']['conversations']]);
         $loss = new Loss('r', new Choice('k', Outcome::Changed), [], 0, 0, null, null, null);
         self::assertNull($loss->toArray()['example']);

@@ -43,7 +43,10 @@ final class DiskTest extends TestCase
 
     public function testWhatCanNotBeReadOrMovedIsAFailureThatNamesIt(): void
     {
-        foreach ([fn () => Disk::contents($this->path('none')), fn () => Disk::sha256($this->path('none')), fn () => Disk::move($this->path('none'), $this->path('other'))] as $act) {
+        foreach ([
+            fn () => Disk::contents($this->path('none')), fn () => Disk::sha256($this->path('none')),
+            fn () => Disk::move($this->path('none'), $this->path('other')),
+        ] as $act) {
             try {
                 $act();
                 self::fail('It was there.');

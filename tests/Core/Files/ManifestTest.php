@@ -26,7 +26,9 @@ final class ManifestTest extends TestCase
     {
         $this->make();
         $good = (string) file_get_contents($this->path('list'));
-        foreach (['', substr($good, 0, -1), substr($good, 0, 80), substr($good, 80), $good.$good, strtr($good, '8', '9')] as $n => $bad) {
+        foreach ([
+            '', substr($good, 0, -1), substr($good, 0, 80), substr($good, 80), $good.$good, strtr($good, '8', '9'),
+        ] as $n => $bad) {
             file_put_contents($this->path('list'), $bad);
             try {
                 Manifest::read($this->path('list'));

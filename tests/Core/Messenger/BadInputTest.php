@@ -82,9 +82,13 @@ final class BadInputTest extends TestCase
         // A transaction that power was cut from: frames without the one that ends it, and half a frame.
         $log = (string) file_get_contents($folder.'/pouch.db-wal');
         file_put_contents($folder.'/pouch.db-wal', substr($log, 0, strlen($log) - 4_096 - 24));
-        self::assertLessThan($whole, ChatSource::open($folder, new Formats(), true, new NoProgress())->chats->messageCount());
+        self::assertLessThan(
+            $whole, ChatSource::open($folder, new Formats(), true, new NoProgress())->chats->messageCount(),
+        );
         file_put_contents($folder.'/pouch.db-wal', $log.substr($log, 32, 1_000));
-        self::assertSame($whole, ChatSource::open($folder, new Formats(), true, new NoProgress())->chats->messageCount());
+        self::assertSame(
+            $whole, ChatSource::open($folder, new Formats(), true, new NoProgress())->chats->messageCount(),
+        );
         file_put_contents($folder.'/pouch.db-wal', '');
         ChatSource::open($folder, new Formats(), true, new NoProgress());
     }
@@ -136,11 +140,17 @@ final class BadInputTest extends TestCase
         file_put_contents($this->path('secret.txt'), 'not yours');
         symlink($this->path('secret.txt'), dirname($path).'/parcels/photo/link.jpg');
         $database = new \SQLite3($path);
-        $database->exec("UPDATE parcel SET store_name = '../../secret.txt' WHERE parcel_id = 1; UPDATE parcel SET store_name = 'photo/link.jpg' WHERE parcel_id = 2; UPDATE parcel SET store_name = '/etc/hostname' WHERE parcel_id = 3");
+        $database->exec(
+            "UPDATE parcel SET store_name = '../../secret.txt' WHERE parcel_id = 1; UPDATE parcel "
+                ."SET store_name = 'photo/link.jpg' WHERE parcel_id = 2; UPDATE parcel "
+                ."SET store_name = '/etc/hostname' WHERE parcel_id = 3",
+        );
         $database->close();
         $source = ChatSource::open(dirname($path), new Formats(), true, new NoProgress());
         $summary = $source->chats->summary();
-        $outside = array_values(array_filter($source->chats->findings(), static fn (array $f): bool => 'attachment_outside' === $f['code']));
+        $outside = array_values(
+            array_filter($source->chats->findings(), static fn (array $f): bool => 'attachment_outside' === $f['code']),
+        );
         self::assertSame(3, $outside[0]['count'] ?? 0);
         self::assertGreaterThanOrEqual(3, $summary['attachments_missing']);
         self::assertNotNull($source->files);
@@ -190,7 +200,9 @@ final class BadInputTest extends TestCase
             return $android.'/pouch.db';
         }
         $source = ChatSource::open($android, new Formats(), true, new NoProgress());
-        Chats::format('ios')->writer()?->write($source->chats, $source->files ?? throw new \LogicException(), $this->path('ios'), new NoProgress());
+        Chats::format('ios')->writer()?->write(
+            $source->chats, $source->files ?? throw new \LogicException(), $this->path('ios'), new NoProgress(),
+        );
         $checkpoint = new \SQLite3($this->path('ios/Pouch.sqlite'));
         $checkpoint->exec('PRAGMA journal_mode = DELETE');
         $checkpoint->close();

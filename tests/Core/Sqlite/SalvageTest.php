@@ -15,13 +15,19 @@ final class SalvageTest extends TestCase
 {
     use Scratch;
 
-    private const TABLES = ['note' => 'CREATE TABLE note (note_id INTEGER PRIMARY KEY, room INTEGER NOT NULL, body TEXT, weight REAL, raw BLOB)'];
+    private const TABLES = [
+        'note' => 'CREATE TABLE note (note_id INTEGER PRIMARY KEY, room INTEGER NOT NULL, body TEXT, weight REAL, '
+            .'raw BLOB)',
+    ];
     private const INDEXES = 'CREATE INDEX note_in_room ON note (room, note_id);';
 
     public function testEveryKindOfValueComesBackFromAWholeDatabase(): void
     {
         $rows = [];
-        foreach ([0, 1, -1, 127, -128, 32_767, -32_768, 8_388_607, -8_388_608, 2_147_483_647, -2_147_483_648, 140_737_488_355_327, \PHP_INT_MAX, \PHP_INT_MIN] as $n => $number) {
+        foreach ([
+            0, 1, -1, 127, -128, 32_767, -32_768, 8_388_607, -8_388_608, 2_147_483_647, -2_147_483_648,
+            140_737_488_355_327, \PHP_INT_MAX, \PHP_INT_MIN,
+        ] as $n => $number) {
             $rows[] = [$n + 1, $number, str_repeat('ü', $n * 90), $number / 3, "\0\xFF".$n];
         }
         $rows[] = [500_000_000_000, 7, null, null, null];
@@ -58,7 +64,9 @@ final class SalvageTest extends TestCase
 
     public function testColumnsThatWeDoNotKnowAreSavedToo(): void
     {
-        $this->make([[1, 1, 'a', null, null]], 'ALTER TABLE note ADD COLUMN shimmer TEXT', "UPDATE note SET shimmer = 'aurora'");
+        $this->make(
+            [[1, 1, 'a', null, null]], 'ALTER TABLE note ADD COLUMN shimmer TEXT', "UPDATE note SET shimmer = 'aurora'",
+        );
         $this->salvage();
         self::assertSame('aurora', (new \SQLite3($this->path('saved.db')))->querySingle('SELECT shimmer FROM note'));
     }
@@ -69,7 +77,10 @@ final class SalvageTest extends TestCase
         $hostile = sprintf("CREATE TABLE note(a); ATTACH '%s' AS x; CREATE TABLE x.y(z)", $this->path('s.db'));
         $bytes = (string) file_get_contents($this->path('before.db'));
         self::assertLessThanOrEqual(strlen(self::TABLES['note']), strlen($hostile));
-        file_put_contents($this->path('before.db'), str_replace(self::TABLES['note'], str_pad($hostile, strlen(self::TABLES['note'])), $bytes));
+        file_put_contents(
+            $this->path('before.db'),
+            str_replace(self::TABLES['note'], str_pad($hostile, strlen(self::TABLES['note'])), $bytes),
+        );
         $this->salvage();
         self::assertFileDoesNotExist($this->path('s.db'));
     }
@@ -87,7 +98,9 @@ final class SalvageTest extends TestCase
         self::assertIsInt($root);
         $bytes = (string) file_get_contents($this->path('before.db'));
         // The page above all others names itself as its last child.
-        file_put_contents($this->path('before.db'), substr_replace($bytes, pack('N', $root), ($root - 1) * 4096 + 8, 4));
+        file_put_contents(
+            $this->path('before.db'), substr_replace($bytes, pack('N', $root), ($root - 1) * 4096 + 8, 4),
+        );
         $damage = $this->salvage();
         self::assertSame(1, $damage->unreadablePages['note'] ?? 0);
         // The leaf that it should have named is found as one that nobody leads to.
@@ -116,7 +129,9 @@ final class SalvageTest extends TestCase
         $insert = $database->prepare('INSERT INTO note VALUES (?, ?, ?, ?, ?)');
         self::assertInstanceOf(\SQLite3Stmt::class, $insert);
         foreach ($rows as $row) {
-            foreach ([\SQLITE3_INTEGER, \SQLITE3_INTEGER, \SQLITE3_TEXT, \SQLITE3_FLOAT, \SQLITE3_BLOB] as $n => $type) {
+            foreach ([
+                \SQLITE3_INTEGER, \SQLITE3_INTEGER, \SQLITE3_TEXT, \SQLITE3_FLOAT, \SQLITE3_BLOB,
+            ] as $n => $type) {
                 $insert->bindValue($n + 1, $row[$n], null === $row[$n] ? \SQLITE3_NULL : $type);
             }
             $insert->execute();
@@ -131,7 +146,9 @@ final class SalvageTest extends TestCase
 
     private function salvage(): Damage
     {
-        return Salvage::into($this->path('before.db'), $this->path('saved.db'), self::TABLES, self::INDEXES, new LogReading());
+        return Salvage::into(
+            $this->path('before.db'), $this->path('saved.db'), self::TABLES, self::INDEXES, new LogReading(),
+        );
     }
 
     /** @return list<array<array-key, mixed>> */

@@ -17,12 +17,16 @@ final class SelectionTest extends TestCase
 
     public function testWhatIsNotNamedMustBeEmpty(): void
     {
-        $rest = Selection::nothingElse(['slip_id', 'wire_id', 'body', 'edited_ms', 'od"d'], 's', self::NAMES, ['slip_id']);
+        $rest = Selection::nothingElse(
+            ['slip_id', 'wire_id', 'body', 'edited_ms', 'od"d'], 's', self::NAMES, ['slip_id'],
+        );
         self::assertSame(' AND s."edited_ms" IS NULL AND s."od""d" IS NULL', $rest);
         self::assertSame('', Selection::nothingElse(['wire_id'], 's', self::NAMES));
     }
 
-    /** @return iterable<string, array{string, string, string}> a table, the alias of its rows, and a row that is plain */
+    /**
+     * @return iterable<string, array{string, string, string}> a table, the alias of its rows, and a row that is plain
+     */
     public static function tables(): iterable
     {
         yield 'Android' => [AndroidSchema::TABLES['slip'], 'slip', 'slip_id, room_id, sort, sent_ms, stage'];

@@ -22,7 +22,13 @@ final class WriteAheadLogTest extends TestCase
         unlink($this->path('log.db-wal'));
         $database = new \SQLite3($this->path('log.db'));
         self::assertSame('ok', $database->querySingle('PRAGMA integrity_check'));
-        self::assertSame([41, 40], [$database->querySingle('SELECT COUNT(*) FROM note'), $database->querySingle('SELECT MAX(round) FROM note')]);
+        self::assertSame(
+            [41, 40],
+            [
+                $database->querySingle('SELECT COUNT(*) FROM note'),
+                $database->querySingle('SELECT MAX(round) FROM note'),
+            ],
+        );
     }
 
     public function testATransactionThatWasNotFinishedIsNotApplied(): void
@@ -75,7 +81,10 @@ final class WriteAheadLogTest extends TestCase
     {
         $path = $this->path('made.db');
         $database = new \SQLite3($path);
-        $database->exec('PRAGMA page_size = 4096; PRAGMA journal_mode = WAL; CREATE TABLE note (round INTEGER); INSERT INTO note VALUES (0); PRAGMA wal_checkpoint(TRUNCATE); PRAGMA wal_autocheckpoint = 0');
+        $database->exec(
+            'PRAGMA page_size = 4096; PRAGMA journal_mode = WAL; CREATE TABLE note (round INTEGER); '
+                .'INSERT INTO note VALUES (0); PRAGMA wal_checkpoint(TRUNCATE); PRAGMA wal_autocheckpoint = 0',
+        );
         for ($round = 1; $round <= 40; ++$round) {
             $database->exec("INSERT INTO note VALUES ($round)");
         }

@@ -23,8 +23,13 @@ final class StoreTest extends TestCase
 
     public function testAnyBytesSurviveJson(): void
     {
-        $this->limitTo(300)->forAll(Generators::string(), Generators::int())->then(static function (string $text, int $n): void {
-            $values = ['a' => $text, 'b' => "\xFF".$text, 'c' => 'base64:'.$text, 'd' => $n, 'e' => null, 'f' => 1.0, 'g' => true];
+        $this->limitTo(300)->forAll(
+            Generators::string(), Generators::int(),
+        )->then(static function (string $text, int $n): void {
+            $values = [
+                'a' => $text, 'b' => "\xFF".$text, 'c' => 'base64:'.$text, 'd' => $n, 'e' => null, 'f' => 1.0,
+                'g' => true,
+            ];
             self::assertSame($values, SafeJson::map(SafeJson::encode($values)));
         });
     }
@@ -46,7 +51,9 @@ final class StoreTest extends TestCase
             }
         });
         self::assertSame([300, 100, null], array_map($chats->newestUpTo(...), [1_000, 199, 5]));
-        self::assertSame([1, 2, 3, 3], array_map(static fn (int $t): int => $chats->placeAt(1, $t), [0, 150, 300, 999]));
+        self::assertSame(
+            [1, 2, 3, 3], array_map(static fn (int $t): int => $chats->placeAt(1, $t), [0, 150, 300, 999]),
+        );
     }
 
     public function testMemoryStaysFlatAsChatsGrow(): void
@@ -55,7 +62,9 @@ final class StoreTest extends TestCase
         $this->peakOfReading(50, 'warm');
         $small = $this->peakOfReading(300, 'small');
         $large = $this->peakOfReading(6_000, 'large');
-        self::assertLessThan(1_500_000, $large - $small, sprintf('%d bytes for 300 messages, %d for 6,000.', $small, $large));
+        self::assertLessThan(
+            1_500_000, $large - $small, sprintf('%d bytes for 300 messages, %d for 6,000.', $small, $large),
+        );
     }
 
     private function peakOfReading(int $slips, string $name): int

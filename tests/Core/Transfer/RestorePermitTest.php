@@ -15,7 +15,12 @@ final class RestorePermitTest extends TestCase
 {
     public function testItIsGrantedWhenAllIsMet(): void
     {
-        self::assertSame('41-B', RestorePermit::grant('41-B', ' 41-b ', $this->tally(0), ['conversations' => 2, 'messages' => 0], 'mark')->tag);
+        self::assertSame(
+            '41-B',
+            RestorePermit::grant(
+                '41-B', ' 41-b ', $this->tally(0), ['conversations' => 2, 'messages' => 0], 'mark',
+            )->tag,
+        );
     }
 
     /** @return iterable<string, array{string, int|null, int, string}> */
@@ -34,7 +39,10 @@ final class RestorePermitTest extends TestCase
     {
         $this->expectException(RestoreRefused::class);
         $this->expectExceptionMessage($because);
-        RestorePermit::grant('41-B', $typed, null === $missing ? null : $this->tally($missing), ['conversations' => 1, 'messages' => $holds], 'mark');
+        RestorePermit::grant(
+            '41-B', $typed, null === $missing ? null : $this->tally($missing),
+            ['conversations' => 1, 'messages' => $holds], 'mark',
+        );
     }
 
     private function tally(int $missing): Totals

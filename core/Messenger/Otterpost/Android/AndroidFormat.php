@@ -44,7 +44,10 @@ final class AndroidFormat implements Format, SealedBackups
         }
 
         if (!in_array($header->userVersion, [Schema::GENERATION, Schema::OLD_GENERATION], true)) {
-            throw UnusableInput::unknownGeneration($path, $this->messenger(), $header->userVersion, sprintf('%d, %d', Schema::OLD_GENERATION, Schema::GENERATION));
+            throw UnusableInput::unknownGeneration(
+                $path, $this->messenger(), $header->userVersion,
+                sprintf('%d, %d', Schema::OLD_GENERATION, Schema::GENERATION),
+            );
         }
 
         return Schema::GENERATION === $header->userVersion;
@@ -73,7 +76,8 @@ final class AndroidFormat implements Format, SealedBackups
     public function capabilities(): Capabilities
     {
         return new Capabilities(
-            broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false,
+            broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false,
+            quotesOfGone: false,
             detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS,
         );
     }

@@ -11,7 +11,9 @@ use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\DatabaseHeader;
 use Geschenk\Core\Store\StoreWriter;
 
-/** Reads generation 7 of both editions. Everything it has no word for goes along as opaque and is listed as a finding. */
+/**
+ * Reads generation 7 of both editions. Everything it has no word for goes along as opaque and is listed as a finding.
+ */
 final class AndroidReader implements Reader
 {
     /** @param bool $inBulk false makes an object of every slip, which is slow and gives the same */

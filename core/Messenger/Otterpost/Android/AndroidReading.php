@@ -50,7 +50,8 @@ use Geschenk\Core\Store\StoreWriter;
 
 /**
  * One pass over one generation 7 database: rooms in their order, the slips of each. Plain slips are moved by SQL; the
- * others are made objects, whose own types look at the values: a row that breaks its table's promise costs that row alone.
+ * others are made objects, whose own types look at the values: a row that breaks its table's promise costs that row
+ * alone.
  */
 class AndroidReading
 {
@@ -62,7 +63,8 @@ class AndroidReading
     private const SLIP_COLUMNS = 20;
     /** Kinds that have a table of their own beside the slip. */
     private const WITH_CONTENT = [
-        Kind::Place->value => true, Kind::LivePlace->value => true, Kind::ContactCard->value => true, Kind::Poll->value => true, Kind::Call->value => true,
+        Kind::Place->value => true, Kind::LivePlace->value => true, Kind::ContactCard->value => true,
+        Kind::Poll->value => true, Kind::Call->value => true,
         Kind::CatalogueItem->value => true, Kind::Deleted->value => true,
     ];
 
@@ -88,10 +90,16 @@ class AndroidReading
     {
         $this->progress->phase('reading', $this->database->one('SELECT COUNT(*) AS n FROM slip')?->int('n') ?? 0);
         $this->store->source($this->source());
-        $this->pouch->listUnknownColumns('holt', 'folk', 'folk_number', 'spot', 'card', 'ballot', 'ballot_answer', 'ballot_vote', 'ring', 'link', 'offer', 'withdrawn');
+        $this->pouch->listUnknownColumns(
+            'holt', 'folk', 'folk_number', 'spot', 'card', 'ballot', 'ballot_answer', 'ballot_vote', 'ring', 'link',
+            'offer', 'withdrawn',
+        );
         $this->people();
         $this->business();
-        $fill = new BulkFill($this->store, $this->pouch->path(), 'SELECT slip_id FROM source.slip ORDER BY room_id, slip_id', 'SELECT room_id, COUNT(*) FROM source.slip GROUP BY room_id ORDER BY room_id', $this->inBulk);
+        $fill = new BulkFill(
+            $this->store, $this->pouch->path(), 'SELECT slip_id FROM source.slip ORDER BY room_id, slip_id',
+            'SELECT room_id, COUNT(*) FROM source.slip GROUP BY room_id ORDER BY room_id', $this->inBulk,
+        );
         $this->prepare($fill->database);
         $rooms = [];
         foreach ($fill->rooms() as $range) {
@@ -101,7 +109,13 @@ class AndroidReading
             $room = $row->int('room_id');
             $range = $rooms[serialize($room)] ?? ['first' => 1, 'messages' => 0];
             unset($rooms[serialize($room)]);
-            $this->room($fill, $room, $this->pouch->attempt('room', fn (): Conversation => $this->conversation($row)) ?? self::roomOfItsOwn((string) $room), $range);
+            $this->room(
+                $fill, $room,
+                $this->pouch->attempt(
+                    'room', fn (): Conversation => $this->conversation($row),
+                ) ?? self::roomOfItsOwn((string) $room),
+                $range,
+            );
         }
         // Slips of rooms that no row tells of get a conversation of their own rather than being dropped.
         foreach ($rooms as $range) {
@@ -114,7 +128,9 @@ class AndroidReading
 
     protected function edition(?string $told): string
     {
-        return $this->pouch->edition($told, $this->pouch->has('label') ? Edition::COUNTER : Edition::ORDINARY, 'holt.edition');
+        return $this->pouch->edition(
+            $told, $this->pouch->has('label') ? Edition::COUNTER : Edition::ORDINARY, 'holt.edition',
+        );
     }
 
     /** A last look at a conversation. */
@@ -140,7 +156,10 @@ class AndroidReading
             $holt[$row->nullableText('name') ?? ''] = $row->nullableText('value');
         }
 
-        return new Source('Otterpost', $this->edition($holt['edition'] ?? null), 'android', Schema::GENERATION, Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null);
+        return new Source(
+            'Otterpost', $this->edition($holt['edition'] ?? null), 'android', Schema::GENERATION,
+            Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null,
+        );
     }
 
     private function people(): void
@@ -151,7 +170,10 @@ class AndroidReading
             $numbers[$row->int('folk_id')][] = $row->text('number');
         }
         foreach ($this->database->rows($this->pouch->select('folk', 'ORDER BY folk_id')) as $row) {
-            $this->pouch->attempt('folk', fn () => $this->person($this->pouch->tolerant('folk', $row), $numbers[$row->int('folk_id')] ?? []));
+            $this->pouch->attempt(
+                'folk',
+                fn () => $this->person($this->pouch->tolerant('folk', $row), $numbers[$row->int('folk_id')] ?? []),
+            );
         }
     }
 
@@ -166,7 +188,10 @@ class AndroidReading
         $this->people[$key] = true;
         $former = $row->nullableText('former_handle');
         $this->store->person(new Person(
-            $key, Handle::number($key), $row->nullableText('book_name'), $row->nullableText('own_name'), $row->bool('barred'), $numbers, null === $former ? null : Handle::toKey($former, Handle::ANDROID_SUFFIX),
+            $key, Handle::number($key), $row->nullableText('book_name'), $row->nullableText('own_name'),
+            $row->bool('barred'), $numbers, null === $former
+                ? null
+                : Handle::toKey($former, Handle::ANDROID_SUFFIX),
         ));
         $this->folk[$id] = $key;
     }
@@ -174,7 +199,9 @@ class AndroidReading
     /** For messages whose conversation can't be read or is gone. */
     private static function roomOfItsOwn(string $name): Conversation
     {
-        return new Conversation('conversation-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
+        return new Conversation(
+            'conversation-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, [],
+        );
     }
 
     /** Labels and canned answers of the business edition. */
@@ -198,9 +225,14 @@ class AndroidReading
     {
         $row = $this->pouch->tolerant('room', $found);
         $room = $row->int('room_id');
-        $opaque = $this->pouch->withUnknownColumns('room', array_values($found->values), $this->pouch->foreignJson($row->nullableText('foreign_json'), 'room.foreign_json'));
+        $opaque = $this->pouch->withUnknownColumns(
+            'room', array_values($found->values),
+            $this->pouch->foreignJson($row->nullableText('foreign_json'), 'room.foreign_json'),
+        );
         $members = [];
-        foreach ($this->database->few($this->pouch->select('room_folk', 'WHERE room_id = ? ORDER BY folk_id'), [$room]) as $member) {
+        foreach ($this->database->few(
+            $this->pouch->select('room_folk', 'WHERE room_id = ? ORDER BY folk_id'), [$room],
+        ) as $member) {
             $members[] = $this->pouch->attempt('room_folk', function () use ($member, &$opaque): Member {
                 return $this->member($member, $opaque);
             });
@@ -212,9 +244,13 @@ class AndroidReading
         }
 
         return $this->finishConversation($row, new Conversation(
-            Handle::toKey($row->text('handle', 'conversation-'.$room), Handle::ANDROID_SUFFIX), $kind, $row->nullableText('title'), $row->nullableText('about'), $row->time('founded_ms'),
-            $row->bool('shelved'), $row->nullableInt('pin_place'), $row->time('hush_until_ms'), $row->int('unread'), $row->nullableText('wallpaper'), self::usable($members), $opaque,
-            $row->nullableInt('fade_s'), $row->nullableText('draft'), $row->bool('marked_unread'), $row->nullableText('picture'), $this->labels($room),
+            Handle::toKey(
+                $row->text('handle', 'conversation-'.$room), Handle::ANDROID_SUFFIX,
+            ), $kind, $row->nullableText('title'), $row->nullableText('about'), $row->time('founded_ms'),
+            $row->bool('shelved'), $row->nullableInt('pin_place'), $row->time('hush_until_ms'), $row->int('unread'),
+            $row->nullableText('wallpaper'), self::usable($members), $opaque,
+            $row->nullableInt('fade_s'), $row->nullableText('draft'), $row->bool('marked_unread'),
+            $row->nullableText('picture'), $this->labels($room),
         ));
     }
 
@@ -223,13 +259,17 @@ class AndroidReading
     {
         $row = $this->pouch->tolerant('room_folk', $found);
         $key = $this->personOf($found->int('folk_id'));
-        $opaque = $this->pouch->withUnknownColumns('room_folk', array_values($found->values), $opaque, 'room_folk.'.$key);
+        $opaque = $this->pouch->withUnknownColumns(
+            'room_folk', array_values($found->values), $opaque, 'room_folk.'.$key,
+        );
         $rank = $row->nullableInt('rank') ?? self::RANK_OF_MOST;
         if (!isset(Codes::RANKS[$rank])) {
             $this->pouch->keepUnknown('unknown_rank', 'room_folk.rank '.$key, $rank, $opaque);
         }
 
-        return new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, $row->time('since_ms'), $row->time('until_ms'));
+        return new Member(
+            $key, Codes::RANKS[$rank] ?? MemberRole::Member, $row->time('since_ms'), $row->time('until_ms'),
+        );
     }
 
     /** @return list<string> */
@@ -239,26 +279,57 @@ class AndroidReading
             return [];
         }
 
-        return array_map(static fn (Row $row): string => $row->nullableText('name') ?? '', $this->database->few('SELECT CAST(l.name AS BLOB) AS name FROM room_label r JOIN label l USING (label_id) WHERE r.room_id = ? ORDER BY r.place', [$room]));
+        return array_map(
+            static fn (Row $row): string => $row->nullableText('name') ?? '',
+            $this->database->few(
+                'SELECT CAST(l.name AS BLOB) AS name FROM room_label r JOIN label l USING (label_id) '
+                    .'WHERE r.room_id = ? ORDER BY r.place',
+                [$room],
+            ),
+        );
     }
 
-    /** What the statements that move plain slips need to know: people, and which slips are not plain for something beside them. */
+    /**
+     * What the statements that move plain slips need to know: people, and which slips are not plain for something
+     * beside them.
+     */
     private function prepare(Database $bulk): void
     {
-        $bulk->execute('CREATE TEMP TABLE folk (folk_id INTEGER PRIMARY KEY, key TEXT NOT NULL); CREATE TEMP TABLE odd (slip_id INTEGER PRIMARY KEY)');
+        $bulk->execute(
+            'CREATE TEMP TABLE folk (folk_id INTEGER PRIMARY KEY, key TEXT NOT NULL); '
+                .'CREATE TEMP TABLE odd (slip_id INTEGER PRIMARY KEY)',
+        );
         foreach ($this->folk as $id => $key) {
             if (SafeJson::isPlain($key)) {
                 $bulk->run('INSERT INTO temp.folk VALUES (?, ?)', [$id, $key]);
             }
         }
-        $bulk->define('is_plain', static fn (mixed $text): int => is_string($text) && SafeJson::isPlain($text) ? 1 : 0, 1);
-        $areNumbers = static fn (string ...$columns): string => implode('', array_map(static fn (string $c): string => " AND typeof(c.$c) IN ('integer', 'null')", $columns));
-        $areTimes = static fn (string ...$columns): string => $areNumbers(...$columns).implode('', array_map(static fn (string $c): string => ' AND '.Times::sqlIsNear('c.'.$c), $columns));
-        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.mention; INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.link');
-        $bulk->execute("INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.parcel c WHERE NOT (typeof(c.store_name) = 'text' AND typeof(c.shown_name) IN ('text', 'null') AND typeof(c.media_type) = 'text' AND typeof(c.octets) = 'integer' AND typeof(c.peek) IN ('blob', 'null')"
+        $bulk->define(
+            'is_plain', static fn (mixed $text): int => is_string($text) && SafeJson::isPlain($text) ? 1 : 0, 1,
+        );
+        $areNumbers = static fn (string ...$columns): string => implode(
+            '', array_map(static fn (string $c): string => " AND typeof(c.$c) IN ('integer', 'null')", $columns),
+        );
+        $areTimes = static fn (string ...$columns): string => $areNumbers(...$columns).implode(
+            '', array_map(static fn (string $c): string => ' AND '.Times::sqlIsNear('c.'.$c), $columns),
+        );
+        $bulk->execute(
+            'INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM source.mention; INSERT OR IGNORE INTO temp.odd '
+                .'SELECT slip_id FROM source.link',
+        );
+        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.parcel c '
+            ."WHERE NOT (typeof(c.store_name) = 'text' AND typeof(c.shown_name) IN ('text', 'null') "
+            ."AND typeof(c.media_type) = 'text' AND typeof(c.octets) = 'integer' AND typeof(c.peek) IN ('blob', 'null')"
             .$areTimes('span_ms').$areNumbers('width', 'height').$this->pouch->holdsNothingUnknown('parcel', 'c').')');
-        $this->lists($bulk, 'nod', 'c.sign, c.given_ms', "(c.folk_id IS NULL OR p.key IS NOT NULL) AND typeof(c.sign) = 'text' AND is_plain(c.sign)".$areTimes('given_ms'));
-        $this->lists($bulk, 'mark', 'c.handed_ms, c.read_ms, c.heard_ms', 'p.key IS NOT NULL'.$areTimes('handed_ms', 'read_ms', 'heard_ms'));
+        $this->lists(
+            $bulk, 'nod', 'c.sign, c.given_ms',
+            "(c.folk_id IS NULL OR p.key IS NOT NULL) AND typeof(c.sign) = 'text' AND is_plain(c.sign)"
+                .$areTimes('given_ms'),
+        );
+        $this->lists(
+            $bulk, 'mark', 'c.handed_ms, c.read_ms, c.heard_ms',
+            'p.key IS NOT NULL'.$areTimes('handed_ms', 'read_ms', 'heard_ms'),
+        );
         $this->areSomeOdd = null !== $bulk->one('SELECT 1 AS here FROM temp.odd LIMIT 1');
     }
 
@@ -268,13 +339,19 @@ class AndroidReading
         $id = $this->store->conversationAt($conversation, $range['first'], $range['messages']);
         $from = 'FROM temp.ordering o CROSS JOIN source.slip s ON s.slip_id = o.source_id';
         $fill->fill(
-            $id, $range['first'], $range['messages'], $this->plain(), 'SELECT o.message_id, '.$this->pouch->columns('slip', 's').' '.$from,
+            $id, $range['first'], $range['messages'], $this->plain(), 'SELECT o.message_id, '
+                .$this->pouch->columns('slip', 's').' '.$from,
             fn (array $values): Message => $this->message(array_slice($values, 1)),
             function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('slip', $error); },
-            $this->pouch->columns('parcel', 'c').' FROM temp.ordering o CROSS JOIN source.parcel c ON c.slip_id = o.source_id WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = o.source_id)',
+            $this->pouch->columns('parcel', 'c')
+                .' FROM temp.ordering o CROSS JOIN source.parcel c ON c.slip_id = o.source_id '
+                .'WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = o.source_id)',
             fn (array $values): Attachment => $this->attachment(array_slice($values, 1)), $this->progress,
         );
-        $fill->partsLost($conversation->title ?? $conversation->key, $range['first'], $range['messages'], $this->pouch->damage()?->parts(['parcel_of_slip', 'nod_of_slip', 'mark_of_slip', 'mention_of_slip']) ?? []);
+        $fill->partsLost(
+            $conversation->title ?? $conversation->key, $range['first'], $range['messages'],
+            $this->pouch->damage()?->parts(['parcel_of_slip', 'nod_of_slip', 'mark_of_slip', 'mention_of_slip']) ?? [],
+        );
         $lost = is_int($room) ? $this->pouch->damage()?->lostBy('slip_in_room', $room) ?? 0 : 0;
         if ($lost > 0) {
             $this->store->lost($id, $lost);
@@ -284,13 +361,32 @@ class AndroidReading
     /** Columns of a plain slip as a chat store wants them, and the condition for being one. */
     private function plain(): PlainRows
     {
-        $kinds = array_filter(Codes::SLIP_SORTS, static fn (Kind $kind): bool => Kind::Notice !== $kind && !isset(self::WITH_CONTENT[$kind->value]));
-        $marks = sprintf('((s.flags & %d) <> 0) * %d | ((s.flags & %d) <> 0) * %d', Schema::FLAG_STARRED, StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED);
+        $kinds = array_filter(
+            Codes::SLIP_SORTS,
+            static fn (Kind $kind): bool => Kind::Notice !== $kind && !isset(self::WITH_CONTENT[$kind->value]),
+        );
+        $marks = sprintf(
+            '((s.flags & %d) <> 0) * %d | ((s.flags & %d) <> 0) * %d', Schema::FLAG_STARRED, StoreSchema::MARK_STARRED,
+            Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED,
+        );
 
-        $columns = 's.wire_id, s.wire_id, f.key, s.mine <> 0, '.CodeMap::toValue('s.sort', $kinds).', s.body, s.sent_ms, s.landed_ms, '.CodeMap::toValue('s.stage', Codes::STAGES).", $marks, s.answers_wire_id, n.list, m.list, NULL";
-        $joins = 'CROSS JOIN source.slip s ON s.slip_id = o.source_id LEFT JOIN temp.folk f ON f.folk_id = s.folk_id LEFT JOIN temp.nod_list n ON n.slip_id = s.slip_id LEFT JOIN temp.mark_list m ON m.slip_id = s.slip_id';
-        $where = CodeMap::isIn('s.sort', $kinds).' AND '.CodeMap::isIn('s.stage', Codes::STAGES)." AND typeof(s.wire_id) = 'text' AND s.wire_id <> '' AND typeof(s.body) IN ('text', 'null') AND typeof(s.answers_wire_id) IN ('text', 'null')"
-            .' AND '.Times::sqlIsNear('s.landed_ms').sprintf(" AND typeof(s.sent_ms) = 'integer' AND s.sent_ms > 0 AND s.sent_ms <= %d AND typeof(s.landed_ms) IN ('integer', 'null') AND typeof(s.mine) = 'integer' AND typeof(s.flags) = 'integer' AND (s.flags & ~%d) = 0", $this->store->horizon, Schema::KNOWN_FLAGS)
+        $columns = 's.wire_id, s.wire_id, f.key, s.mine <> 0, '.CodeMap::toValue('s.sort', $kinds)
+            .', s.body, s.sent_ms, s.landed_ms, '.CodeMap::toValue(
+                's.stage', Codes::STAGES,
+            ).", $marks, s.answers_wire_id, n.list, m.list, NULL";
+        $joins = 'CROSS JOIN source.slip s ON s.slip_id = o.source_id LEFT '
+            .'JOIN temp.folk f ON f.folk_id = s.folk_id LEFT JOIN temp.nod_list n ON n.slip_id = s.slip_id LEFT '
+            .'JOIN temp.mark_list m ON m.slip_id = s.slip_id';
+        $where = CodeMap::isIn('s.sort', $kinds).' AND '.CodeMap::isIn(
+            's.stage', Codes::STAGES,
+        )." AND typeof(s.wire_id) = 'text' AND s.wire_id <> '' AND typeof(s.body) IN ('text', 'null') "
+            ."AND typeof(s.answers_wire_id) IN ('text', 'null')"
+            .' AND '.Times::sqlIsNear('s.landed_ms').sprintf(
+                " AND typeof(s.sent_ms) = 'integer' AND s.sent_ms > 0 AND s.sent_ms <= %d "
+                    ."AND typeof(s.landed_ms) IN ('integer', 'null') AND typeof(s.mine) = 'integer' "
+                    ."AND typeof(s.flags) = 'integer' AND (s.flags & ~%d) = 0",
+                $this->store->horizon, Schema::KNOWN_FLAGS,
+            )
             .' AND (s.folk_id IS NULL OR f.folk_id IS NOT NULL)'
             .($this->areSomeOdd ? ' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = s.slip_id)' : '');
         $rest = $this->pouch->holdsNothingElse('slip', 's', $columns.$joins.$where, self::STRUCTURE);
@@ -299,8 +395,8 @@ class AndroidReading
     }
 
     /**
-     * What belongs to slips as JSON, in the order of the entries' own JSON, for all slips in one go; a slip with an entry
-     * that is not plain is odd.
+     * What belongs to slips as JSON, in the order of the entries' own JSON, for all slips in one go; a slip with an
+     * entry that is not plain is odd.
      *
      * @param string $columns of an entry after the person
      */
@@ -308,9 +404,11 @@ class AndroidReading
     {
         $rest = $this->pouch->holdsNothingElse($table, 'c', $columns.$isPlain, ['slip_id', 'folk_id']);
         $entry = "CASE WHEN $isPlain$rest THEN json_array(p.key, $columns) END";
-        $bulk->execute("CREATE TEMP TABLE {$table}_list (slip_id INTEGER PRIMARY KEY, list TEXT, is_odd INTEGER NOT NULL);
+        $bulk->execute("
+            CREATE TEMP TABLE {$table}_list (slip_id INTEGER PRIMARY KEY, list TEXT, is_odd INTEGER NOT NULL);
             INSERT INTO temp.{$table}_list SELECT slip_id, '[' || group_concat(entry) || ']', MAX(entry IS NULL) FROM (
-                SELECT c.slip_id, $entry AS entry FROM source.$table c LEFT JOIN temp.folk p ON p.folk_id = c.folk_id WHERE typeof(c.slip_id) = 'integer' ORDER BY 1, 2
+                SELECT c.slip_id, $entry AS entry FROM source.$table c LEFT JOIN temp.folk p ON p.folk_id = c.folk_id
+                    WHERE typeof(c.slip_id) = 'integer' ORDER BY 1, 2
             ) GROUP BY slip_id;
             INSERT OR IGNORE INTO temp.odd SELECT slip_id FROM temp.{$table}_list WHERE is_odd");
     }
@@ -321,7 +419,9 @@ class AndroidReading
         $row = $this->pouch->row('slip', $values);
         $slip = $row->int('slip_id');
         $body = $row->nullableText('body');
-        $opaque = $this->pouch->withUnknownColumns('slip', $values, $this->pouch->foreignJson($row->nullableText('foreign_json'), 'slip.foreign_json'));
+        $opaque = $this->pouch->withUnknownColumns(
+            'slip', $values, $this->pouch->foreignJson($row->nullableText('foreign_json'), 'slip.foreign_json'),
+        );
         $sort = $row->int('sort', Codes::FOREIGN);
         $kind = Codes::SLIP_SORTS[$sort] ?? Kind::Unknown;
         if (Kind::Unknown === $kind && Codes::FOREIGN !== $sort) {
@@ -345,7 +445,12 @@ class AndroidReading
             }
         }
         $noticeSort = $row->nullableInt('notice_sort');
-        $notice = null === $noticeSort ? null : $this->notice($noticeSort, $row->nullableInt('notice_folk_id'), $row->nullableInt('notice_target_id'), $row->nullableText('notice_text'), $opaque);
+        $notice = null === $noticeSort
+            ? null
+            : $this->notice(
+                $noticeSort, $row->nullableInt('notice_folk_id'), $row->nullableInt('notice_target_id'),
+                $row->nullableText('notice_text'), $opaque,
+            );
         $folkId = $row->nullableInt('folk_id');
         $mentions = $this->mentions($slip, $body ?? '', $opaque);
         $attachments = $this->attachments($slip, $opaque);
@@ -356,8 +461,13 @@ class AndroidReading
         });
 
         return $this->finishMessage(new Message(
-            $row->nullableText('wire_id'), null === $folkId ? null : $this->personOf($folkId), $row->bool('mine'), $kind, $body, $row->time('sent_ms') ?? 0, $row->time('landed_ms'), $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED),
-            $row->nullableText('answers_wire_id'), $notice, $attachments, $reactions, $receipts, $opaque, $content, $row->time('edited_ms'), $row->time('fades_ms'), $viewOnce, null, $mentions,
+            $row->nullableText('wire_id'), null === $folkId
+                ? null
+                : $this->personOf($folkId), $row->bool('mine'), $kind, $body, $row->time('sent_ms')
+                    ?? 0, $row->time('landed_ms'), $state, 0 !== ($flags & Schema::FLAG_STARRED),
+            0 !== ($flags & Schema::FLAG_FORWARDED),
+            $row->nullableText('answers_wire_id'), $notice, $attachments, $reactions, $receipts, $opaque, $content,
+            $row->time('edited_ms'), $row->time('fades_ms'), $viewOnce, null, $mentions,
         ), array_slice($values, self::SLIP_COLUMNS));
     }
 
@@ -369,7 +479,10 @@ class AndroidReading
             $this->pouch->keepUnknown('unknown_notice', 'slip.notice_sort', $code, $opaque);
         }
 
-        return new Notice($kind, null === $folk ? null : $this->personOf($folk), null === $target ? null : $this->personOf($target), $text);
+        return new Notice(
+            $kind, null === $folk ? null : $this->personOf($folk), null === $target ? null : $this->personOf($target),
+            $text,
+        );
     }
 
     /**
@@ -401,7 +514,9 @@ class AndroidReading
         }
 
         return new Attachment(
-            $path, $row->nullableText('shown_name'), $type, $found['presence']->hasBytes() ? $found['bytes'] : $row->int('octets'), $found['sha256'], $found['presence'],
+            $path, $row->nullableText('shown_name'), $type, $found['presence']->hasBytes()
+                ? $found['bytes']
+                : $row->int('octets'), $found['sha256'], $found['presence'],
             $row->time('span_ms'), $row->nullableInt('width'), $row->nullableInt('height'), $row->nullableText('peek'),
         );
     }
@@ -420,7 +535,9 @@ class AndroidReading
             $folk = $row->nullableInt('folk_id');
             // Nobody stands for the owner; somebody who can't be read does not.
             if (null === $values[1] || null !== $folk) {
-                $list[] = new Reaction(null === $folk ? null : $this->personOf($folk), $row->text('sign'), $row->time('given_ms'));
+                $list[] = new Reaction(
+                    null === $folk ? null : $this->personOf($folk), $row->text('sign'), $row->time('given_ms'),
+                );
             }
         }
 
@@ -443,7 +560,9 @@ class AndroidReading
                 $this->store->finding('row_unreadable', 'mark', 'nobody');
                 continue;
             }
-            $list[] = new Receipt($this->personOf($folk), $row->time('handed_ms'), $row->time('read_ms'), $row->time('heard_ms'));
+            $list[] = new Receipt(
+                $this->personOf($folk), $row->time('handed_ms'), $row->time('read_ms'), $row->time('heard_ms'),
+            );
         }
 
         return $list;
@@ -461,11 +580,15 @@ class AndroidReading
             $opaque = $this->pouch->withUnknownColumns('mention', $values, $opaque, 'mention.'.$place);
             $list[] = $this->pouch->attempt('mention', function () use ($values, $text, $place, &$opaque): ?Mention {
                 $row = $this->pouch->row('mention', $values);
-                [$who, $from, $bytes] = [$this->personOf($row->int('folk_id')), $row->int('from_byte', -1), $row->int('bytes')];
+                [$who, $from, $bytes] = [
+                    $this->personOf($row->int('folk_id')), $row->int('from_byte', -1), $row->int('bytes'),
+                ];
                 if (null !== MentionRange::toUnits($text, $from, $bytes)) {
                     return new Mention($who, $from, $bytes);
                 }
-                $this->pouch->keepUnknown('mention_misplaced', 'mention.'.$place, sprintf('%s %d+%d', $who, $from, $bytes), $opaque);
+                $this->pouch->keepUnknown(
+                    'mention_misplaced', 'mention.'.$place, sprintf('%s %d+%d', $who, $from, $bytes), $opaque,
+                );
 
                 return null;
             });
@@ -513,19 +636,46 @@ class AndroidReading
         };
 
         return match ($kind) {
-            Kind::Place, Kind::LivePlace => null === ($row = $one('spot')) ? null : new Place($row->nullableFloat('north') ?? 0.0, $row->nullableFloat('east') ?? 0.0, $row->nullableText('name'), $row->nullableText('address'), $row->time('live_until_ms')),
+            Kind::Place, Kind::LivePlace => null === ($row = $one('spot'))
+                ? null
+                : new Place(
+                    $row->nullableFloat('north') ?? 0.0, $row->nullableFloat('east') ?? 0.0, $row->nullableText('name'),
+                    $row->nullableText('address'), $row->time('live_until_ms'),
+                ),
             Kind::ContactCard => $this->cards($slip),
-            Kind::Poll => null === ($row = $one('ballot')) ? null : new Poll($row->bool('several'), $row->time('closed_ms'), $this->answers($slip)),
-            Kind::Call => null === ($row = $one('ring')) ? null : new Call($row->bool('film'), $this->outcome($row->int('outcome', Codes::FOREIGN), $opaque), $row->time('span_ms')),
-            Kind::CatalogueItem => null === ($row = $one('offer')) ? null : new CatalogueItem($row->text('article'), $row->text('name'), $row->nullableInt('price_minor'), $row->nullableText('currency')),
-            Kind::Deleted => null === ($row = $one('withdrawn')) ? null : new Deletion(null === $row->nullableInt('folk_id') ? null : $this->personOf($row->int('folk_id')), $row->time('withdrawn_ms')),
+            Kind::Poll => null === ($row = $one('ballot'))
+                ? null
+                : new Poll($row->bool('several'), $row->time('closed_ms'), $this->answers($slip)),
+            Kind::Call => null === ($row = $one('ring'))
+                ? null
+                : new Call(
+                    $row->bool('film'), $this->outcome($row->int('outcome', Codes::FOREIGN), $opaque),
+                    $row->time('span_ms'),
+                ),
+            Kind::CatalogueItem => null === ($row = $one('offer'))
+                ? null
+                : new CatalogueItem(
+                    $row->text('article'), $row->text('name'), $row->nullableInt('price_minor'),
+                    $row->nullableText('currency'),
+                ),
+            Kind::Deleted => null === ($row = $one('withdrawn'))
+                ? null
+                : new Deletion(
+                    null === $row->nullableInt('folk_id') ? null : $this->personOf($row->int('folk_id')),
+                    $row->time('withdrawn_ms'),
+                ),
             default => null,
         };
     }
 
     private function cards(int $slip): ?ContactCards
     {
-        $cards = array_map(fn (Row $row): array => ['name' => $row->nullableText('name'), 'vcard' => $this->pouch->tolerant('card', $row)->text('vcard')], $this->database->few($this->pouch->select('card', 'WHERE slip_id = ? ORDER BY place'), [$slip]));
+        $cards = array_map(
+            fn (Row $row): array => [
+                'name' => $row->nullableText('name'), 'vcard' => $this->pouch->tolerant('card', $row)->text('vcard'),
+            ],
+            $this->database->few($this->pouch->select('card', 'WHERE slip_id = ? ORDER BY place'), [$slip]),
+        );
 
         return [] === $cards ? null : new ContactCards($cards);
     }
@@ -534,18 +684,24 @@ class AndroidReading
     private function answers(int $slip): array
     {
         $votes = [];
-        foreach ($this->database->few($this->pouch->select('ballot_vote', 'WHERE slip_id = ? ORDER BY place, rowid'), [$slip]) as $vote) {
+        foreach ($this->database->few(
+            $this->pouch->select('ballot_vote', 'WHERE slip_id = ? ORDER BY place, rowid'), [$slip],
+        ) as $vote) {
             $isSomebody = null !== ($vote->values['folk_id'] ?? null);
             $vote = $this->pouch->tolerant('ballot_vote', $vote);
             $folk = $vote->nullableInt('folk_id');
             if ($isSomebody && null === $folk) {
                 continue;
             }
-            $votes[$vote->int('place')][] = ['who' => null === $folk ? null : $this->personOf($folk), 'at' => $vote->time('given_ms')];
+            $votes[$vote->int('place')][] = [
+                'who' => null === $folk ? null : $this->personOf($folk), 'at' => $vote->time('given_ms'),
+            ];
         }
 
         $answers = [];
-        foreach ($this->database->few($this->pouch->select('ballot_answer', 'WHERE slip_id = ? ORDER BY place'), [$slip]) as $row) {
+        foreach ($this->database->few(
+            $this->pouch->select('ballot_answer', 'WHERE slip_id = ? ORDER BY place'), [$slip],
+        ) as $row) {
             $row = $this->pouch->tolerant('ballot_answer', $row);
             $answers[] = ['text' => $row->text('body'), 'votes' => $votes[$row->int('place')] ?? []];
             unset($votes[$row->int('place')]);

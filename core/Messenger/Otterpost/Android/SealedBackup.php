@@ -55,7 +55,9 @@ final class SealedBackup
         $prefix = random_bytes(8);
         $isPassword ??= null === $key->digits();
         $secret = self::derive($key, $isPassword, $salt, self::PASSES, self::MEMORY);
-        $header = self::MAGIC.pack('CCNN', self::VERSION, $isPassword ? self::BY_PASSWORD : self::BY_DIGITS, self::PASSES, self::MEMORY).$salt.$prefix.pack('NJ', self::PIECE, $length).self::check($secret);
+        $header = self::MAGIC.pack(
+            'CCNN', self::VERSION, $isPassword ? self::BY_PASSWORD : self::BY_DIGITS, self::PASSES, self::MEMORY,
+        ).$salt.$prefix.pack('NJ', self::PIECE, $length).self::check($secret);
         $header .= hash('sha256', $header, true);
         $from = fopen($scratch->path.'/packed', 'r');
         $to = fopen($target.'.part', 'w');
@@ -67,7 +69,10 @@ final class SealedBackup
             $piece = (string) fread($from, max(1, min(self::PIECE, $length - $done)));
             $done += strlen($piece);
             $tag = '';
-            $sealed = openssl_encrypt($piece, self::CIPHER, $secret, \OPENSSL_RAW_DATA, $prefix.pack('N', $number), $tag, self::about($header, $number, $done >= $length), self::TAG);
+            $sealed = openssl_encrypt(
+                $piece, self::CIPHER, $secret, \OPENSSL_RAW_DATA, $prefix.pack('N', $number), $tag,
+                self::about($header, $number, $done >= $length), self::TAG,
+            );
             self::put($to, $sealed.$tag, $target);
         }
         fclose($from);
@@ -109,7 +114,9 @@ final class SealedBackup
         if ($sizes['piece'] < 1 || $sizes['piece'] > self::MOST_PIECE || $sizes['length'] < 0) {
             throw UnusableInput::sealedChanged($name);
         }
-        $promised = self::HEADER + $sizes['length'] + self::TAG * max(1, (int) ceil($sizes['length'] / $sizes['piece']));
+        $promised = self::HEADER + $sizes['length'] + self::TAG * max(
+            1, (int) ceil($sizes['length'] / $sizes['piece']),
+        );
         if ($size < $promised) {
             throw UnusableInput::sealedCut($name, $size, $promised);
         }
@@ -130,7 +137,9 @@ final class SealedBackup
             throw UnusableInput::sealedChanged($name);
         }
         if (!hash_equals(self::check($secret), substr($header, 54, 24))) {
-            throw null !== $key->digits() && $isPassword ? UnusableInput::sealedOtherSort($name, true) : UnusableInput::sealedWrongKey($name);
+            throw null !== $key->digits() && $isPassword
+                ? UnusableInput::sealedOtherSort($name, true)
+                : UnusableInput::sealedWrongKey($name);
         }
         self::unpack($file, $name, $header, $secret, $sizes['piece'], $sizes['length'], $target);
     }
@@ -155,8 +164,15 @@ final class SealedBackup
     }
 
     /** @param resource $file */
-    private static function unpack(mixed $file, string $name, string $header, string $secret, int $piece, int $length, string $target): void
-    {
+    private static function unpack(
+        mixed $file,
+        string $name,
+        string $header,
+        string $secret,
+        int $piece,
+        int $length,
+        string $target,
+    ): void {
         $to = Disk::open($target.'.part', 'w');
         $inflate = inflate_init(\ZLIB_ENCODING_GZIP) ?: throw new \LogicException('zlib is missing.');
         $most = max(self::MOST_UNPACKED, self::MOST_RATIO * $length);
@@ -166,7 +182,11 @@ final class SealedBackup
                 $here = min($piece, $length - $done);
                 $done += $here;
                 $sealed = Disk::read($file, $here + self::TAG, $name);
-                $plain = openssl_decrypt(substr($sealed, 0, $here), self::CIPHER, $secret, \OPENSSL_RAW_DATA, substr($header, 34, 8).pack('N', $number), substr($sealed, $here), self::about($header, $number, $done >= $length));
+                $plain = openssl_decrypt(
+                    substr($sealed, 0, $here), self::CIPHER, $secret, \OPENSSL_RAW_DATA,
+                    substr($header, 34, 8).pack('N', $number), substr($sealed, $here),
+                    self::about($header, $number, $done >= $length),
+                );
                 if (false === $plain) {
                     throw UnusableInput::sealedChanged($name);
                 }
@@ -223,7 +243,9 @@ final class SealedBackup
         return substr(hash_hmac('sha256', 'key check', $secret, true), 0, 24);
     }
 
-    /** Bound to every piece: the head, its number and whether it is the last, so that none can be moved or left away. */
+    /**
+     * Bound to every piece: the head, its number and whether it is the last, so that none can be moved or left away.
+     */
     private static function about(string $header, int $number, bool $isLast): string
     {
         return $header.pack('NC', $number, $isLast ? 1 : 0);

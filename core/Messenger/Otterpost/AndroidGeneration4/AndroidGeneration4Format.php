@@ -11,7 +11,9 @@ use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Sqlite\DatabaseHeader;
 use Geschenk\Core\UnusableInput;
 
-/** Otterpost on Android as it was: one wide table, attachments inline, people by their handles alone. It is only read. */
+/**
+ * Otterpost on Android as it was: one wide table, attachments inline, people by their handles alone. It is only read.
+ */
 final class AndroidGeneration4Format implements Format
 {
     public const DETAIL_PREFIX = 'otterpost-android-4:';
@@ -50,7 +52,8 @@ final class AndroidGeneration4Format implements Format
     public function capabilities(): Capabilities
     {
         return new Capabilities(
-            broadcastLists: true, heardTimes: false, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false,
+            broadcastLists: true, heardTimes: false, wallpapers: true, sendEffects: false, motionParts: false,
+            quotesOfGone: false,
             detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS,
         );
     }

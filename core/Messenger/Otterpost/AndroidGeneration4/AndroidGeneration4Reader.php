@@ -15,7 +15,10 @@ final class AndroidGeneration4Reader implements Reader
 {
     public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
     {
-        $pouch = Pouch::open($folder.'/'.Schema::DATABASE, Schema::TABLES, Schema::INDEXES, AndroidGeneration4Format::DETAIL_PREFIX, $store);
+        $pouch = Pouch::open(
+            $folder.'/'.Schema::DATABASE, Schema::TABLES, Schema::INDEXES, AndroidGeneration4Format::DETAIL_PREFIX,
+            $store,
+        );
         $pouch->readWith((new AndroidGeneration4Reading($pouch, $files, $store, $progress))->all(...));
     }
 }

@@ -60,7 +60,12 @@ final class AndroidGeneration4Reading
         foreach ($this->database->few($this->pouch->select('holt')) as $row) {
             $holt[$row->nullableText('name') ?? ''] = $row->nullableText('value');
         }
-        $this->store->source(new Source('Otterpost', $this->pouch->edition($holt['edition'] ?? null, Edition::ORDINARY, 'holt.edition'), 'android', Schema::GENERATION, self::key($holt['own_handle'] ?? ''), $holt['own_name'] ?? null));
+        $this->store->source(
+            new Source(
+                'Otterpost', $this->pouch->edition($holt['edition'] ?? null, Edition::ORDINARY, 'holt.edition'),
+                'android', Schema::GENERATION, self::key($holt['own_handle'] ?? ''), $holt['own_name'] ?? null,
+            ),
+        );
         $this->pouch->listUnknownColumns('holt', 'room_folk');
         $met = [];
         foreach ($this->database->rows($this->pouch->select('room', 'ORDER BY rowid')) as $row) {
@@ -71,9 +76,17 @@ final class AndroidGeneration4Reading
                 continue;
             }
             $met[$handle] = true;
-            $this->room($handle, $this->pouch->attempt('room', fn (): Conversation => $this->conversation($row)) ?? self::roomOfItsOwn(self::key($handle)));
+            $this->room(
+                $handle,
+                $this->pouch->attempt(
+                    'room', fn (): Conversation => $this->conversation($row),
+                ) ?? self::roomOfItsOwn(self::key($handle)),
+            );
         }
-        foreach ($this->database->rows("SELECT DISTINCT CAST(room_handle AS BLOB) AS handle FROM slip s WHERE typeof(room_handle) = 'text' AND NOT EXISTS (SELECT 1 FROM room r WHERE r.handle = s.room_handle)") as $row) {
+        foreach ($this->database->rows(
+            "SELECT DISTINCT CAST(room_handle AS BLOB) AS handle FROM slip s WHERE typeof(room_handle) = 'text' "
+                .'AND NOT EXISTS (SELECT 1 FROM room r WHERE r.handle = s.room_handle)',
+        ) as $row) {
             // The room is gone and its slips are not: they get a room of their own rather than being dropped.
             $handle = $row->text('handle');
             $this->store->finding('room_gone', 'slip.room_handle', $handle);
@@ -94,7 +107,15 @@ final class AndroidGeneration4Reading
     private function room(?string $handle, Conversation $conversation): void
     {
         $id = $this->store->conversation($conversation);
-        foreach ($this->database->rows($this->pouch->select('slip', null === $handle ? "WHERE typeof(room_handle) <> 'text' ORDER BY slip_id" : 'WHERE room_handle = CAST(? AS TEXT) ORDER BY slip_id'), null === $handle ? [] : [new Blob($handle)]) as $row) {
+        foreach ($this->database->rows(
+            $this->pouch->select(
+                'slip',
+                null === $handle
+                    ? "WHERE typeof(room_handle) <> 'text' ORDER BY slip_id"
+                    : 'WHERE room_handle = CAST(? AS TEXT) ORDER BY slip_id',
+            ),
+            null === $handle ? [] : [new Blob($handle)],
+        ) as $row) {
             try {
                 $this->store->message($id, $this->message($row, $conversation));
             } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
@@ -120,9 +141,15 @@ final class AndroidGeneration4Reading
             $this->pouch->keepUnknown('unknown_conversation_kind', 'room.sort', $sort, $opaque);
         }
         $members = [];
-        foreach ($this->database->few($this->pouch->select('room_folk', 'WHERE room_handle = CAST(? AS TEXT) ORDER BY rowid'), [new Blob($handle)]) as $member) {
+        foreach ($this->database->few(
+            $this->pouch->select('room_folk', 'WHERE room_handle = CAST(? AS TEXT) ORDER BY rowid'),
+            [new Blob($handle)],
+        ) as $member) {
             $member = $this->pouch->tolerant('room_folk', $member);
-            $members[] = new Member($this->personOf($member->text('folk_handle')), Codes::RANKS[$member->int('rank')] ?? MemberRole::Member, self::milliseconds($member->time('since_s')), null);
+            $members[] = new Member(
+                $this->personOf($member->text('folk_handle')), Codes::RANKS[$member->int('rank')] ?? MemberRole::Member,
+                self::milliseconds($member->time('since_s')), null,
+            );
         }
         if (ConversationKind::Direct === $kind) {
             // There is no table of people: the title of a direct room is what the address book calls them.
@@ -131,8 +158,12 @@ final class AndroidGeneration4Reading
         $hush = $row->time('hush_until_s');
 
         return new Conversation(
-            self::key($handle), $kind, ConversationKind::Direct === $kind ? null : $row->nullableText('title'), $row->nullableText('about'), self::milliseconds($row->time('founded_s')),
-            $row->bool('shelved'), $row->nullableInt('pin_place'), Generation7::HUSHED_FOR_GOOD === $hush ? Conversation::MUTED_FOR_GOOD : self::milliseconds($hush), $row->int('unread'),
+            self::key($handle), $kind, ConversationKind::Direct === $kind
+                ? null
+                : $row->nullableText('title'), $row->nullableText('about'), self::milliseconds($row->time('founded_s')),
+            $row->bool('shelved'), $row->nullableInt('pin_place'), Generation7::HUSHED_FOR_GOOD === $hush
+                ? Conversation::MUTED_FOR_GOOD
+                : self::milliseconds($hush), $row->int('unread'),
             $row->nullableText('wallpaper'), $members, $opaque, draft: $row->nullableText('draft'),
         );
     }
@@ -160,10 +191,18 @@ final class AndroidGeneration4Reading
         $read = self::milliseconds($row->time('read_s'));
 
         return new Message(
-            $row->nullableText('wire_id'), null === $sender ? null : $this->personOf($sender), $row->bool('mine'), $kind, $row->nullableText('body'), $row->time('sent_ms') ?? 0, self::milliseconds($row->time('landed_s')),
-            $state, 0 !== ($flags & Generation7::FLAG_STARRED), 0 !== ($flags & Generation7::FLAG_FORWARDED), $row->nullableText('answers_wire_id'), $this->notice($row, $opaque), $this->attachments($row), [],
+            $row->nullableText('wire_id'), null === $sender
+                ? null
+                : $this->personOf($sender), $row->bool('mine'), $kind, $row->nullableText('body'),
+            $row->time('sent_ms') ?? 0, self::milliseconds($row->time('landed_s')),
+            $state, 0 !== ($flags & Generation7::FLAG_STARRED), 0 !== ($flags & Generation7::FLAG_FORWARDED),
+            $row->nullableText('answers_wire_id'), $this->notice($row, $opaque), $this->attachments($row), [],
             // Only direct rooms know when their one other person got a slip.
-            null === $handed && null === $read ? [] : [new Receipt($conversation->key, $handed, $read, null)], $opaque, $this->content($row, $kind, $opaque),
+            null === $handed && null === $read
+                ? []
+                : [
+                    new Receipt($conversation->key, $handed, $read, null),
+                ], $opaque, $this->content($row, $kind, $opaque),
         );
     }
 
@@ -180,7 +219,10 @@ final class AndroidGeneration4Reading
         }
         [$actor, $target] = [$row->nullableText('notice_folk'), $row->nullableText('notice_target')];
 
-        return new Notice($kind, null === $actor ? null : $this->personOf($actor), null === $target ? null : $this->personOf($target), $row->nullableText('notice_text'));
+        return new Notice(
+            $kind, null === $actor ? null : $this->personOf($actor), null === $target ? null : $this->personOf($target),
+            $row->nullableText('notice_text'),
+        );
     }
 
     /** @return list<Attachment> */
@@ -198,8 +240,12 @@ final class AndroidGeneration4Reading
         }
 
         return [new Attachment(
-            $path, $row->nullableText('parcel_shown'), $type, $found['presence']->hasBytes() ? $found['bytes'] : $row->nullableInt('parcel_octets') ?? 0, $found['sha256'], $found['presence'],
-            self::milliseconds($row->time('parcel_span_s')), $row->nullableInt('parcel_width'), $row->nullableInt('parcel_height'), $row->nullableText('parcel_peek'),
+            $path, $row->nullableText('parcel_shown'), $type, $found['presence']->hasBytes()
+                ? $found['bytes']
+                : $row->nullableInt('parcel_octets') ?? 0, $found['sha256'], $found['presence'],
+            self::milliseconds(
+                $row->time('parcel_span_s'),
+            ), $row->nullableInt('parcel_width'), $row->nullableInt('parcel_height'), $row->nullableText('parcel_peek'),
         )];
     }
 
@@ -207,7 +253,9 @@ final class AndroidGeneration4Reading
     private function content(TolerantRow $row, Kind $kind, array &$opaque): ?Content
     {
         if (Kind::Place === $kind && null !== $row->nullableFloat('north') && null !== $row->nullableFloat('east')) {
-            return new Place($row->nullableFloat('north'), $row->nullableFloat('east'), $row->nullableText('spot_name'), null, null);
+            return new Place(
+                $row->nullableFloat('north'), $row->nullableFloat('east'), $row->nullableText('spot_name'), null, null,
+            );
         }
         if (Kind::ContactCard === $kind && null !== $row->nullableText('card')) {
             return new ContactCards([['name' => $row->nullableText('body'), 'vcard' => $row->text('card')]]);

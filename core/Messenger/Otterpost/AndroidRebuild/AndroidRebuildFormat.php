@@ -43,7 +43,9 @@ final class AndroidRebuildFormat implements Format
             return false;
         }
         if (Official::GENERATION !== $header->userVersion) {
-            throw UnusableInput::unknownGeneration($path, 'OtterPlus', $header->userVersion, (string) Official::GENERATION);
+            throw UnusableInput::unknownGeneration(
+                $path, 'OtterPlus', $header->userVersion, (string) Official::GENERATION,
+            );
         }
 
         return true;
@@ -57,7 +59,8 @@ final class AndroidRebuildFormat implements Format
     public function capabilities(): Capabilities
     {
         return new Capabilities(
-            broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false, quotesOfGone: false,
+            broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false,
+            quotesOfGone: false,
             detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS,
         );
     }

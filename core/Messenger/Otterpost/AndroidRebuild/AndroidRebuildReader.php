@@ -15,7 +15,10 @@ final class AndroidRebuildReader implements Reader
 {
     public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
     {
-        $pouch = Pouch::open($folder.'/'.Official::DATABASE, Schema::tables(), Official::INDEXES, AndroidRebuildFormat::DETAIL_PREFIX, $store);
+        $pouch = Pouch::open(
+            $folder.'/'.Official::DATABASE, Schema::tables(), Official::INDEXES, AndroidRebuildFormat::DETAIL_PREFIX,
+            $store,
+        );
         $pouch->readWith((new AndroidRebuildReading($pouch, $files, $store, $progress))->all(...));
     }
 }

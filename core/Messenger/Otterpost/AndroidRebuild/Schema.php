@@ -15,7 +15,8 @@ final class Schema
     public const COLUMNS = ['room' => ['hidden' => 'INTEGER'], 'slip' => ['kept_body' => 'TEXT']];
     /** Slips that wait for a time to be sent, and how the app is dressed. They stay behind and are listed. */
     public const OWN_TABLES = [
-        'timed_slip' => 'CREATE TABLE timed_slip (timed_id INTEGER PRIMARY KEY, room_id INTEGER NOT NULL, body TEXT, send_ms INTEGER NOT NULL)',
+        'timed_slip' => 'CREATE TABLE timed_slip (timed_id INTEGER PRIMARY KEY, room_id INTEGER NOT NULL, body TEXT, '
+            .'send_ms INTEGER NOT NULL)',
         'dress' => 'CREATE TABLE dress (part TEXT PRIMARY KEY, colour TEXT)',
     ];
 

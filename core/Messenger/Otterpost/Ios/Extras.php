@@ -42,8 +42,10 @@ final class Extras
     private const MARKS = '<key>marks</key><array>';
     private const WORD = '[^<&"\\\\\x00-\x1F\x7F]';
     private const TIME = '(-?[0-9.e+]{1,24})';
-    private const NOD = '~\G<dict>(?:<key>who</key><string>('.self::WORD.'+)</string>)?<key>sign</key><string>('.self::WORD.'*)</string>(?:<key>given</key><real>'.self::TIME.'</real>)?</dict>~u';
-    private const MARK = '~\G<dict><key>who</key><string>('.self::WORD.'+)</string>(?:<key>handed</key><real>'.self::TIME.'</real>)?(?:<key>read</key><real>'.self::TIME.'</real>)?</dict>~u';
+    private const NOD = '~\G<dict>(?:<key>who</key><string>('.self::WORD.'+)</string>)?<key>sign</key><string>('
+        .self::WORD.'*)</string>(?:<key>given</key><real>'.self::TIME.'</real>)?</dict>~u';
+    private const MARK = '~\G<dict><key>who</key><string>('.self::WORD.'+)</string>(?:<key>handed</key><real>'
+        .self::TIME.'</real>)?(?:<key>read</key><real>'.self::TIME.'</real>)?</dict>~u';
 
     /** @var array<string, string> pieces of a list, by person key */
     private static array $who = [];
@@ -84,7 +86,9 @@ final class Extras
             $extras->keep($nod);
         }
         foreach ($list->parts('marks') as $mark) {
-            $extras->receipts[] = new Receipt($mark->person('who') ?? '', $mark->time('handed'), $mark->time('read'), null);
+            $extras->receipts[] = new Receipt(
+                $mark->person('who') ?? '', $mark->time('handed'), $mark->time('read'), null,
+            );
             $extras->keep($mark);
         }
         foreach ($list->parts('mentions') as $place => $mention) {
@@ -122,7 +126,9 @@ final class Extras
      */
     public static function write(Message $message, array $opaque): ?string
     {
-        $inner = self::nodsAndMarks(MessageRow::reactionsJson($message->reactions), MessageRow::receiptsJson($message->receipts));
+        $inner = self::nodsAndMarks(
+            MessageRow::reactionsJson($message->reactions), MessageRow::receiptsJson($message->receipts),
+        );
         if ([] !== $message->mentions || null !== $message->notice || null !== $message->content || [] !== $opaque) {
             $inner .= PropertyList::pairs(self::rest($message, $opaque));
         }
@@ -159,7 +165,8 @@ final class Extras
                 return null;
             }
         }
-        if ($at !== strlen($xml) - strlen(self::PLAIN_END) || (null === $reactions && null === $receipts) || (null === $reactions && str_contains($xml, self::NODS))) {
+        if ($at !== strlen($xml) - strlen(self::PLAIN_END) || (null === $reactions && null === $receipts)
+            || (null === $reactions && str_contains($xml, self::NODS))) {
             return null;
         }
 
@@ -220,7 +227,10 @@ final class Extras
         $sort = $list->whole('sort');
         $quote = null;
         if (null !== $sort) {
-            $quote = new Quote($list->person('who'), $list->flag('mine'), Codes::SLIP_SORTS[$sort] ?? Kind::Unknown, $list->string('body'), $list->time('sent'));
+            $quote = new Quote(
+                $list->person('who'), $list->flag('mine'), Codes::SLIP_SORTS[$sort] ?? Kind::Unknown,
+                $list->string('body'), $list->time('sent'),
+            );
         }
         foreach ($list->rest() as $subject => $value) {
             $unreadable[$subject] = Part::words($value);
@@ -234,8 +244,12 @@ final class Extras
     {
         $inner = '<key>wireId</key>'.PropertyList::text($wireId);
         if (null !== $quote) {
-            $inner .= self::who($quote->senderKey).($quote->fromOwner ? '<key>mine</key><true/>' : '<key>mine</key><false/>').'<key>sort</key><integer>'.Codes::code(Codes::SLIP_SORTS, $quote->kind).'</integer>'
-                .self::moment('sent', $quote->sentAt).(null === $quote->text ? '' : '<key>body</key>'.PropertyList::text($quote->text));
+            $inner .= self::who($quote->senderKey)
+                .($quote->fromOwner ? '<key>mine</key><true/>' : '<key>mine</key><false/>').'<key>sort</key><integer>'
+                    .Codes::code(Codes::SLIP_SORTS, $quote->kind).'</integer>'
+                .self::moment(
+                    'sent', $quote->sentAt,
+                ).(null === $quote->text ? '' : '<key>body</key>'.PropertyList::text($quote->text));
         }
 
         return PropertyList::dictionary($inner);
@@ -260,7 +274,8 @@ final class Extras
             $inner .= '<key>nods</key><array>';
             /** @var array{string|null, string, int|null} $r */
             foreach (SafeJson::decode($reactions) as $r) {
-                $inner .= '<dict>'.self::who($r[0]).self::sign($r[1]).(null === $r[2] ? '' : '<key>given</key><real>'.Clock::toDecimal($r[2]).'</real>').'</dict>';
+                $inner .= '<dict>'.self::who($r[0]).self::sign($r[1])
+                    .(null === $r[2] ? '' : '<key>given</key><real>'.Clock::toDecimal($r[2]).'</real>').'</dict>';
             }
             $inner .= '</array>';
         }
@@ -268,7 +283,9 @@ final class Extras
             $inner .= '<key>marks</key><array>';
             /** @var array{string, int|null, int|null} $r */
             foreach (SafeJson::decode($receipts) as $r) {
-                $inner .= '<dict>'.(self::$who[$r[0]] ?? self::who($r[0])).(null === $r[1] ? '' : '<key>handed</key><real>'.Clock::toDecimal($r[1]).'</real>').(null === $r[2] ? '' : '<key>read</key><real>'.Clock::toDecimal($r[2]).'</real>').'</dict>';
+                $inner .= '<dict>'.(self::$who[$r[0]] ?? self::who($r[0]))
+                    .(null === $r[1] ? '' : '<key>handed</key><real>'.Clock::toDecimal($r[1]).'</real>')
+                        .(null === $r[2] ? '' : '<key>read</key><real>'.Clock::toDecimal($r[2]).'</real>').'</dict>';
             }
             $inner .= '</array>';
         }
@@ -287,13 +304,17 @@ final class Extras
     {
         $list = [];
         foreach ($message->mentions as $mention) {
-            $units = MentionRange::toUnits($message->text ?? '', $mention->start, $mention->length) ?? throw new \LogicException('A reader let a mention pass that does not fit its text.');
+            $units = MentionRange::toUnits(
+                $message->text ?? '', $mention->start, $mention->length,
+            ) ?? throw new \LogicException('A reader let a mention pass that does not fit its text.');
             $list['mentions'][] = ['who' => self::handle($mention->personKey), 'at' => $units[0], 'units' => $units[1]];
         }
         if (null !== $message->notice) {
             $own = $opaque[IosFormat::DETAIL_PREFIX.'notice.sort'] ?? null;
             $list['notice'] = [
-                'sort' => is_string($own) ? $own : Codes::noticeCode($message->notice->kind), 'actor' => self::handle($message->notice->actorKey),
+                'sort' => is_string($own)
+                    ? $own
+                    : Codes::noticeCode($message->notice->kind), 'actor' => self::handle($message->notice->actorKey),
                 'target' => self::handle($message->notice->targetKey), 'text' => $message->notice->text,
             ];
         }
@@ -302,15 +323,46 @@ final class Extras
 
         return $list + match (true) {
             null === $content => [],
-            $content instanceof Place => ['place' => ['north' => $content->latitude, 'east' => $content->longitude, 'name' => $content->name, 'address' => $content->address, 'liveUntil' => Clock::toSeconds($content->liveUntil)]],
+            $content instanceof Place => [
+                'place' => [
+                    'north' => $content->latitude, 'east' => $content->longitude, 'name' => $content->name,
+                    'address' => $content->address, 'liveUntil' => Clock::toSeconds($content->liveUntil),
+                ],
+            ],
             $content instanceof ContactCards => ['cards' => $content->cards],
-            $content instanceof Poll => ['ballot' => ['several' => $content->several, 'closed' => Clock::toSeconds($content->closedAt), 'answers' => array_map(static fn (array $answer): array => [
-                'text' => $answer['text'], 'votes' => array_map(static fn (array $vote): array => ['who' => self::handle($vote['who']), 'given' => Clock::toSeconds($vote['at'])], $answer['votes']),
-            ], $content->answers)]],
-            $content instanceof Call => ['ring' => ['film' => $content->video, 'outcome' => is_string($own) ? $own : Codes::callOutcome($content->outcome), 'span' => null === $content->durationMs ? null : $content->durationMs / 1000.0]],
-            $content instanceof LinkPreview => ['link' => ['url' => $content->url, 'title' => $content->title, 'summary' => $content->description]],
-            $content instanceof CatalogueItem => ['offer' => ['article' => $content->article, 'name' => $content->name, 'priceMinor' => $content->priceMinor, 'currency' => $content->currency]],
-            $content instanceof Deletion => ['withdrawn' => ['who' => self::handle($content->byKey), 'at' => Clock::toSeconds($content->deletedAt)]],
+            $content instanceof Poll => [
+                'ballot' => [
+                    'several' => $content->several, 'closed' => Clock::toSeconds($content->closedAt),
+                    'answers' => array_map(static fn (array $answer): array => [
+                        'text' => $answer['text'],
+                        'votes' => array_map(
+                            static fn (array $vote): array => [
+                                'who' => self::handle($vote['who']), 'given' => Clock::toSeconds($vote['at']),
+                            ],
+                            $answer['votes'],
+                        ),
+                    ], $content->answers),
+                ],
+            ],
+            $content instanceof Call => [
+                'ring' => [
+                    'film' => $content->video,
+                    'outcome' => is_string($own) ? $own : Codes::callOutcome($content->outcome),
+                    'span' => null === $content->durationMs ? null : $content->durationMs / 1000.0,
+                ],
+            ],
+            $content instanceof LinkPreview => [
+                'link' => ['url' => $content->url, 'title' => $content->title, 'summary' => $content->description],
+            ],
+            $content instanceof CatalogueItem => [
+                'offer' => [
+                    'article' => $content->article, 'name' => $content->name, 'priceMinor' => $content->priceMinor,
+                    'currency' => $content->currency,
+                ],
+            ],
+            $content instanceof Deletion => [
+                'withdrawn' => ['who' => self::handle($content->byKey), 'at' => Clock::toSeconds($content->deletedAt)],
+            ],
             default => throw new \LogicException('Otterpost has no place for '.$content->sort()),
         };
     }
@@ -338,11 +390,20 @@ final class Extras
                 continue;
             }
             $this->content = match ($key) {
-                'place' => new Place($part->real('north') ?? 0.0, $part->real('east') ?? 0.0, $part->string('name'), $part->string('address'), $part->time('liveUntil')),
-                'ballot' => new Poll($part->flag('several'), $part->time('closed'), array_map($this->answerOfPoll(...), $part->parts('answers'))),
+                'place' => new Place(
+                    $part->real('north') ?? 0.0, $part->real('east') ?? 0.0, $part->string('name'),
+                    $part->string('address'), $part->time('liveUntil'),
+                ),
+                'ballot' => new Poll(
+                    $part->flag('several'), $part->time('closed'),
+                    array_map($this->answerOfPoll(...), $part->parts('answers')),
+                ),
                 'ring' => $this->call($part),
                 'link' => new LinkPreview($part->string('url') ?? '', $part->string('title'), $part->string('summary')),
-                'offer' => new CatalogueItem($part->string('article') ?? '', $part->string('name') ?? '', $part->whole('priceMinor'), $part->string('currency')),
+                'offer' => new CatalogueItem(
+                    $part->string('article') ?? '', $part->string('name') ?? '', $part->whole('priceMinor'),
+                    $part->string('currency'),
+                ),
                 'withdrawn' => new Deletion($part->person('who'), $part->time('at')),
             };
             $this->keep($part);

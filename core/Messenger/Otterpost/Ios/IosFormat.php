@@ -36,7 +36,9 @@ final class IosFormat implements Format
         if (!is_file($path)) {
             return false;
         }
-        $foreign = ForeignDatabase::peek($path, ['Z_METADATA' => Schema::TABLES['Z_METADATA'], 'ZSLIP' => Schema::TABLES['ZSLIP']]);
+        $foreign = ForeignDatabase::peek(
+            $path, ['Z_METADATA' => Schema::TABLES['Z_METADATA'], 'ZSLIP' => Schema::TABLES['ZSLIP']],
+        );
         try {
             $tables = $foreign->tables();
             if (!isset($tables['Z_METADATA'], $tables['ZSLIP'])) {
@@ -64,8 +66,10 @@ final class IosFormat implements Format
     public function capabilities(): Capabilities
     {
         return new Capabilities(
-            broadcastLists: false, heardTimes: false, wallpapers: false, sendEffects: true, motionParts: true, quotesOfGone: true,
-            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS, exactTimes: Clock::EXACT_MS,
+            broadcastLists: false, heardTimes: false, wallpapers: false, sendEffects: true, motionParts: true,
+            quotesOfGone: true,
+            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS,
+            exactTimes: Clock::EXACT_MS,
         );
     }
 

@@ -20,7 +20,9 @@ final class IosReader implements Reader
 
     public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
     {
-        $pouch = Pouch::open($folder.'/'.Schema::DATABASE, Schema::TABLES, Schema::INDEXES, IosFormat::DETAIL_PREFIX, $store);
+        $pouch = Pouch::open(
+            $folder.'/'.Schema::DATABASE, Schema::TABLES, Schema::INDEXES, IosFormat::DETAIL_PREFIX, $store,
+        );
         $pouch->readWith((new IosReading($pouch, $files, $store, $progress, $this->inBulk))->all(...));
     }
 }

@@ -35,7 +35,8 @@ use Geschenk\Core\Store\StoreWriter;
 
 /**
  * One pass over one generation 3 database: rooms in their order, the slips of each. Plain slips are moved by SQL; the
- * others are made objects, whose own types look at the values: a row that breaks its table's promise costs that row alone.
+ * others are made objects, whose own types look at the values: a row that breaks its table's promise costs that row
+ * alone.
  */
 final class IosReading
 {
@@ -44,7 +45,10 @@ final class IosReading
     /** Bytes; a preview or a picture that is larger is none. */
     private const PREVIEW_LIMIT = 16_000_000;
     /** What an unknown word in a slip's property list is listed as, by the beginning of its subject. */
-    private const FINDINGS = ['notice.sort' => 'unknown_notice', 'ring.outcome' => 'unknown_state', 'mention' => 'mention_misplaced', 'extras' => 'unknown_detail'];
+    private const FINDINGS = [
+        'notice.sort' => 'unknown_notice', 'ring.outcome' => 'unknown_state', 'mention' => 'mention_misplaced',
+        'extras' => 'unknown_detail',
+    ];
 
     /** @var array<int, string> person key by ZFOLK.Z_PK */
     private array $folk = [];
@@ -53,7 +57,11 @@ final class IosReading
     /** @var array<int, string> label by ZLABEL.Z_PK */
     private array $labels = [];
     private readonly Database $database;
-    /** @var array{string, array{string|null, string|null}|null} the property list that was read last: several columns come from one */
+    /**
+     * @var array{
+     *     string, array{string|null, string|null}|null,
+     * } the property list that was read last: several columns come from one
+     */
     private array $lastExtras = ['', null];
     /** @var array{string, array{wireId: string|null, quote: Quote|null, unreadable: array<string, string>}|null} */
     private array $lastAnswer = ['', null];
@@ -75,7 +83,10 @@ final class IosReading
         $this->pouch->listUnknownColumns('ZCANNED', 'ZFOLK', 'ZHOLT', 'ZLABEL', 'ZROOMLABEL');
         $this->people();
         $this->business();
-        $fill = new BulkFill($this->store, $this->pouch->path(), 'SELECT Z_PK FROM source.ZSLIP ORDER BY ZROOM, ZPLACE, Z_PK', 'SELECT ZROOM, COUNT(*) FROM source.ZSLIP GROUP BY ZROOM ORDER BY ZROOM', $this->inBulk);
+        $fill = new BulkFill(
+            $this->store, $this->pouch->path(), 'SELECT Z_PK FROM source.ZSLIP ORDER BY ZROOM, ZPLACE, Z_PK',
+            'SELECT ZROOM, COUNT(*) FROM source.ZSLIP GROUP BY ZROOM ORDER BY ZROOM', $this->inBulk,
+        );
         $this->prepare($fill->database);
         $rooms = [];
         foreach ($fill->rooms() as $range) {
@@ -88,7 +99,9 @@ final class IosReading
             $people = [];
             $conversation = $this->pouch->attempt('ZROOM', function () use ($room, $row, &$people): Conversation {
                 $tolerant = $this->pouch->tolerant('ZROOM', $row);
-                $opaque = $this->pouch->withUnknownColumns('ZROOM', array_values($row->values), $this->foreign($tolerant, 'ZROOM'));
+                $opaque = $this->pouch->withUnknownColumns(
+                    'ZROOM', array_values($row->values), $this->foreign($tolerant, 'ZROOM'),
+                );
                 ['members' => $members, 'keys' => $people] = $this->peopleOf($room, $opaque);
 
                 return $this->conversation($tolerant, $members, $opaque);
@@ -107,8 +120,20 @@ final class IosReading
     private function source(): void
     {
         $row = $this->database->one($this->pouch->select('ZHOLT', 'LIMIT 1')) ?? new Row([]);
-        $isBusiness = null !== $this->database->one('SELECT 1 AS here FROM ZLABEL UNION ALL SELECT 1 FROM ZCANNED LIMIT 1');
-        $this->store->source(new Source('Otterpost', $this->pouch->edition($row->nullableText('ZEDITION'), $isBusiness ? Edition::COUNTER : Edition::ORDINARY, 'ZHOLT.ZEDITION'), 'ios', Schema::GENERATION, Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX), $row->nullableText('ZOWNNAME')));
+        $isBusiness = null !== $this->database->one(
+            'SELECT 1 AS here FROM ZLABEL UNION ALL SELECT 1 FROM ZCANNED LIMIT 1',
+        );
+        $this->store->source(
+            new Source(
+                'Otterpost',
+                $this->pouch->edition(
+                    $row->nullableText('ZEDITION'), $isBusiness ? Edition::COUNTER : Edition::ORDINARY,
+                    'ZHOLT.ZEDITION',
+                ),
+                'ios', Schema::GENERATION, Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX),
+                $row->nullableText('ZOWNNAME'),
+            ),
+        );
     }
 
     private function people(): void
@@ -127,14 +152,19 @@ final class IosReading
         }
         $this->people[$key] = true;
         $list = $row->nullableText('ZNUMBERS');
-        $numbers = null === $list ? [] : $row->attempt('ZNUMBERS', static fn (): array => PropertyList::read($list)) ?? [];
+        $numbers = null === $list
+            ? []
+            : $row->attempt('ZNUMBERS', static fn (): array => PropertyList::read($list)) ?? [];
         if ($numbers !== array_filter($numbers, is_string(...))) {
             $this->store->finding('value_unreadable', 'ZFOLK.ZNUMBERS');
         }
         $former = $row->nullableText('ZFORMERHANDLE');
         $this->store->person(new Person(
-            $key, Handle::number($key), $row->nullableText('ZBOOKNAME'), $row->nullableText('ZOWNNAME'), $row->bool('ZBARRED'),
-            array_values(array_filter($numbers, is_string(...))), null === $former ? null : Handle::toKey($former, Handle::IOS_SUFFIX),
+            $key, Handle::number($key), $row->nullableText('ZBOOKNAME'), $row->nullableText('ZOWNNAME'),
+            $row->bool('ZBARRED'),
+            array_values(array_filter($numbers, is_string(...))), null === $former
+                ? null
+                : Handle::toKey($former, Handle::IOS_SUFFIX),
         ));
         $this->folk[$id] = $key;
     }
@@ -142,7 +172,9 @@ final class IosReading
     /** For messages whose conversation can't be read or is gone. */
     private static function roomOfItsOwn(string $name): Conversation
     {
-        return new Conversation('conversation-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, []);
+        return new Conversation(
+            'conversation-'.$name, ConversationKind::Unknown, null, null, null, false, null, null, 0, null, [],
+        );
     }
 
     /** Labels and canned answers of the business edition. */
@@ -163,13 +195,17 @@ final class IosReading
     /**
      * @param array<string, scalar|null> $opaque
      *
-     * @return array{members: list<Member>, keys: array<int, string>} keys by ZROOMFOLK.Z_PK, also of people who are no members
+     * @return array{
+     *     members: list<Member>, keys: array<int, string>,
+     * } keys by ZROOMFOLK.Z_PK, also of people who are no members
      */
     private function peopleOf(int $room, array &$opaque): array
     {
         $members = [];
         $keys = [];
-        foreach ($this->database->few($this->pouch->select('ZROOMFOLK', 'WHERE ZROOM = ? ORDER BY Z_PK'), [$room]) as $found) {
+        foreach ($this->database->few(
+            $this->pouch->select('ZROOMFOLK', 'WHERE ZROOM = ? ORDER BY Z_PK'), [$room],
+        ) as $found) {
             $row = $this->pouch->tolerant('ZROOMFOLK', $found);
             $key = $this->folk[$row->nullableInt('ZFOLK') ?? 0] ?? null;
             if (null === $key) {
@@ -178,7 +214,9 @@ final class IosReading
                 $this->store->finding('person_gone', 'ZROOMFOLK.ZFOLK', $key);
             }
             $keys[$row->int('Z_PK')] = $key;
-            $opaque = $this->pouch->withUnknownColumns('ZROOMFOLK', array_values($found->values), $opaque, 'ZROOMFOLK.'.$key);
+            $opaque = $this->pouch->withUnknownColumns(
+                'ZROOMFOLK', array_values($found->values), $opaque, 'ZROOMFOLK.'.$key,
+            );
             $member = $this->pouch->attempt('ZROOMFOLK', function () use ($row, $key, &$opaque): ?Member {
                 return $row->bool('ZTRACE') ? null : $this->member($row, $key, $opaque);
             });
@@ -198,7 +236,9 @@ final class IosReading
             $this->pouch->keepUnknown('unknown_rank', 'ZROOMFOLK.ZRANK '.$key, $rank, $opaque);
         }
 
-        return new Member($key, Codes::RANKS[$rank] ?? MemberRole::Member, self::time($row, 'ZSINCE'), self::time($row, 'ZUNTIL'));
+        return new Member(
+            $key, Codes::RANKS[$rank] ?? MemberRole::Member, self::time($row, 'ZSINCE'), self::time($row, 'ZUNTIL'),
+        );
     }
 
     /**
@@ -215,7 +255,9 @@ final class IosReading
         }
         $hush = $row->nullableFloat('ZHUSHUNTIL');
         $labels = [];
-        foreach ($this->database->few($this->pouch->select('ZROOMLABEL', 'WHERE ZROOM = ? ORDER BY ZPLACE, Z_PK'), [$room]) as $label) {
+        foreach ($this->database->few(
+            $this->pouch->select('ZROOMLABEL', 'WHERE ZROOM = ? ORDER BY ZPLACE, Z_PK'), [$room],
+        ) as $label) {
             $name = $this->labels[$this->pouch->tolerant('ZROOMLABEL', $label)->nullableInt('ZLABEL') ?? 0] ?? null;
             if (null === $name) {
                 $this->store->finding('label_gone', 'ZROOMLABEL.ZLABEL');
@@ -225,27 +267,55 @@ final class IosReading
         }
 
         return new Conversation(
-            Handle::toKey($row->text('ZHANDLE', 'conversation-'.$room), Handle::IOS_SUFFIX), $kind, $row->nullableText('ZTITLE'), $row->nullableText('ZABOUT'), self::time($row, 'ZFOUNDED'),
-            $row->bool('ZSHELVED'), $row->nullableInt('ZPINPLACE'), -1.0 === $hush ? Conversation::MUTED_FOR_GOOD : self::time($row, 'ZHUSHUNTIL'), $row->nullableInt('ZUNREAD') ?? 0, null, $members, $opaque,
-            $row->nullableInt('ZFADE'), $row->nullableText('ZDRAFT'), $row->bool('ZMARKEDUNREAD'), $this->smallFile($row->nullableText('ZPICTUREPATH')), $labels,
+            Handle::toKey(
+                $row->text('ZHANDLE', 'conversation-'.$room), Handle::IOS_SUFFIX,
+            ), $kind, $row->nullableText('ZTITLE'), $row->nullableText('ZABOUT'), self::time($row, 'ZFOUNDED'),
+            $row->bool('ZSHELVED'), $row->nullableInt('ZPINPLACE'), -1.0 === $hush
+                ? Conversation::MUTED_FOR_GOOD
+                : self::time($row, 'ZHUSHUNTIL'), $row->nullableInt('ZUNREAD') ?? 0, null, $members, $opaque,
+            $row->nullableInt('ZFADE'), $row->nullableText('ZDRAFT'), $row->bool('ZMARKEDUNREAD'), $this->smallFile(
+                $row->nullableText('ZPICTUREPATH'),
+            ), $labels,
         );
     }
 
     /** What the statements that move plain slips call and look up. */
     private function prepare(Database $bulk): void
     {
-        $bulk->execute('CREATE TEMP TABLE sender (room_folk INTEGER PRIMARY KEY, key TEXT NOT NULL); CREATE TEMP TABLE odd (slip INTEGER PRIMARY KEY)');
-        $bulk->define('extras_are_plain', fn (mixed $xml): int => is_string($xml) && null !== $this->extras($xml) ? 1 : 0, 1);
+        $bulk->execute(
+            'CREATE TEMP TABLE sender (room_folk INTEGER PRIMARY KEY, key TEXT NOT NULL); '
+                .'CREATE TEMP TABLE odd (slip INTEGER PRIMARY KEY)',
+        );
+        $bulk->define(
+            'extras_are_plain', fn (mixed $xml): int => is_string($xml) && null !== $this->extras($xml) ? 1 : 0, 1,
+        );
         $bulk->define('nods', fn (string $xml): ?string => $this->extras($xml)[0] ?? null, 1);
         $bulk->define('marks', fn (string $xml): ?string => $this->extras($xml)[1] ?? null, 1);
-        $bulk->define('answer_is_plain', fn (mixed $xml): int => is_string($xml) && null !== ($this->answer($xml)['wireId'] ?? null) ? 1 : 0, 1);
+        $bulk->define(
+            'answer_is_plain',
+            fn (mixed $xml): int => is_string($xml) && null !== ($this->answer($xml)['wireId'] ?? null) ? 1 : 0, 1,
+        );
         $bulk->define('answered', fn (string $xml): ?string => $this->answer($xml)['wireId'] ?? null, 1);
-        $bulk->define('quoted', fn (string $xml): ?string => null === ($quote = $this->answer($xml)['quote'] ?? null) ? null : SafeJson::encode(['quote' => $quote->canonical()]), 1);
+        $bulk->define(
+            'quoted',
+            fn (string $xml): ?string => null === ($quote = $this->answer($xml)['quote'] ?? null)
+                ? null
+                : SafeJson::encode(['quote' => $quote->canonical()]),
+            1,
+        );
         $text = static fn (string $column): string => "typeof(c.$column) IN ('text', 'null')";
         $number = static fn (string $column): string => "typeof(c.$column) IN ('integer', 'null')";
-        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.ZSLIP FROM source.ZPARCEL c WHERE c.ZSLIP IS NOT NULL AND NOT ('
-            .implode(' AND ', [...array_map($text, ['ZPATH', 'ZPEEKPATH', 'ZSHOWNNAME', 'ZMEDIATYPE']), ...array_map($number, ['ZPAIRED', 'ZOCTETS', 'ZWIDTH', 'ZHEIGHT'])])
-            ." AND (c.ZSPAN IS NULL OR (typeof(c.ZSPAN) = 'real' AND abs(c.ZSPAN) < 9e11)) AND typeof(c.ZMEDIATYPE) = 'text'".$this->pouch->holdsNothingUnknown('ZPARCEL', 'c').')');
+        $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.ZSLIP FROM source.ZPARCEL c '
+            .'WHERE c.ZSLIP IS NOT NULL AND NOT ('
+            .implode(
+                ' AND ',
+                [
+                    ...array_map($text, ['ZPATH', 'ZPEEKPATH', 'ZSHOWNNAME', 'ZMEDIATYPE']),
+                    ...array_map($number, ['ZPAIRED', 'ZOCTETS', 'ZWIDTH', 'ZHEIGHT']),
+                ],
+            )
+            ." AND (c.ZSPAN IS NULL OR (typeof(c.ZSPAN) = 'real' AND abs(c.ZSPAN) < 9e11)) "
+            ."AND typeof(c.ZMEDIATYPE) = 'text'".$this->pouch->holdsNothingUnknown('ZPARCEL', 'c').')');
     }
 
     /**
@@ -261,13 +331,19 @@ final class IosReading
         }
         $from = 'FROM temp.ordering o CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id';
         $fill->fill(
-            $id, $range['first'], $range['messages'], $this->plain(), 'SELECT o.message_id, '.$this->pouch->columns('ZSLIP', 's').' '.$from,
+            $id, $range['first'], $range['messages'], $this->plain(), 'SELECT o.message_id, '
+                .$this->pouch->columns('ZSLIP', 's').' '.$from,
             fn (array $values): Message => $this->message(array_slice($values, 1), $people),
             function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('ZSLIP', $error); },
-            $this->pouch->columns('ZPARCEL', 'c').' FROM temp.ordering o CROSS JOIN source.ZPARCEL c ON c.ZSLIP = o.source_id WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = o.source_id)',
+            $this->pouch->columns('ZPARCEL', 'c')
+                .' FROM temp.ordering o CROSS JOIN source.ZPARCEL c ON c.ZSLIP = o.source_id '
+                .'WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = o.source_id)',
             fn (array $values): Attachment => $this->attachment(array_slice($values, 1)), $this->progress,
         );
-        $fill->partsLost($conversation->title ?? $conversation->key, $range['first'], $range['messages'], $this->pouch->damage()?->parts(['ZPARCEL_SLIP']) ?? []);
+        $fill->partsLost(
+            $conversation->title ?? $conversation->key, $range['first'], $range['messages'],
+            $this->pouch->damage()?->parts(['ZPARCEL_SLIP']) ?? [],
+        );
         $lost = is_int($room) ? $this->pouch->damage()?->lostBy('ZSLIP_ROOM', $room) ?? 0 : 0;
         if ($lost > 0) {
             $this->store->lost($id, $lost);
@@ -278,20 +354,39 @@ final class IosReading
     private function plain(): PlainRows
     {
         $kinds = array_filter(Codes::SLIP_SORTS, static fn (Kind $kind): bool => Kind::Notice !== $kind);
-        $marks = sprintf('((s.ZFLAGS & %d) <> 0) * %d | ((s.ZFLAGS & %d) <> 0) * %d', Schema::FLAG_STARRED, StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED);
+        $marks = sprintf(
+            '((s.ZFLAGS & %d) <> 0) * %d | ((s.ZFLAGS & %d) <> 0) * %d', Schema::FLAG_STARRED,
+            StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED,
+        );
         $horizon = Clock::toSeconds($this->store->horizon);
 
-        $columns = 's.ZWIREID, s.ZWIREID, f.key, s.ZMINE <> 0, '.CodeMap::toValue('s.ZSORT', $kinds).', s.ZBODY, '.Clock::sqlToMilliseconds('s.ZSENT').', '.Clock::sqlToMilliseconds('s.ZLANDED').', '.CodeMap::toValue('s.ZSTAGE', Codes::STAGES).", $marks, "
-            .'CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE answered(s.ZANSWER) END, CASE WHEN s.ZEXTRAS IS NULL THEN NULL ELSE nods(s.ZEXTRAS) END, CASE WHEN s.ZEXTRAS IS NULL THEN NULL ELSE marks(s.ZEXTRAS) END, '
+        $columns = 's.ZWIREID, s.ZWIREID, f.key, s.ZMINE <> 0, '.CodeMap::toValue('s.ZSORT', $kinds).', s.ZBODY, '
+            .Clock::sqlToMilliseconds('s.ZSENT').', '.Clock::sqlToMilliseconds('s.ZLANDED').', '.CodeMap::toValue(
+                's.ZSTAGE', Codes::STAGES,
+            ).", $marks, "
+            .'CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE answered(s.ZANSWER) END, '
+            .'CASE WHEN s.ZEXTRAS IS NULL THEN NULL ELSE nods(s.ZEXTRAS) END, '
+            .'CASE WHEN s.ZEXTRAS IS NULL THEN NULL ELSE marks(s.ZEXTRAS) END, '
             .'CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE quoted(s.ZANSWER) END';
-        $joins = 'CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id LEFT JOIN temp.sender f ON f.room_folk = s.ZROOMFOLK';
-        $where = CodeMap::isIn('s.ZSORT', $kinds).' AND '.CodeMap::isIn('s.ZSTAGE', Codes::STAGES)." AND typeof(s.ZWIREID) = 'text' AND s.ZWIREID <> '' AND typeof(s.ZBODY) IN ('text', 'null')"
+        $joins = 'CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id LEFT '
+            .'JOIN temp.sender f ON f.room_folk = s.ZROOMFOLK';
+        $where = CodeMap::isIn('s.ZSORT', $kinds).' AND '.CodeMap::isIn(
+            's.ZSTAGE', Codes::STAGES,
+        )." AND typeof(s.ZWIREID) = 'text' AND s.ZWIREID <> '' AND typeof(s.ZBODY) IN ('text', 'null')"
             // Times from 1970 to tomorrow; what lies outside is listed.
-            .sprintf(" AND typeof(s.ZSENT) = 'real' AND s.ZSENT > %d AND s.ZSENT <= %.3F AND (s.ZLANDED IS NULL OR (typeof(s.ZLANDED) = 'real' AND abs(s.ZLANDED) < 9e11))", -978_307_199, $horizon)
-            .sprintf(" AND typeof(s.ZMINE) = 'integer' AND typeof(s.ZFLAGS) = 'integer' AND (s.ZFLAGS & ~%d) = 0", Schema::KNOWN_FLAGS)
+            .sprintf(
+                " AND typeof(s.ZSENT) = 'real' AND s.ZSENT > %d AND s.ZSENT <= %.3F AND (s.ZLANDED IS NULL "
+                    ."OR (typeof(s.ZLANDED) = 'real' AND abs(s.ZLANDED) < 9e11))",
+                -978_307_199, $horizon,
+            )
+            .sprintf(
+                " AND typeof(s.ZMINE) = 'integer' AND typeof(s.ZFLAGS) = 'integer' AND (s.ZFLAGS & ~%d) = 0",
+                Schema::KNOWN_FLAGS,
+            )
             .' AND (s.ZROOMFOLK IS NULL OR f.key IS NOT NULL) AND (s.ZONCE IS NULL OR s.ZONCE = 0)'
             .' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = s.Z_PK)'
-            .' AND (s.ZANSWER IS NULL OR answer_is_plain(s.ZANSWER)) AND (s.ZEXTRAS IS NULL OR extras_are_plain(s.ZEXTRAS))';
+            .' AND (s.ZANSWER IS NULL OR answer_is_plain(s.ZANSWER)) AND (s.ZEXTRAS IS NULL '
+            .'OR extras_are_plain(s.ZEXTRAS))';
         $rest = $this->pouch->holdsNothingElse('ZSLIP', 's', $columns.$joins.$where, self::STRUCTURE);
 
         return new PlainRows($columns, $joins, $where.$rest);
@@ -311,7 +406,11 @@ final class IosReading
         return $this->lastExtras[1];
     }
 
-    /** @return array{wireId: string|null, quote: Quote|null, unreadable: array<string, string>}|null null when there is more to it */
+    /**
+     * @return array{
+     *     wireId: string|null, quote: Quote|null, unreadable: array<string, string>,
+     * }|null null when there is more to it
+     */
     private function answer(string $xml): ?array
     {
         if ($xml !== $this->lastAnswer[0]) {
@@ -360,9 +459,14 @@ final class IosReading
         }
         // A list that can't be read costs what stood in it, not the text; so does a part of it.
         $xml = $row->nullableText('ZEXTRAS');
-        $extras = $row->attempt('ZEXTRAS', static fn (): Extras => Extras::read($xml, $body)) ?? Extras::read(null, null);
+        $extras = $row->attempt(
+            'ZEXTRAS', static fn (): Extras => Extras::read($xml, $body),
+        ) ?? Extras::read(null, null);
         foreach ($extras->unknown as $subject => $word) {
-            $this->pouch->keepUnknown(self::FINDINGS[$subject] ?? self::FINDINGS[explode('.', $subject)[0]] ?? 'unknown_detail', $subject, $word, $opaque);
+            $this->pouch->keepUnknown(
+                self::FINDINGS[$subject] ?? self::FINDINGS[explode('.', $subject)[0]] ?? 'unknown_detail', $subject,
+                $word, $opaque,
+            );
         }
         foreach ($extras->unreadable as $subject => $value) {
             $this->store->finding('value_unreadable', 'ZSLIP.ZEXTRAS.'.$subject, $value);
@@ -379,9 +483,14 @@ final class IosReading
         }
 
         return new Message(
-            $row->nullableText('ZWIREID'), null === $roomFolk ? null : ($people[$roomFolk] ?? $this->gone($roomFolk)), $row->bool('ZMINE'), $kind, $body,
-            $sent ?? 0, self::time($row, 'ZLANDED'), $state, 0 !== ($flags & Schema::FLAG_STARRED), 0 !== ($flags & Schema::FLAG_FORWARDED), $answered['wireId'],
-            $extras->notice, $this->attachments($slip, $opaque), $extras->reactions, $extras->receipts, $opaque, $extras->content, self::time($row, 'ZEDITED'), self::time($row, 'ZFADES'),
+            $row->nullableText('ZWIREID'), null === $roomFolk
+                ? null
+                : ($people[$roomFolk] ?? $this->gone($roomFolk)), $row->bool('ZMINE'), $kind, $body,
+            $sent
+                ?? 0, self::time($row, 'ZLANDED'), $state, 0 !== ($flags & Schema::FLAG_STARRED),
+            0 !== ($flags & Schema::FLAG_FORWARDED), $answered['wireId'],
+            $extras->notice, $this->attachments($slip, $opaque), $extras->reactions, $extras->receipts, $opaque,
+            $extras->content, self::time($row, 'ZEDITED'), self::time($row, 'ZFADES'),
             $viewOnce, $answered['quote'], $extras->mentions, $row->nullableText('ZEFFECT'),
         );
     }
@@ -411,14 +520,20 @@ final class IosReading
         $row = $this->pouch->row('ZPARCEL', $values);
         $path = $row->nullableText('ZPATH') ?? '';
         $type = $row->text('ZMEDIATYPE', 'application/octet-stream');
-        $found = '' === $path ? ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null] : $this->files->look($path, $type);
+        $found = '' === $path
+            ? ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null]
+            : $this->files->look($path, $type);
         if (Presence::Refused === $found['presence']) {
             $this->store->finding('attachment_outside', 'ZPARCEL.ZPATH', $path);
         }
 
         return new Attachment(
-            $path, $row->nullableText('ZSHOWNNAME'), $type, $found['presence']->hasBytes() ? $found['bytes'] : $row->nullableInt('ZOCTETS') ?? 0, $found['sha256'], $found['presence'],
-            $row->attempt('ZSPAN', static fn (): ?int => Clock::lengthOf($row->nullableFloat('ZSPAN'))), $row->nullableInt('ZWIDTH'), $row->nullableInt('ZHEIGHT'),
+            $path, $row->nullableText('ZSHOWNNAME'), $type, $found['presence']->hasBytes()
+                ? $found['bytes']
+                : $row->nullableInt('ZOCTETS') ?? 0, $found['sha256'], $found['presence'],
+            $row->attempt(
+                'ZSPAN', static fn (): ?int => Clock::lengthOf($row->nullableFloat('ZSPAN')),
+            ), $row->nullableInt('ZWIDTH'), $row->nullableInt('ZHEIGHT'),
             $this->smallFile($row->nullableText('ZPEEKPATH')), null !== $row->nullableInt('ZPAIRED'),
         );
     }
@@ -461,7 +576,9 @@ final class IosReading
     {
         $list = $row->nullableText('ZFOREIGN');
         $details = [];
-        foreach (null === $list ? [] : $row->attempt('ZFOREIGN', static fn (): array => PropertyList::read($list)) ?? [] as $key => $value) {
+        foreach (null === $list ? [] : $row->attempt(
+            'ZFOREIGN', static fn (): array => PropertyList::read($list),
+        ) ?? [] as $key => $value) {
             if (is_scalar($value)) {
                 $details[(string) $key] = $value;
             } else {

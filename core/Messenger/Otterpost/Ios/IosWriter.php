@@ -59,12 +59,23 @@ final class IosWriter implements Writer
         $this->highest = array_fill_keys(array_keys(Schema::ENTITIES), 0);
         $this->database = Database::createAnew($folder.'/'.Schema::DATABASE);
         $this->database->attachReadOnly($chats->path, 'chats');
-        $this->database->execute(implode(';', Schema::TABLES).';CREATE TEMP TABLE sender (key TEXT PRIMARY KEY, room_folk INTEGER NOT NULL) WITHOUT ROWID; BEGIN');
+        $this->database->execute(
+            implode(
+                ';', Schema::TABLES,
+            ).';CREATE TEMP TABLE sender (key TEXT PRIMARY KEY, room_folk INTEGER NOT NULL) WITHOUT ROWID; BEGIN',
+        );
         $this->slips = new SlipMove($this->database, $chats, $this->traceOf(...));
         $this->parcels = Insert::into($this->database, 'ZPARCEL', Schema::TABLES['ZPARCEL']);
         $progress->phase('writing', $chats->messageCount());
         $source = $chats->source();
-        $this->row('Holt', ['ZEDITION' => Edition::official($source->edition), 'ZOWNHANDLE' => Handle::fromKey($source->account, Handle::IOS_SUFFIX), 'ZOWNNAME' => $source->accountName]);
+        $this->row(
+            'Holt',
+            [
+                'ZEDITION' => Edition::official($source->edition),
+                'ZOWNHANDLE' => Handle::fromKey($source->account, Handle::IOS_SUFFIX),
+                'ZOWNNAME' => $source->accountName,
+            ],
+        );
         foreach ($chats->people() as $person) {
             $this->folkOf($person->key, $person);
         }
@@ -80,9 +91,20 @@ final class IosWriter implements Writer
             }
         }
         foreach (Schema::ENTITIES as $entity => $number) {
-            $this->database->insert('Z_PRIMARYKEY', ['Z_ENT' => $number, 'Z_NAME' => $entity, 'Z_SUPER' => 0, 'Z_MAX' => $this->highest[$entity]]);
+            $this->database->insert(
+                'Z_PRIMARYKEY',
+                ['Z_ENT' => $number, 'Z_NAME' => $entity, 'Z_SUPER' => 0, 'Z_MAX' => $this->highest[$entity]],
+            );
         }
-        $this->database->insert('Z_METADATA', ['Z_VERSION' => Schema::GENERATION, 'Z_UUID' => $this->uuid($chats), 'Z_PLIST' => new Blob(PropertyList::write(['StoreType' => 'SQLite', 'Generation' => Schema::GENERATION]))]);
+        $this->database->insert(
+            'Z_METADATA',
+            [
+                'Z_VERSION' => Schema::GENERATION, 'Z_UUID' => $this->uuid($chats),
+                'Z_PLIST' => new Blob(
+                    PropertyList::write(['StoreType' => 'SQLite', 'Generation' => Schema::GENERATION]),
+                ),
+            ],
+        );
         $this->database->execute(Schema::INDEXES.'COMMIT');
         $this->database->detach('chats');
         $this->database->execute('PRAGMA journal_mode = WAL');
@@ -94,10 +116,16 @@ final class IosWriter implements Writer
         $conversation = $stored->conversation;
         $placed = ['ZROOM.ZSORT'];
         $room = $this->row('Room', [
-            'ZSORT' => self::ownCode($conversation->opaque, 'ZROOM.ZSORT') ?? Codes::code(Codes::ROOM_SORTS, $conversation->kind), 'ZSHELVED' => $conversation->archived, 'ZPINPLACE' => $conversation->pinPlace, 'ZUNREAD' => $conversation->unread,
-            'ZMARKEDUNREAD' => $conversation->markedUnread, 'ZFADE' => $conversation->timerSeconds,
-            'ZFOUNDED' => Clock::toSeconds($conversation->createdAt), 'ZHUSHUNTIL' => Conversation::MUTED_FOR_GOOD === $conversation->mutedUntil ? -1.0 : Clock::toSeconds($conversation->mutedUntil),
-            'ZHANDLE' => Handle::fromKey($conversation->key, Handle::IOS_SUFFIX), 'ZTITLE' => $conversation->title, 'ZABOUT' => $conversation->about, 'ZDRAFT' => $conversation->draft,
+            'ZSORT' => self::ownCode($conversation->opaque, 'ZROOM.ZSORT')
+                ?? Codes::code(Codes::ROOM_SORTS, $conversation->kind),
+            'ZSHELVED' => $conversation->archived, 'ZPINPLACE' => $conversation->pinPlace,
+            'ZUNREAD' => $conversation->unread, 'ZMARKEDUNREAD' => $conversation->markedUnread,
+            'ZFADE' => $conversation->timerSeconds, 'ZFOUNDED' => Clock::toSeconds($conversation->createdAt),
+            'ZHUSHUNTIL' => Conversation::MUTED_FOR_GOOD === $conversation->mutedUntil
+                ? -1.0
+                : Clock::toSeconds($conversation->mutedUntil),
+            'ZHANDLE' => Handle::fromKey($conversation->key, Handle::IOS_SUFFIX),
+            'ZTITLE' => $conversation->title, 'ZABOUT' => $conversation->about, 'ZDRAFT' => $conversation->draft,
         ]);
         $picture = null;
         if (null !== $conversation->picture) {
@@ -109,12 +137,21 @@ final class IosWriter implements Writer
             $subject = 'ZROOMFOLK.ZRANK '.$member->personKey;
             $placed[] = $subject;
             $this->roomFolk[$member->personKey] = $this->row('RoomFolk', [
-                'ZROOM' => $room, 'ZFOLK' => $this->folkOf($member->personKey), 'ZRANK' => self::ownCode($conversation->opaque, $subject) ?? Codes::code(Codes::RANKS, $member->role), 'ZTRACE' => 0,
+                'ZROOM' => $room, 'ZFOLK' => $this->folkOf($member->personKey), 'ZRANK' => self::ownCode(
+                    $conversation->opaque, $subject,
+                ) ?? Codes::code(Codes::RANKS, $member->role), 'ZTRACE' => 0,
                 'ZSINCE' => Clock::toSeconds($member->joinedAt), 'ZUNTIL' => Clock::toSeconds($member->leftAt),
             ]);
         }
         foreach ($conversation->labels as $place => $label) {
-            $this->row('RoomLabel', ['ZROOM' => $room, 'ZLABEL' => $this->labels[$label] ??= $this->row('Label', ['ZNAME' => $label, 'ZTINT' => 0]), 'ZPLACE' => $place + 1]);
+            $this->row(
+                'RoomLabel',
+                [
+                    'ZROOM' => $room,
+                    'ZLABEL' => $this->labels[$label] ??= $this->row('Label', ['ZNAME' => $label, 'ZTINT' => 0]),
+                    'ZPLACE' => $place + 1,
+                ],
+            );
         }
         [$first, $messages] = $chats->range($stored->id);
         $this->database->execute('DELETE FROM temp.sender');
@@ -130,14 +167,22 @@ final class IosWriter implements Writer
             $this->highest['Slip'] += $written;
             $still = ['slip' => 0, 'parcel' => 0];
             foreach ($this->slips->attachments() as ['slip' => $slip, 'kind' => $kind, 'attachment' => $attachment]) {
-                $number = $this->parcel($room, $slip, $kind, $attachment, $still['slip'] === $slip ? $still['parcel'] : 0);
+                $number = $this->parcel(
+                    $room, $slip, $kind, $attachment, $still['slip'] === $slip ? $still['parcel'] : 0,
+                );
                 $still = $attachment->isMotion ? $still : ['slip' => $slip, 'parcel' => $number];
             }
             $progress->advance($to - $from);
         }
         $last = 0 === $count ? null : $this->highest['Slip'];
-        $rank = null === $last ? Clock::toSeconds($conversation->createdAt) ?? 0.0 : $this->database->one('SELECT ZSENT FROM ZSLIP WHERE Z_PK = ?', [$last])?->nullableFloat('ZSENT');
-        $this->database->run('UPDATE ZROOM SET ZSLIPCOUNT = ?, ZLASTSLIP = ?, ZSORTRANK = ?, ZPICTUREPATH = ?, ZFOREIGN = ? WHERE Z_PK = ?', [$count, $last, $rank, $picture, self::foreign($conversation->opaque, $placed), $room]);
+        $rank = null === $last
+            ? Clock::toSeconds($conversation->createdAt) ?? 0.0
+            : $this->database->one('SELECT ZSENT FROM ZSLIP WHERE Z_PK = ?', [$last])?->nullableFloat('ZSENT');
+        $this->database->run(
+            'UPDATE ZROOM SET ZSLIPCOUNT = ?, ZLASTSLIP = ?, ZSORTRANK = ?, ZPICTUREPATH = ?, ZFOREIGN = ? '
+                .'WHERE Z_PK = ?',
+            [$count, $last, $rank, $picture, self::foreign($conversation->opaque, $placed), $room],
+        );
     }
 
     /** @param int $still number of the parcel that a motion part belongs to */
@@ -149,7 +194,9 @@ final class IosWriter implements Writer
         $source = $attachment->presence->hasFile() ? $this->files->open($attachment->path) : null;
         if (null !== $source) {
             $name = isset(self::NAMED[$kind]) ? SafeName::of($attachment->shownName) : '';
-            $path = sprintf('%s/%07d%s.%s', $folder, $number, '' === $name ? '' : '-'.$name, FileExtension::for($attachment));
+            $path = sprintf(
+                '%s/%07d%s.%s', $folder, $number, '' === $name ? '' : '-'.$name, FileExtension::for($attachment),
+            );
             Folder::make($this->folder.'/'.$folder);
             Folder::putStream($source, $this->folder.'/'.$path, $attachment->sha256);
         }
@@ -159,8 +206,12 @@ final class IosWriter implements Writer
             $this->putSmall($peek, $attachment->preview);
         }
         $this->parcels->row([
-            $number, Schema::ENTITIES['Parcel'], 1, $slip, $attachment->isMotion ? $still : null, $attachment->bytes, $attachment->width, $attachment->height,
-            null === $attachment->durationMs ? null : $attachment->durationMs / 1000.0, $path, $peek, $attachment->shownName, $attachment->mediaType,
+            $number, Schema::ENTITIES['Parcel'], 1, $slip, $attachment->isMotion
+                ? $still
+                : null, $attachment->bytes, $attachment->width, $attachment->height,
+            null === $attachment->durationMs
+                ? null
+                : $attachment->durationMs / 1000.0, $path, $peek, $attachment->shownName, $attachment->mediaType,
         ]);
 
         return $number;
@@ -177,9 +228,15 @@ final class IosWriter implements Writer
     private function folkOf(string $key, ?Person $person = null): int
     {
         return $this->folk[$key] ??= $this->row('Folk', [
-            'ZBARRED' => $person->barred ?? false, 'ZHANDLE' => Handle::fromKey($key, Handle::IOS_SUFFIX), 'ZBOOKNAME' => $person?->bookName, 'ZOWNNAME' => $person?->ownName,
-            'ZFORMERHANDLE' => null === $person?->formerKey ? null : Handle::fromKey($person->formerKey, Handle::IOS_SUFFIX),
-            'ZNUMBERS' => null === $person || [] === $person->otherNumbers ? null : new Blob(PropertyList::write($person->otherNumbers)),
+            'ZBARRED' => $person->barred ?? false, 'ZHANDLE' => Handle::fromKey(
+                $key, Handle::IOS_SUFFIX,
+            ), 'ZBOOKNAME' => $person?->bookName, 'ZOWNNAME' => $person?->ownName,
+            'ZFORMERHANDLE' => null === $person?->formerKey
+                ? null
+                : Handle::fromKey($person->formerKey, Handle::IOS_SUFFIX),
+            'ZNUMBERS' => null === $person || [] === $person->otherNumbers
+                ? null
+                : new Blob(PropertyList::write($person->otherNumbers)),
         ]);
     }
 
@@ -197,7 +254,13 @@ final class IosWriter implements Writer
     private function putTraces(int $room): void
     {
         foreach ($this->traces as $number => $key) {
-            $this->database->insert('ZROOMFOLK', ['Z_PK' => $number, 'Z_ENT' => Schema::ENTITIES['RoomFolk'], 'Z_OPT' => 1, 'ZROOM' => $room, 'ZFOLK' => $this->folkOf((string) $key), 'ZRANK' => 1, 'ZTRACE' => 1]);
+            $this->database->insert(
+                'ZROOMFOLK',
+                [
+                    'Z_PK' => $number, 'Z_ENT' => Schema::ENTITIES['RoomFolk'], 'Z_OPT' => 1, 'ZROOM' => $room,
+                    'ZFOLK' => $this->folkOf((string) $key), 'ZRANK' => 1, 'ZTRACE' => 1,
+                ],
+            );
         }
         $this->traces = [];
     }
@@ -206,7 +269,9 @@ final class IosWriter implements Writer
     private function row(string $entity, array $values): int
     {
         $key = ++$this->highest[$entity];
-        $this->database->insert('Z'.strtoupper($entity), ['Z_PK' => $key, 'Z_ENT' => Schema::ENTITIES[$entity], 'Z_OPT' => 1, ...$values]);
+        $this->database->insert(
+            'Z'.strtoupper($entity), ['Z_PK' => $key, 'Z_ENT' => Schema::ENTITIES[$entity], 'Z_OPT' => 1, ...$values],
+        );
 
         return $key;
     }
@@ -236,7 +301,17 @@ final class IosWriter implements Writer
     private function uuid(ChatStore $chats): string
     {
         $source = $chats->source();
-        $bytes = substr(hash('sha256', implode("\0", [$source->messenger, $source->edition, $source->account, ...array_map(strval(...), $this->highest)]), true), 0, 16);
+        $bytes = substr(
+            hash(
+                'sha256',
+                implode(
+                    "\0",
+                    [$source->messenger, $source->edition, $source->account, ...array_map(strval(...), $this->highest)],
+                ),
+                true,
+            ),
+            0, 16,
+        );
         $bytes[6] = chr(ord($bytes[6]) & 0x0F | 0x80);
         $bytes[8] = chr(ord($bytes[8]) & 0x3F | 0x80);
 

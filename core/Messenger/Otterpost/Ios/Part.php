@@ -7,8 +7,8 @@ namespace Geschenk\Core\Messenger\Otterpost\Ios;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 
 /**
- * A dictionary of a property list, read by type. What is not of the type that belongs there is noted and read as absent;
- * what nobody asked for is noted too.
+ * A dictionary of a property list, read by type. What is not of the type that belongs there is noted and read as
+ * absent; what nobody asked for is noted too.
  */
 final class Part
 {
@@ -19,9 +19,12 @@ final class Part
      * @param array<array-key, mixed> $values
      * @param array<string, string>   $unreadable by subject, with what stood there; added to
      */
-    // @phpstan-ignore property.onlyWritten (it is another's, who reads it)
-    public function __construct(private readonly array $values, private readonly string $subject, private array &$unreadable)
-    {
+    public function __construct(
+        private readonly array $values,
+        private readonly string $subject,
+        // @phpstan-ignore property.onlyWritten (it is another's, who reads it)
+        private array &$unreadable,
+    ) {
     }
 
     public function string(string $key): ?string
@@ -128,7 +131,9 @@ final class Part
     {
         $rest = [];
         foreach (array_diff_key($this->values, $this->asked) as $key => $value) {
-            $rest[$this->of((string) $key)] = is_scalar($value) && (!is_float($value) || is_finite($value)) ? $value : self::words($value);
+            $rest[$this->of((string) $key)] = is_scalar($value) && (!is_float($value) || is_finite($value))
+                ? $value
+                : self::words($value);
         }
 
         return $rest;
@@ -136,7 +141,9 @@ final class Part
 
     public static function words(mixed $value): string
     {
-        return is_scalar($value) ? (string) $value : (string) json_encode($value, \JSON_INVALID_UTF8_SUBSTITUTE | \JSON_PARTIAL_OUTPUT_ON_ERROR);
+        return is_scalar($value)
+            ? (string) $value
+            : (string) json_encode($value, \JSON_INVALID_UTF8_SUBSTITUTE | \JSON_PARTIAL_OUTPUT_ON_ERROR);
     }
 
     private function value(string $key): mixed

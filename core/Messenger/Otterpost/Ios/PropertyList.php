@@ -41,7 +41,9 @@ final class PropertyList
 
     public static function text(string $value): string
     {
-        return self::fitsXml($value) ? '<string>'.self::escape($value).'</string>' : '<data>'.base64_encode($value).'</data>';
+        return self::fitsXml($value)
+            ? '<string>'.self::escape($value).'</string>'
+            : '<data>'.base64_encode($value).'</data>';
     }
 
     public static function real(float $value): string
@@ -70,8 +72,8 @@ final class PropertyList
         $before = libxml_use_internal_errors(true);
         libxml_clear_errors();
         try {
-            // Entities are never substituted and nothing is fetched: a foreign list is hostile until proven otherwise. A
-            // text may be long; the process that reads has its limits elsewhere.
+            // Entities are never substituted and nothing is fetched: a foreign list is hostile until proven otherwise.
+            // A text may be long; the process that reads has its limits elsewhere.
             if (!$reader->XML($xml, 'UTF-8', \LIBXML_NONET | \LIBXML_PARSEHUGE)) {
                 throw new \UnexpectedValueException('A property list can\'t be read.');
             }
@@ -189,7 +191,9 @@ final class PropertyList
             is_int($value) => '<integer>'.$value.'</integer>',
             is_float($value) => self::real($value),
             is_string($value) => self::text($value),
-            default => throw new \UnexpectedValueException(sprintf('A property list can\'t hold %s.', get_debug_type($value))),
+            default => throw new \UnexpectedValueException(
+                sprintf('A property list can\'t hold %s.', get_debug_type($value)),
+            ),
         };
     }
 
@@ -214,12 +218,16 @@ final class PropertyList
             'string' => $text,
             'integer' => 1 === preg_match('/^\s*[+-]?\d{1,18}\s*$/D', $text) ? (int) $text : null,
             'real' => is_numeric(trim($text)) ? (float) $text : null,
-            'data' => false === ($bytes = base64_decode((string) preg_replace('/\s+/', '', $text), true)) ? null : $bytes,
+            'data' => false === ($bytes = base64_decode((string) preg_replace('/\s+/', '', $text), true))
+                ? null
+                : $bytes,
             'true' => true,
             'false' => false,
         };
         if (null === $value) {
-            $unreadable['' === $at ? $name : $at] = mb_strcut(mb_scrub($isKnown ? $text ?? 'an entity' : '<'.$name.'>'), 0, 60);
+            $unreadable['' === $at ? $name : $at] = mb_strcut(
+                mb_scrub($isKnown ? $text ?? 'an entity' : '<'.$name.'>'), 0, 60,
+            );
         }
 
         return $value;
@@ -268,7 +276,10 @@ final class PropertyList
         return $values;
     }
 
-    /** @return string|null the text of the current element, and null when something that is none stands in it; leaves the reader at its end */
+    /**
+     * @return string|null the text of the current element, and null when something that is none stands in it; leaves
+     * the reader at its end
+     */
     private static function textOf(\XMLReader $reader): ?string
     {
         $text = '';

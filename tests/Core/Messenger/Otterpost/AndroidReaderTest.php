@@ -25,14 +25,22 @@ final class AndroidReaderTest extends TestCase
         self::assertFileExists($folder.'/pouch.db-wal');
         self::assertCount(6, $this->withWireId($folder, 'NEWEST-'));
         unlink($folder.'/pouch.db-wal');
-        self::assertCount(0, $this->withWireId($folder, 'NEWEST-'), 'They sit in the main file too, so the test proves nothing.');
+        self::assertCount(
+            0, $this->withWireId($folder, 'NEWEST-'), 'They sit in the main file too, so the test proves nothing.',
+        );
     }
 
     public function testWhatIsUnknownGoesAlongAndIsListed(): void
     {
         $source = $this->open();
         $codes = array_column($source->chats->findings(), 'count', 'code');
-        self::assertSame(['time_before_1970' => 1, 'time_in_future' => 1, 'time_zero' => 1, 'unknown_column' => 1, 'unknown_flag' => 1, 'unknown_kind' => 1, 'unknown_notice' => 1, 'unknown_state' => 1], $codes);
+        self::assertSame(
+            [
+                'time_before_1970' => 1, 'time_in_future' => 1, 'time_zero' => 1, 'unknown_column' => 1,
+                'unknown_flag' => 1, 'unknown_kind' => 1, 'unknown_notice' => 1, 'unknown_state' => 1,
+            ],
+            $codes,
+        );
         $byWire = $this->withWireId(null, 'ODD-', $source);
         self::assertSame(['otterpost-android:slip.sort' => 71], $byWire['ODD-KIND-01']->opaque);
         self::assertSame(Kind::Unknown, $byWire['ODD-KIND-01']->kind);
@@ -44,11 +52,16 @@ final class AndroidReaderTest extends TestCase
     {
         $folder = Phones::giving($this->path(), [], false)->data('otterpost');
         $database = new \SQLite3($folder.'/pouch.db');
-        $database->exec("ALTER TABLE nod ADD COLUMN size TEXT; ALTER TABLE mark ADD COLUMN device TEXT; ALTER TABLE room_folk ADD COLUMN nick TEXT;
-            UPDATE nod SET size = 'large' WHERE rowid = 1; UPDATE mark SET device = 'tablet' WHERE rowid = 1; UPDATE room_folk SET nick = 'Bee' WHERE rowid = 1");
+        $database->exec("ALTER TABLE nod ADD COLUMN size TEXT; ALTER TABLE mark ADD COLUMN device TEXT;
+            ALTER TABLE room_folk ADD COLUMN nick TEXT;
+            UPDATE nod SET size = 'large' WHERE rowid = 1; UPDATE mark SET device = 'tablet' WHERE rowid = 1;
+            UPDATE room_folk SET nick = 'Bee' WHERE rowid = 1");
         $database->close();
         $source = ChatSource::open($folder, new Formats(), false, new NoProgress());
-        $subjects = array_column(array_filter($source->chats->findings(), static fn (array $f): bool => 'unknown_column' === $f['code']), 'count', 'subject');
+        $subjects = array_column(
+            array_filter($source->chats->findings(), static fn (array $f): bool => 'unknown_column' === $f['code']),
+            'count', 'subject',
+        );
         self::assertSame(['mark.device' => 1, 'nod.size' => 1, 'room_folk.nick' => 1], $subjects);
         $carried = [];
         foreach ($source->chats->conversations() as $conversation) {
@@ -57,7 +70,10 @@ final class AndroidReaderTest extends TestCase
                 $carried += $stored->message->opaque;
             }
         }
-        self::assertSame(['large', 'tablet'], [$carried['otterpost-android:nod.0.size'] ?? null, $carried['otterpost-android:mark.0.device'] ?? null]);
+        self::assertSame(
+            ['large', 'tablet'],
+            [$carried['otterpost-android:nod.0.size'] ?? null, $carried['otterpost-android:mark.0.device'] ?? null],
+        );
         self::assertContains('Bee', $carried);
     }
 
@@ -82,13 +98,25 @@ final class AndroidReaderTest extends TestCase
             }
         }
         $counts = array_count_values(array_filter($texts));
-        self::assertSame([2, 1, 2], [$counts['Sent twice by a bad connection.'], $counts['No wire id, said once.'], $counts['No wire id, said twice.']]);
+        self::assertSame(
+            [2, 1, 2],
+            [
+                $counts['Sent twice by a bad connection.'], $counts['No wire id, said once.'],
+                $counts['No wire id, said twice.'],
+            ],
+        );
     }
 
     public function testMissingAndEmptyFilesAreToldApart(): void
     {
         $m = $this->withWireId(null, 'FILE-', $this->open());
-        self::assertSame(['missing', 'empty', 'wrong_type'], [$m['FILE-GONE-1']->attachments[0]->presence->value, $m['FILE-EMPTY-1']->attachments[0]->presence->value, $m['FILE-NAME-1']->attachments[0]->presence->value]);
+        self::assertSame(
+            ['missing', 'empty', 'wrong_type'],
+            [
+                $m['FILE-GONE-1']->attachments[0]->presence->value, $m['FILE-EMPTY-1']->attachments[0]->presence->value,
+                $m['FILE-NAME-1']->attachments[0]->presence->value,
+            ],
+        );
         self::assertSame(48_213, $m['FILE-GONE-1']->attachments[0]->bytes);
     }
 
@@ -108,7 +136,9 @@ final class AndroidReaderTest extends TestCase
 
     private function open(): ChatSource
     {
-        return ChatSource::open(Phones::giving($this->path())->data('otterpost'), new Formats(), true, new NoProgress());
+        return ChatSource::open(
+            Phones::giving($this->path())->data('otterpost'), new Formats(), true, new NoProgress(),
+        );
     }
 
     /** @return array<string, Message> by wire id */

@@ -15,7 +15,9 @@ final class ClockTest extends TestCase
 
     public function testAMillisecondSurvivesThereAndBack(): void
     {
-        $this->limitTo(2_000)->forAll(Generators::choose(-300_000_000_000_000, 300_000_000_000_000))->then(static function (int $ms): void {
+        $this->limitTo(2_000)->forAll(
+            Generators::choose(-300_000_000_000_000, 300_000_000_000_000),
+        )->then(static function (int $ms): void {
             self::assertSame($ms, Clock::toMilliseconds(Clock::toSeconds($ms)));
         });
     }

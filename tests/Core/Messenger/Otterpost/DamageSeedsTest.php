@@ -21,8 +21,8 @@ use Random\Engine\Mt19937;
 use Random\Randomizer;
 
 /**
- * Damage of many sorts by seed: what is read is what was there, and messages and those told lost make up all of them, or
- * it is told that nobody could count. GESCHENK_SEEDS=1000 searches longer.
+ * Damage of many sorts by seed: what is read is what was there, and messages and those told lost make up all of them,
+ * or it is told that nobody could count. GESCHENK_SEEDS=1000 searches longer.
  */
 final class DamageSeedsTest extends TestCase
 {
@@ -31,7 +31,11 @@ final class DamageSeedsTest extends TestCase
     private const PAGE = 4096;
     private const SLIPS = 150;
 
-    /** @var array<string, array{string, array<string, int>, int}> folder, fingerprints of messages, and how many, by ground */
+    /**
+     * @var array<string, array{
+     *     string, array<string, int>, int,
+     * }> folder, fingerprints of messages, and how many, by ground
+     */
     private static array $grounds = [];
     private static ?string $home = null;
 
@@ -43,7 +47,11 @@ final class DamageSeedsTest extends TestCase
         }
     }
 
-    /** @return iterable<string, array{string, string, bool}> ground, sort of damage, whether single values may differ unseen */
+    /**
+     * @return iterable<string, array{
+     *     string, string, bool,
+     * }> ground, sort of damage, whether single values may differ unseen
+     */
     public static function sorts(): iterable
     {
         foreach (['android', 'android-4', 'ios'] as $ground) {
@@ -58,8 +66,11 @@ final class DamageSeedsTest extends TestCase
     }
 
     #[DataProvider('sorts')]
-    public function testNothingIsReadThatWasNotThereAndNothingGoesUncounted(string $ground, string $sort, bool $mayDiffer): void
-    {
+    public function testNothingIsReadThatWasNotThereAndNothingGoesUncounted(
+        string $ground,
+        string $sort,
+        bool $mayDiffer,
+    ): void {
         [$folder, $whole, $count] = self::ground($ground);
         $file = 'ios' === $ground ? 'Pouch.sqlite' : 'pouch.db';
         $file .= str_starts_with($sort, 'log') ? '-wal' : '';
@@ -75,21 +86,32 @@ final class DamageSeedsTest extends TestCase
             try {
                 $source = ChatSource::open($work, new Formats(), false, new NoProgress());
             } catch (UnusableInput $refused) {
-                self::assertDoesNotMatchRegularExpression('/\n|Argument|TypeError|must be of type|line \d+$/', $refused->getMessage(), "seed $seed");
+                self::assertDoesNotMatchRegularExpression(
+                    '/\n|Argument|TypeError|must be of type|line \d+$/', $refused->getMessage(), "seed $seed",
+                );
                 continue;
             }
             $codes = array_column($source->chats->findings(), 'count', 'code');
             $found = self::fingerprints($source->chats);
             $summary = $source->chats->summary();
             if (!$mayDiffer) {
-                $strange = array_sum(array_map(static fn (string $print, int $n): int => max(0, $n - ($whole[$print] ?? 0)), array_map(strval(...), array_keys($found)), $found));
+                $strange = array_sum(
+                    array_map(
+                        static fn (string $print, int $n): int => max(0, $n - ($whole[$print] ?? 0)),
+                        array_map(strval(...), array_keys($found)), $found,
+                    ),
+                );
                 // What hangs on a message may be missing, which is told; its words may not be others.
                 self::assertSame(0, $strange, "seed $seed: messages that were not there");
             }
             if (!isset($codes['loss_uncounted']) && !('log cut' === $sort && $summary['messages'] < $count)) {
                 self::assertSame($count, $summary['messages'] + $summary['lost'], "seed $seed: ".json_encode($codes));
             }
-            self::assertLessThanOrEqual($count, $summary['messages'] + ('flipped' === $sort || isset($codes['loss_uncounted']) ? 0 : $summary['lost']), "seed $seed: ".json_encode($codes));
+            self::assertLessThanOrEqual(
+                $count,
+                $summary['messages'] + ('flipped' === $sort || isset($codes['loss_uncounted']) ? 0 : $summary['lost']),
+                "seed $seed: ".json_encode($codes),
+            );
         }
     }
 
@@ -97,7 +119,9 @@ final class DamageSeedsTest extends TestCase
     {
         $pages = intdiv(strlen($good), self::PAGE);
         $page = static fn (int $n): string => substr($good, $n * self::PAGE, self::PAGE);
-        $put = static fn (string $bytes, int $n, string $with): string => substr_replace($bytes, $with, $n * self::PAGE, strlen($with));
+        $put = static fn (string $bytes, int $n, string $with): string => substr_replace(
+            $bytes, $with, $n * self::PAGE, strlen($with),
+        );
         [$one, $other] = [$chance->getInt(1, max(1, $pages - 1)), $chance->getInt(1, max(1, $pages - 1))];
         $frame = self::PAGE + 24;
         $frames = intdiv(strlen($good) - 32, $frame);
@@ -114,8 +138,14 @@ final class DamageSeedsTest extends TestCase
             'log cut' => substr($good, 0, $chance->getInt(1, strlen($good) - 1)),
             'log salts' => substr_replace($good, $chance->getBytes(1), $at + $chance->getInt(8, 15), 1),
             'log head' => substr_replace($good, $chance->getBytes(1), $chance->getInt(0, 31), 1),
-            'log zeros' => substr_replace($good, str_repeat("\0", min($frame * 2, strlen($good) - $at)), $at, min($frame * 2, strlen($good) - $at)),
-            'log garbage' => substr_replace($good, $chance->getBytes(max(1, min($frame * 2, strlen($good) - $at))), $at, min($frame * 2, strlen($good) - $at)),
+            'log zeros' => substr_replace(
+                $good, str_repeat("\0", min($frame * 2, strlen($good) - $at)), $at,
+                min($frame * 2, strlen($good) - $at),
+            ),
+            'log garbage' => substr_replace(
+                $good, $chance->getBytes(max(1, min($frame * 2, strlen($good) - $at))), $at,
+                min($frame * 2, strlen($good) - $at),
+            ),
             default => self::flipped($good, $chance, 1),
         };
     }
@@ -143,7 +173,9 @@ final class DamageSeedsTest extends TestCase
         }
         if ('ios' === $name) {
             $source = ChatSource::open($folder, new Formats(), true, new NoProgress());
-            Chats::format('ios')->writer()?->write($source->chats, new FolderFiles($folder), self::$home.'/as-ios', new NoProgress());
+            Chats::format('ios')->writer()?->write(
+                $source->chats, new FolderFiles($folder), self::$home.'/as-ios', new NoProgress(),
+            );
             $folder = self::$home.'/as-ios';
         }
         if ('android-log' !== $name) {

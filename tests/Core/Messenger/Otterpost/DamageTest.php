@@ -38,7 +38,9 @@ final class DamageTest extends TestCase
         self::assertGreaterThan(3, count($pages));
         $bytes = (string) file_get_contents($path);
         $page = $pages[1];
-        file_put_contents($path, substr_replace($bytes, str_repeat("\xA5", self::PAGE), ($page - 1) * self::PAGE, self::PAGE));
+        file_put_contents(
+            $path, substr_replace($bytes, str_repeat("\xA5", self::PAGE), ($page - 1) * self::PAGE, self::PAGE),
+        );
         $chats = $this->read(dirname($path));
         $lost = 0;
         foreach ($chats->overview() as $row) {
@@ -49,7 +51,12 @@ final class DamageTest extends TestCase
         self::assertSame($lost, $chats->summary()['lost']);
         $findings = array_column($chats->findings(), 'count', 'code');
         self::assertSame(1, $findings['pages_unreadable']);
-        self::assertSame($lost, array_column(array_filter($chats->findings(), static fn (array $f): bool => $index === $f['subject']), 'count')[0] ?? null);
+        self::assertSame(
+            $lost,
+            array_column(
+                array_filter($chats->findings(), static fn (array $f): bool => $index === $f['subject']), 'count',
+            )[0] ?? null,
+        );
     }
 
     #[DataProvider('platforms')]
@@ -60,7 +67,9 @@ final class DamageTest extends TestCase
         $roots = $this->pages($path, 'ios' === $platform ? 'ZSLIP' : 'slip', 0x05);
         self::assertNotEmpty($roots);
         $bytes = (string) file_get_contents($path);
-        file_put_contents($path, substr_replace($bytes, random_bytes(self::PAGE), ($roots[0] - 1) * self::PAGE, self::PAGE));
+        file_put_contents(
+            $path, substr_replace($bytes, random_bytes(self::PAGE), ($roots[0] - 1) * self::PAGE, self::PAGE),
+        );
         $chats = $this->read(dirname($path));
         self::assertSame($whole, $this->counts($chats));
         self::assertSame(0, $chats->summary()['lost']);
@@ -76,7 +85,9 @@ final class DamageTest extends TestCase
         $pages = $this->pages($path, 'mark', 0x0D);
         self::assertGreaterThan(2, count($pages));
         $bytes = (string) file_get_contents($path);
-        file_put_contents($path, substr_replace($bytes, str_repeat("\xA5", self::PAGE), ($pages[1] - 1) * self::PAGE, self::PAGE));
+        file_put_contents(
+            $path, substr_replace($bytes, str_repeat("\xA5", self::PAGE), ($pages[1] - 1) * self::PAGE, self::PAGE),
+        );
         $chats = $this->read(dirname($path));
         self::assertSame(0, $chats->summary()['lost']);
         $parts = array_filter($chats->findings(), static fn (array $f): bool => 'parts_lost' === $f['code']);
@@ -112,7 +123,9 @@ final class DamageTest extends TestCase
         $whole = $this->counts($this->read(dirname($path)));
         $bytes = (string) file_get_contents($path);
         $pages = $this->pages($path, 'slip', 0x05);
-        file_put_contents($path, substr_replace($bytes, str_repeat("\1", self::PAGE), ($pages[0] - 1) * self::PAGE, self::PAGE));
+        file_put_contents(
+            $path, substr_replace($bytes, str_repeat("\1", self::PAGE), ($pages[0] - 1) * self::PAGE, self::PAGE),
+        );
         $chats = $this->read(dirname($path));
         foreach ($chats->overview() as $row) {
             self::assertLessThanOrEqual($whole[$row['key']], $row['messages']);
@@ -148,7 +161,10 @@ final class DamageTest extends TestCase
             self::assertSame($whole, $this->counts($this->read($folder)), "frame $frame");
         }
         // Cut within a frame or a transaction, or full of zeros: said, and not counted by anybody.
-        foreach ([substr($log, 0, strlen($log) - 1_000), substr($log, 0, strlen($log) - self::PAGE - 24), substr($log, 0, -3 * (self::PAGE + 24)).str_repeat("\0", 3 * (self::PAGE + 24))] as $n => $cut) {
+        foreach ([
+            substr($log, 0, strlen($log) - 1_000), substr($log, 0, strlen($log) - self::PAGE - 24),
+            substr($log, 0, -3 * (self::PAGE + 24)).str_repeat("\0", 3 * (self::PAGE + 24)),
+        ] as $n => $cut) {
             file_put_contents($folder.'/pouch.db-wal', $cut);
             self::assertContains('loss_uncounted', array_column($this->read($folder)->findings(), 'code'), "cut $n");
         }
@@ -158,32 +174,66 @@ final class DamageTest extends TestCase
     public static function oddValues(): iterable
     {
         $android = [
-            'a time that is a word' => ["UPDATE slip SET sent_ms = 'yesterday' WHERE slip_id IN (2, 3)", ['slip.sent_ms']],
-            'a time beyond all calendars' => ['UPDATE slip SET sent_ms = 9223372036854775807, landed_ms = -9223372036854775808 WHERE slip_id = 2', ['slip.landed_ms', 'slip.sent_ms']],
+            'a time that is a word' => [
+                "UPDATE slip SET sent_ms = 'yesterday' WHERE slip_id IN (2, 3)", ['slip.sent_ms'],
+            ],
+            'a time beyond all calendars' => [
+                'UPDATE slip SET sent_ms = 9223372036854775807, landed_ms = -9223372036854775808 WHERE slip_id = 2',
+                ['slip.landed_ms', 'slip.sent_ms'],
+            ],
             'a real time' => ['UPDATE slip SET landed_ms = 1.5 WHERE slip_id = 2', ['slip.landed_ms']],
-            'a reaction beyond all calendars' => ['UPDATE nod SET given_ms = -9223372036854775808 WHERE rowid = 1', ['nod.given_ms']],
+            'a reaction beyond all calendars' => [
+                'UPDATE nod SET given_ms = -9223372036854775808 WHERE rowid = 1', ['nod.given_ms'],
+            ],
             'a receipt of words' => ["UPDATE mark SET read_ms = 'soon' WHERE rowid = 1", ['mark.read_ms']],
             'a label without colour' => ['UPDATE label SET tint = NULL WHERE label_id = 1', ['label.tint']],
             'a label without name' => ['UPDATE label SET name = NULL WHERE label_id = 1', ['label.name']],
-            'a canned answer without words' => ['UPDATE canned SET body = NULL, shortcut = NULL WHERE canned_id = 1', ['canned.body', 'canned.shortcut']],
-            'a room of an odd founding' => ["UPDATE room SET founded_ms = 'long ago' WHERE room_id = 1", ['room.founded_ms']],
+            'a canned answer without words' => [
+                'UPDATE canned SET body = NULL, shortcut = NULL WHERE canned_id = 1',
+                ['canned.body', 'canned.shortcut'],
+            ],
+            'a room of an odd founding' => [
+                "UPDATE room SET founded_ms = 'long ago' WHERE room_id = 1", ['room.founded_ms'],
+            ],
             'a room of no sort' => ["UPDATE room SET sort = 'odd' WHERE room_id = 1", ['room.sort']],
             'a person barred perhaps' => ["UPDATE folk SET barred = 'perhaps' WHERE folk_id = 1", ['folk.barred']],
-            'details that are no JSON' => ["UPDATE slip SET foreign_json = 'no JSON' WHERE slip_id = 2; UPDATE room SET foreign_json = '[1' WHERE room_id = 1", ['room.foreign_json', 'slip.foreign_json']],
-            'an attachment without a type' => ['UPDATE parcel SET media_type = NULL WHERE parcel_id = 1', ['parcel.media_type']],
-            'a place that is nowhere' => ['UPDATE spot SET north = 9e999 WHERE rowid = (SELECT MIN(rowid) FROM spot)', ['spot.north']],
-            'an edition that nobody knows' => ["UPDATE holt SET value = 'Something' WHERE name = 'edition'", ['holt.edition']],
+            'details that are no JSON' => [
+                "UPDATE slip SET foreign_json = 'no JSON' WHERE slip_id = 2; UPDATE room "
+                    ."SET foreign_json = '[1' WHERE room_id = 1",
+                ['room.foreign_json', 'slip.foreign_json'],
+            ],
+            'an attachment without a type' => [
+                'UPDATE parcel SET media_type = NULL WHERE parcel_id = 1', ['parcel.media_type'],
+            ],
+            'a place that is nowhere' => [
+                'UPDATE spot SET north = 9e999 WHERE rowid = (SELECT MIN(rowid) FROM spot)', ['spot.north'],
+            ],
+            'an edition that nobody knows' => [
+                "UPDATE holt SET value = 'Something' WHERE name = 'edition'", ['holt.edition'],
+            ],
         ];
         $ios = [
             'a room of an endless founding' => ['UPDATE ZROOM SET ZFOUNDED = 9e999 WHERE Z_PK = 1', ['ZROOM.ZFOUNDED']],
             'numbers that are no list' => ["UPDATE ZFOLK SET ZNUMBERS = 'no list' WHERE Z_PK = 1", ['ZFOLK.ZNUMBERS']],
             'a label without name' => ['UPDATE ZLABEL SET ZNAME = NULL WHERE Z_PK = 1', ['ZLABEL.ZNAME']],
-            'a canned answer without words' => ['UPDATE ZCANNED SET ZBODY = NULL, ZSHORTCUT = NULL WHERE Z_PK = 1', ['ZCANNED.ZBODY', 'ZCANNED.ZSHORTCUT']],
+            'a canned answer without words' => [
+                'UPDATE ZCANNED SET ZBODY = NULL, ZSHORTCUT = NULL WHERE Z_PK = 1',
+                ['ZCANNED.ZBODY', 'ZCANNED.ZSHORTCUT'],
+            ],
             'a time beyond all calendars' => ['UPDATE ZSLIP SET ZSENT = 1e300 WHERE Z_PK = 2', ['ZSLIP.ZSENT']],
             'no time' => ['UPDATE ZSLIP SET ZSENT = NULL WHERE Z_PK = 2', ['ZSLIP.ZSENT']],
             'a length beyond all films' => ['UPDATE ZPARCEL SET ZSPAN = 1e300 WHERE Z_PK = 1', ['ZPARCEL.ZSPAN']],
-            'nods that are a number' => ["UPDATE ZSLIP SET ZEXTRAS = '<plist><dict><key>nods</key><integer>7</integer></dict></plist>' WHERE Z_PK = 2", ['ZSLIP.ZEXTRAS.nods']],
-            'an endless nod' => ["UPDATE ZSLIP SET ZEXTRAS = '<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<plist version=\"1.0\"><dict><key>nods</key><array><dict><key>sign</key><string>x</string><key>given</key><real>1e300</real></dict></array></dict></plist>' WHERE Z_PK = 2", ['ZSLIP.ZEXTRAS.nods.0.given']],
+            'nods that are a number' => [
+                "UPDATE ZSLIP SET ZEXTRAS = '<plist><dict><key>nods</key><integer>7</integer></dict></plist>' "
+                    .'WHERE Z_PK = 2',
+                ['ZSLIP.ZEXTRAS.nods'],
+            ],
+            'an endless nod' => [
+                "UPDATE ZSLIP SET ZEXTRAS = '<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<plist "
+                    .'version="1.0"><dict><key>nods</key><array><dict><key>sign</key><string>x</string>'
+                    ."<key>given</key><real>1e300</real></dict></array></dict></plist>' WHERE Z_PK = 2",
+                ['ZSLIP.ZEXTRAS.nods.0.given'],
+            ],
             'an edition that is nothing' => ['UPDATE ZHOLT SET ZEDITION = NULL', ['ZHOLT.ZEDITION']],
         ];
         foreach ($android as $name => [$change, $listed]) {
@@ -218,15 +268,27 @@ final class DamageTest extends TestCase
         $chats = $this->read(dirname($path), true);
         self::assertSame($whole, $this->counts($chats), 'No message and no room is lost by it.');
         self::assertSame(0, $chats->summary()['lost']);
-        $found = array_filter($chats->findings(), static fn (array $f): bool => !in_array($f['code'].$f['subject'], $known, true) && !str_starts_with($f['code'], 'time_'));
+        $found = array_filter(
+            $chats->findings(),
+            static fn (array $f): bool => !in_array(
+                $f['code'].$f['subject'], $known, true,
+            ) && !str_starts_with($f['code'], 'time_'),
+        );
         self::assertSame($listed, array_values(array_unique(array_column($found, 'subject'))));
         // What was read is written and arrives.
         foreach (['android', 'ios'] as $n => $to) {
-            Expectation::of(Chats::format($to)->capabilities())->build($chats, $this->path("expected-$n.sqlite"), new NoProgress());
+            Expectation::of(Chats::format($to)->capabilities())->build(
+                $chats, $this->path("expected-$n.sqlite"), new NoProgress(),
+            );
             $expected = new ChatStore($this->path("expected-$n.sqlite"));
-            $back = Chats::through($expected, dirname($path), Chats::format($to), $this->path("to-$n"), $this->path("back-$n.sqlite"));
+            $back = Chats::through(
+                $expected, dirname($path), Chats::format($to), $this->path("to-$n"), $this->path("back-$n.sqlite"),
+            );
             $result = (new Comparison($expected, $back))->run($this->path("result-$n.sqlite"), new NoProgress());
-            self::assertTrue($result->totals()->complete(), $to.json_encode([$result->totals(), $result->reasons(), $result->accountDifferences()]));
+            self::assertTrue(
+                $result->totals()->complete(),
+                $to.json_encode([$result->totals(), $result->reasons(), $result->accountDifferences()]),
+            );
         }
     }
 
@@ -255,7 +317,9 @@ final class DamageTest extends TestCase
             $bytes = $good;
             for ($n = $chance->getInt(1, 12); $n > 0; --$n) {
                 $length = $chance->getInt(1, 600);
-                $bytes = substr_replace($bytes, $chance->getBytes($length), $chance->getInt(0, strlen($bytes) - $length), $length);
+                $bytes = substr_replace(
+                    $bytes, $chance->getBytes($length), $chance->getInt(0, strlen($bytes) - $length), $length,
+                );
             }
             file_put_contents($path, $bytes);
             try {
@@ -332,11 +396,15 @@ final class DamageTest extends TestCase
     /** The database of a small phone, all of it in the main file. */
     private function data(string $platform, int $slips = 400, string $edition = 'Otterpost'): string
     {
-        $android = Phones::giving($this->path(), [], false, $slips, $edition)->data('Otterpost' === $edition ? 'otterpost' : 'otterpost.counter');
+        $android = Phones::giving($this->path(), [], false, $slips, $edition)->data(
+            'Otterpost' === $edition ? 'otterpost' : 'otterpost.counter',
+        );
         $path = $android.'/pouch.db';
         if ('ios' === $platform) {
             $source = ChatSource::open($android, new Formats(), true, new NoProgress());
-            Chats::format('ios')->writer()?->write($source->chats, new FolderFiles($android), $this->path('ios'), new NoProgress());
+            Chats::format('ios')->writer()?->write(
+                $source->chats, new FolderFiles($android), $this->path('ios'), new NoProgress(),
+            );
             $path = $this->path('ios/Pouch.sqlite');
         }
         $checkpoint = new \SQLite3($path);

@@ -36,15 +36,26 @@ final class EditionsTest extends TestCase
     }
 
     #[DataProvider('moves')]
-    public function testItIsKnownByItsDataAndArrivesWhole(string $what, string $edition, int $generation, string $arrivesAs, string $target): void
-    {
+    public function testItIsKnownByItsDataAndArrivesWhole(
+        string $what,
+        string $edition,
+        int $generation,
+        string $arrivesAs,
+        string $target,
+    ): void {
         // The folder's name says nothing.
         $folder = $this->folder($what, 'com.example.something-else');
         $source = ChatSource::open($folder, new Formats(), true, new NoProgress());
-        self::assertSame([$edition, $generation], [$source->chats->source()->edition, $source->chats->source()->generation]);
-        Expectation::of(Chats::format($target)->capabilities(), 1_795_192_800_000)->build($source->chats, $this->path('e.sqlite'), new NoProgress());
+        self::assertSame(
+            [$edition, $generation], [$source->chats->source()->edition, $source->chats->source()->generation],
+        );
+        Expectation::of(
+            Chats::format($target)->capabilities(), 1_795_192_800_000,
+        )->build($source->chats, $this->path('e.sqlite'), new NoProgress());
         $expected = new ChatStore($this->path('e.sqlite'));
-        $back = Chats::through($expected, $folder, Chats::format($target), $this->path('out'), $this->path('back.sqlite'));
+        $back = Chats::through(
+            $expected, $folder, Chats::format($target), $this->path('out'), $this->path('back.sqlite'),
+        );
         $totals = (new Comparison($expected, $back))->run($this->path('r.sqlite'), new NoProgress())->totals();
         self::assertTrue($totals->complete(), (string) json_encode($totals));
         self::assertSame($arrivesAs, $back->source()->edition);
@@ -63,7 +74,10 @@ final class EditionsTest extends TestCase
             self::assertSame($new[$wireId]->sentAt, $message->sentAt);
             self::assertSame($new[$wireId]->text, $message->text);
             self::assertSame([], $message->reactions);
-            self::assertSame(null === $new[$wireId]->receivedAt ? null : intdiv($new[$wireId]->receivedAt, 1000) * 1000, $message->receivedAt);
+            self::assertSame(
+                null === $new[$wireId]->receivedAt ? null : intdiv($new[$wireId]->receivedAt, 1000) * 1000,
+                $message->receivedAt,
+            );
             $kinds[$message->kind->value] = true;
         }
         self::assertArrayHasKey('photo', $kinds);
@@ -83,9 +97,14 @@ final class EditionsTest extends TestCase
         self::assertCount(2, $hidden);
         self::assertSame(4, $source->chats->summary()['messages_by_kind']['unknown'] ?? 0);
         self::assertContains('slip.sort = 501', array_column($source->chats->findings(), 'subject'));
-        $tables = array_column(array_filter($source->chats->findings(), static fn (array $f): bool => 'unknown_table' === $f['code']), 'subject');
+        $tables = array_column(
+            array_filter($source->chats->findings(), static fn (array $f): bool => 'unknown_table' === $f['code']),
+            'subject',
+        );
         self::assertSame(['dress', 'timed_slip'], $tables);
-        $losses = Expectation::of(Chats::format('android')->capabilities(), null, ['hidden_conversation' => 'left_out'])->build($source->chats, $this->path('e.sqlite'), new NoProgress());
+        $losses = Expectation::of(
+            Chats::format('android')->capabilities(), null, ['hidden_conversation' => 'left_out'],
+        )->build($source->chats, $this->path('e.sqlite'), new NoProgress());
         $byRule = array_column(array_map(static fn ($loss): array => $loss->toArray(), $losses), null, 'rule');
         self::assertSame(2, $byRule['hidden_conversation']['conversations'] ?? 0);
         self::assertSame('left_out', $byRule['hidden_conversation']['outcome'] ?? null);
@@ -126,7 +145,9 @@ final class EditionsTest extends TestCase
 
     private function folder(string $what, string $name): string
     {
-        $data = Phones::giving($this->path(), [], false, 300, 'counter' === $what ? 'Otterpost Counter' : 'Otterpost')->data('counter' === $what ? 'otterpost.counter' : 'otterpost');
+        $data = Phones::giving(
+            $this->path(), [], false, 300, 'counter' === $what ? 'Otterpost Counter' : 'Otterpost',
+        )->data('counter' === $what ? 'otterpost.counter' : 'otterpost');
         rename($data, $this->path($name));
         match ($what) {
             'old' => OldPouch::make($this->path($name)),

@@ -64,7 +64,9 @@ final class FormatPagesTest extends TestCase
     public function testWhatAWriterMakesIsWhatItsPageSays(string $platform, string $page, string $file): void
     {
         $chats = Chats::random(5, $this->path('x.sqlite'), $this->path('files'), $platform);
-        Chats::format($platform)->writer()?->write($chats, new FolderFiles($this->path('files')), $this->path('out'), new NoProgress());
+        Chats::format($platform)->writer()?->write(
+            $chats, new FolderFiles($this->path('files')), $this->path('out'), new NoProgress(),
+        );
         $database = new \SQLite3($this->path('out/'.$file), \SQLITE3_OPEN_READONLY);
         $names = $database->query("SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%'");
         self::assertInstanceOf(\SQLite3Result::class, $names);
@@ -78,7 +80,13 @@ final class FormatPagesTest extends TestCase
             while (is_array($column = $columns->fetchArray(\SQLITE3_NUM))) {
                 $made[] = array_map(static fn (mixed $part): string => is_string($part) ? $part : '', $column);
             }
-            self::assertSame($made, array_map(static fn (array $r): array => array_slice($r, 0, 2), $this->sections($page)["`{$row[0]}`"] ?? []), $row[0]);
+            self::assertSame(
+                $made,
+                array_map(
+                    static fn (array $r): array => array_slice($r, 0, 2), $this->sections($page)["`{$row[0]}`"] ?? [],
+                ),
+                $row[0],
+            );
         }
         self::assertGreaterThan(8, $tables);
     }
@@ -93,7 +101,9 @@ final class FormatPagesTest extends TestCase
     /** @return iterable<string, array{string, string, array<int|string, \BackedEnum>|array<int, string>}> */
     public static function codes(): iterable
     {
-        foreach (['otterpost-android' => Android\Codes::class, 'otterpost-ios' => Ios\Codes::class] as $page => $codes) {
+        foreach ([
+            'otterpost-android' => Android\Codes::class, 'otterpost-ios' => Ios\Codes::class,
+        ] as $page => $codes) {
             yield "$page slip sorts" => [$page, 'Slip sorts', $codes::SLIP_SORTS];
             yield "$page room sorts" => [$page, 'Room sorts', $codes::ROOM_SORTS];
             yield "$page ranks" => [$page, 'Ranks', $codes::RANKS];
@@ -104,9 +114,17 @@ final class FormatPagesTest extends TestCase
         yield 'Android calls' => ['otterpost-android', 'Call outcomes', Android\Codes::RING_OUTCOMES];
         yield 'iOS calls' => ['otterpost-ios', 'Call outcomes', Ios\Codes::CALL_OUTCOMES];
         yield 'generation 4 slip sorts' => ['otterpost-android-4', 'Slip sorts', AndroidGeneration4\Schema::SLIP_SORTS];
-        yield 'generation 4 calls' => ['otterpost-android-4', 'Call outcomes', AndroidGeneration4\Schema::RING_OUTCOMES];
-        yield 'Android flags' => ['otterpost-android', 'Flags', [Android\Schema::FLAG_STARRED => 'starred', Android\Schema::FLAG_FORWARDED => 'forwarded']];
-        yield 'iOS flags' => ['otterpost-ios', 'Flags', [Ios\Schema::FLAG_STARRED => 'starred', Ios\Schema::FLAG_FORWARDED => 'forwarded']];
+        yield 'generation 4 calls' => [
+            'otterpost-android-4', 'Call outcomes', AndroidGeneration4\Schema::RING_OUTCOMES,
+        ];
+        yield 'Android flags' => [
+            'otterpost-android', 'Flags',
+            [Android\Schema::FLAG_STARRED => 'starred', Android\Schema::FLAG_FORWARDED => 'forwarded'],
+        ];
+        yield 'iOS flags' => [
+            'otterpost-ios', 'Flags',
+            [Ios\Schema::FLAG_STARRED => 'starred', Ios\Schema::FLAG_FORWARDED => 'forwarded'],
+        ];
     }
 
     /** @param array<int|string, \BackedEnum|string> $codes */
@@ -122,16 +140,26 @@ final class FormatPagesTest extends TestCase
 
     public function testThePagesGiveTheNumbersThatTellTheFormats(): void
     {
-        $page = static fn (string $name): string => (string) file_get_contents(dirname(__DIR__, 4)."/docs/formats/$name.md");
+        $page = static fn (string $name): string => (string) file_get_contents(
+            dirname(__DIR__, 4)."/docs/formats/$name.md",
+        );
         self::assertStringContainsString(sprintf('0x%08X', Store\Schema::APPLICATION_ID), $page('chat-store'));
         self::assertStringContainsString(sprintf('0x%08X', Android\Schema::APPLICATION_ID), $page('otterpost-android'));
-        self::assertStringContainsString(sprintf('0x%08X', Android\Schema::COUNTER_APPLICATION_ID), $page('otterpost-android'));
-        self::assertStringContainsString(sprintf('0x%08X', AndroidGeneration4\Schema::APPLICATION_ID), $page('otterpost-android-4'));
-        self::assertStringContainsString(sprintf('0x%08X', AndroidRebuild\Schema::APPLICATION_ID), $page('otterplus-android'));
+        self::assertStringContainsString(
+            sprintf('0x%08X', Android\Schema::COUNTER_APPLICATION_ID), $page('otterpost-android'),
+        );
+        self::assertStringContainsString(
+            sprintf('0x%08X', AndroidGeneration4\Schema::APPLICATION_ID), $page('otterpost-android-4'),
+        );
+        self::assertStringContainsString(
+            sprintf('0x%08X', AndroidRebuild\Schema::APPLICATION_ID), $page('otterplus-android'),
+        );
         self::assertStringContainsString(SealedBackup::MAGIC, $page('otterpost-sealed'));
         self::assertStringContainsString('| '.SealedBackup::HEADER.' | | pieces |', $page('otterpost-sealed'));
         foreach (Ios\Schema::ENTITIES as $entity => $number) {
-            self::assertMatchesRegularExpression('/### `Z'.strtoupper($entity).'`.*?\| Z_ENT \| INTEGER \| '.$number.' \|/s', $page('otterpost-ios'));
+            self::assertMatchesRegularExpression(
+                '/### `Z'.strtoupper($entity).'`.*?\| Z_ENT \| INTEGER \| '.$number.' \|/s', $page('otterpost-ios'),
+            );
         }
     }
 
@@ -143,7 +171,9 @@ final class FormatPagesTest extends TestCase
         foreach (file(dirname(__DIR__, 4)."/docs/formats/$page.md", \FILE_IGNORE_NEW_LINES) ?: [] as $line) {
             if (str_starts_with($line, '### ')) {
                 $title = substr($line, 4);
-            } elseif (str_starts_with($line, '|') && !str_starts_with($line, '|---') && !in_array($line, ['| column | type | meaning |', '| code | meaning |'], true)) {
+            } elseif (str_starts_with($line, '|') && !str_starts_with($line, '|---') && !in_array(
+                $line, ['| column | type | meaning |', '| code | meaning |'], true,
+            )) {
                 $sections[$title][] = array_map(trim(...), array_slice(explode('|', $line), 1, -1));
             }
         }

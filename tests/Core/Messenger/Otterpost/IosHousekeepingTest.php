@@ -33,7 +33,10 @@ final class IosHousekeepingTest extends TestCase
         self::assertSame([], $database->few('PRAGMA foreign_key_check'));
         foreach (Schema::ENTITIES as $entity => $number) {
             $table = 'Z'.strtoupper($entity);
-            $max = $database->one("SELECT COALESCE(MAX(Z_PK), 0) AS m, SUM(Z_ENT <> $number) AS wrong, SUM(Z_OPT IS NOT 1) AS unset FROM $table") ?? new Row([]);
+            $max = $database->one(
+                'SELECT COALESCE(MAX(Z_PK), 0) AS m, '
+                    ."SUM(Z_ENT <> $number) AS wrong, SUM(Z_OPT IS NOT 1) AS unset FROM $table",
+            ) ?? new Row([]);
             $key = $database->one('SELECT * FROM Z_PRIMARYKEY WHERE Z_NAME = ?', [$entity]) ?? new Row([]);
             self::assertSame([$number, $max->int('m')], [$key->int('Z_ENT'), $key->int('Z_MAX')], $entity);
             self::assertSame([0, 0], [$max->nullableInt('wrong') ?? 0, $max->nullableInt('unset') ?? 0], $entity);
@@ -43,22 +46,54 @@ final class IosHousekeepingTest extends TestCase
             ++$rooms;
             $id = $room->int('Z_PK');
             $last = $database->one('SELECT Z_PK, ZSENT FROM ZSLIP WHERE ZROOM = ? ORDER BY ZPLACE DESC LIMIT 1', [$id]);
-            self::assertSame($database->one('SELECT COUNT(*) AS n FROM ZSLIP WHERE ZROOM = ?', [$id])?->int('n'), $room->int('ZSLIPCOUNT'));
+            self::assertSame(
+                $database->one('SELECT COUNT(*) AS n FROM ZSLIP WHERE ZROOM = ?', [$id])?->int('n'),
+                $room->int('ZSLIPCOUNT'),
+            );
             self::assertSame($last?->int('Z_PK'), $room->nullableInt('ZLASTSLIP'));
-            self::assertSame($last?->nullableFloat('ZSENT') ?? $room->nullableFloat('ZFOUNDED') ?? 0.0, $room->nullableFloat('ZSORTRANK'));
-            self::assertSame($chats->conversation(str_replace('~stream', '', $room->text('ZHANDLE')))?->conversation->unread, $room->int('ZUNREAD'));
-            self::assertSame([], $database->few('SELECT ZPLACE FROM ZSLIP s WHERE ZROOM = ? AND ZPLACE <> (SELECT COUNT(*) FROM ZSLIP t WHERE t.ZROOM = s.ZROOM AND t.Z_PK <= s.Z_PK)', [$id]));
+            self::assertSame(
+                $last?->nullableFloat('ZSENT') ?? $room->nullableFloat('ZFOUNDED') ?? 0.0,
+                $room->nullableFloat('ZSORTRANK'),
+            );
+            self::assertSame(
+                $chats->conversation(str_replace('~stream', '', $room->text('ZHANDLE')))?->conversation->unread,
+                $room->int('ZUNREAD'),
+            );
+            self::assertSame(
+                [],
+                $database->few(
+                    'SELECT ZPLACE FROM ZSLIP s WHERE ZROOM = ? AND ZPLACE <> (SELECT COUNT(*) FROM ZSLIP t '
+                        .'WHERE t.ZROOM = s.ZROOM AND t.Z_PK <= s.Z_PK)',
+                    [$id],
+                ),
+            );
         }
         self::assertSame(count($chats->overview()), $rooms);
-        self::assertSame(0, $database->one('SELECT COUNT(*) AS n FROM ZSLIP WHERE ZROOMFOLK IS NOT NULL AND ZROOMFOLK NOT IN (SELECT Z_PK FROM ZROOMFOLK WHERE ZROOM = ZSLIP.ZROOM)')?->int('n'));
-        self::assertSame(1, $database->one('SELECT COUNT(*) AS n FROM Z_METADATA WHERE Z_VERSION = 3 AND length(Z_UUID) = 36')?->int('n'));
+        self::assertSame(
+            0,
+            $database->one(
+                'SELECT COUNT(*) AS n FROM ZSLIP WHERE ZROOMFOLK IS NOT NULL AND ZROOMFOLK NOT IN (SELECT Z_PK '
+                    .'FROM ZROOMFOLK WHERE ZROOM = ZSLIP.ZROOM)',
+            )?->int('n'),
+        );
+        self::assertSame(
+            1,
+            $database->one(
+                'SELECT COUNT(*) AS n FROM Z_METADATA WHERE Z_VERSION = 3 AND length(Z_UUID) = 36',
+            )?->int('n'),
+        );
     }
 
     public function testEverySlipHasItsOwnCopyOfASharedFileInTheFolderOfItsRoom(): void
     {
         $chats = Chats::random(7, $this->path('x.sqlite'), $this->path('files'), 'ios');
         Chats::through($chats, $this->path('files'), Chats::format('ios'), $this->path('out'), $this->path('y.sqlite'));
-        $paths = array_map(static fn (Row $r): string => $r->text('ZPATH'), Database::openReadOnly($this->path('out/'.Schema::DATABASE))->few('SELECT ZPATH FROM ZPARCEL WHERE ZPATH IS NOT NULL'));
+        $paths = array_map(
+            static fn (Row $r): string => $r->text('ZPATH'),
+            Database::openReadOnly($this->path('out/'.Schema::DATABASE))->few(
+                'SELECT ZPATH FROM ZPARCEL WHERE ZPATH IS NOT NULL',
+            ),
+        );
         self::assertNotEmpty($paths);
         self::assertSame($paths, array_values(array_unique($paths)));
         foreach ($paths as $path) {

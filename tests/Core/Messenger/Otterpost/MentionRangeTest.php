@@ -29,7 +29,9 @@ final class MentionRangeTest extends TestCase
 
     public function testWhateverMapsMapsBack(): void
     {
-        $this->limitTo(400)->forAll(Generators::string(), Generators::choose(0, 12), Generators::choose(1, 12))->then(static function (string $text, int $start, int $length): void {
+        $this->limitTo(400)->forAll(
+            Generators::string(), Generators::choose(0, 12), Generators::choose(1, 12),
+        )->then(static function (string $text, int $start, int $length): void {
             $text .= 'ü🐝'.$text;
             $units = MentionRange::toUnits($text, $start, $length);
             if (null !== $units) {

@@ -34,7 +34,11 @@ final class RoundTripTest extends TestCase
         $this->limitTo(60)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
             $here = $this->here();
             $chats = Chats::random($seed, $here.'/x.sqlite', $here.'/files', $platform);
-            $this->assertSameChats($chats, Chats::through($chats, $here.'/files', Chats::format($platform), $here.'/out', $here.'/y.sqlite'), "seed $seed");
+            $this->assertSameChats(
+                $chats,
+                Chats::through($chats, $here.'/files', Chats::format($platform), $here.'/out', $here.'/y.sqlite'),
+                "seed $seed",
+            );
         });
     }
 
@@ -49,12 +53,25 @@ final class RoundTripTest extends TestCase
             foreach (LossRules::all() as $n => $rule) {
                 $choices[$rule->name()] = $rule->choices()[($seed >> $n) % count($rule->choices())]->key;
             }
-            $losses = Expectation::of(Chats::format($platform)->capabilities(), self::NOW, $choices)->build($chats, $here.'/e.sqlite', new NoProgress());
+            $losses = Expectation::of(
+                Chats::format($platform)->capabilities(), self::NOW, $choices,
+            )->build($chats, $here.'/e.sqlite', new NoProgress());
             $expected = new ChatStore($here.'/e.sqlite');
-            $found = Chats::through($expected, $here.'/files', Chats::format($platform), $here.'/out', $here.'/y.sqlite');
+            $found = Chats::through(
+                $expected, $here.'/files', Chats::format($platform), $here.'/out', $here.'/y.sqlite',
+            );
             $result = (new Comparison($expected, $found))->run($here.'/result.sqlite', new NoProgress());
             $totals = $result->totals();
-            self::assertTrue($totals->complete(), "seed $seed: ".json_encode([$totals, array_filter($result->conversations(), static fn (array $c): bool => [] !== $c['settings']), $result->reasons(), $result->account()]));
+            self::assertTrue(
+                $totals->complete(),
+                "seed $seed: ".json_encode(
+                    [
+                        $totals,
+                        array_filter($result->conversations(), static fn (array $c): bool => [] !== $c['settings']),
+                        $result->reasons(), $result->account(),
+                    ],
+                ),
+            );
             self::assertSame($chats->messageCount(), $totals->messages, "seed $seed");
             $listed = array_sum(array_map(static fn ($loss): int => $loss->messages, $losses));
             self::assertGreaterThanOrEqual($totals->changed + $totals->leftOut, $listed, "seed $seed");
@@ -63,17 +80,30 @@ final class RoundTripTest extends TestCase
 
     public function testThereAndBackLosesNothingThatWasNotListed(): void
     {
-        $this->limitTo(40)->forAll(Generators::choose(1, 1_000_000), Generators::elements('ios', 'android'))->then(function (int $seed, string $away): void {
+        $this->limitTo(40)->forAll(
+            Generators::choose(1, 1_000_000), Generators::elements('ios', 'android'),
+        )->then(function (int $seed, string $away): void {
             $here = $this->here();
             $home = 'ios' === $away ? 'android' : 'ios';
             $chats = Chats::random($seed, $here.'/x.sqlite', $here.'/files', $home);
-            Expectation::of(Chats::format($away)->capabilities(), self::NOW)->build($chats, $here.'/expected.sqlite', new NoProgress());
+            Expectation::of(Chats::format($away)->capabilities(), self::NOW)->build(
+                $chats, $here.'/expected.sqlite', new NoProgress(),
+            );
             $expected = new ChatStore($here.'/expected.sqlite');
-            $thatWay = Chats::through($expected, $here.'/files', Chats::format($away), $here.'/away', $here.'/away.sqlite');
-            Expectation::of(Chats::format($home)->capabilities(), self::NOW)->build($thatWay, $here.'/back-expected.sqlite', new NoProgress());
-            $back = Chats::through(new ChatStore($here.'/back-expected.sqlite'), $here.'/away', Chats::format($home), $here.'/home', $here.'/back.sqlite');
+            $thatWay = Chats::through(
+                $expected, $here.'/files', Chats::format($away), $here.'/away', $here.'/away.sqlite',
+            );
+            Expectation::of(Chats::format($home)->capabilities(), self::NOW)->build(
+                $thatWay, $here.'/back-expected.sqlite', new NoProgress(),
+            );
+            $back = Chats::through(
+                new ChatStore($here.'/back-expected.sqlite'), $here.'/away', Chats::format($home), $here.'/home',
+                $here.'/back.sqlite',
+            );
             $result = (new Comparison($expected, $back))->run($here.'/result.sqlite', new NoProgress());
-            self::assertTrue($result->totals()->complete(), "seed $seed: ".json_encode([$result->totals(), $result->reasons()]));
+            self::assertTrue(
+                $result->totals()->complete(), "seed $seed: ".json_encode([$result->totals(), $result->reasons()]),
+            );
         });
     }
 
@@ -85,8 +115,13 @@ final class RoundTripTest extends TestCase
             $chats = Chats::random($seed, $here.'/x.sqlite', $here.'/files', null);
             $seen = [];
             foreach ([1, 2] as $turn) {
-                $losses = Expectation::of(Chats::format($platform)->capabilities(), self::NOW)->build($chats, $here."/e$turn.sqlite", new NoProgress());
-                Chats::through(new ChatStore($here."/e$turn.sqlite"), $here.'/files', Chats::format($platform), $here."/out$turn", $here."/y$turn.sqlite");
+                $losses = Expectation::of(
+                    Chats::format($platform)->capabilities(), self::NOW,
+                )->build($chats, $here."/e$turn.sqlite", new NoProgress());
+                Chats::through(
+                    new ChatStore($here."/e$turn.sqlite"), $here.'/files', Chats::format($platform), $here."/out$turn",
+                    $here."/y$turn.sqlite",
+                );
                 $bytes = [];
                 foreach (\Geschenk\Core\Files\Folder::files($here."/out$turn") as $file) {
                     $bytes[$file] = hash_file('sha256', $here."/out$turn/$file");
@@ -115,7 +150,10 @@ final class RoundTripTest extends TestCase
     private function assertSameChats(ChatStore $expected, ChatStore $found, string $message): void
     {
         $rows = static function (ChatStore $chats): array {
-            $rows = ['people' => iterator_to_array($chats->people(), false), 'labels' => $chats->labels(), 'answers' => $chats->cannedAnswers()];
+            $rows = [
+                'people' => iterator_to_array($chats->people(), false), 'labels' => $chats->labels(),
+                'answers' => $chats->cannedAnswers(),
+            ];
             foreach ($chats->conversations() as $stored) {
                 $key = $stored->conversation->key;
                 $members = array_map(static fn ($m): array => $m->canonical(), $stored->conversation->members);
@@ -133,6 +171,9 @@ final class RoundTripTest extends TestCase
         foreach ($a as $key => $row) {
             self::assertEquals($row, $b[$key], "$message at $key");
         }
-        self::assertSame([$expected->source()->account, $expected->source()->edition], [$found->source()->account, $found->source()->edition]);
+        self::assertSame(
+            [$expected->source()->account, $expected->source()->edition],
+            [$found->source()->account, $found->source()->edition],
+        );
     }
 }

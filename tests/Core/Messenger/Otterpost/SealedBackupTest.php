@@ -25,11 +25,15 @@ final class SealedBackupTest extends TestCase
 
     public function testWhatWasSealedComesBack(): void
     {
-        $this->limitTo(30)->forAll(Generators::choose(0, 3_000_000), Generators::choose(1, 1000))->then(function (int $length, int $seed): void {
+        $this->limitTo(30)->forAll(
+            Generators::choose(0, 3_000_000), Generators::choose(1, 1000),
+        )->then(function (int $length, int $seed): void {
             $bytes = (new \Random\Randomizer(new \Random\Engine\Mt19937($seed)))->getBytes(max(1, $length));
             file_put_contents($this->path('in'), 0 === $length ? '' : $bytes);
             SealedBackup::seal($this->path('in'), $this->path('sealed'), BackupKey::of(self::DIGITS));
-            SealedBackup::open($this->path('sealed'), BackupKey::of(strtoupper(chunk_split(self::DIGITS, 8, ' '))), $this->path('out'));
+            SealedBackup::open(
+                $this->path('sealed'), BackupKey::of(strtoupper(chunk_split(self::DIGITS, 8, ' '))), $this->path('out'),
+            );
             self::assertSame(sha1_file($this->path('in')), sha1_file($this->path('out')));
         });
     }
@@ -64,7 +68,9 @@ final class SealedBackupTest extends TestCase
         $this->assertRefused('sealed_changed', BackupKey::of(self::DIGITS));
         // Two pieces changed places.
         $piece = SealedBackup::PIECE + SealedBackup::TAG;
-        $swapped = substr($good, 0, SealedBackup::HEADER).substr($good, SealedBackup::HEADER + $piece, $piece).substr($good, SealedBackup::HEADER, $piece).substr($good, SealedBackup::HEADER + 2 * $piece);
+        $swapped = substr($good, 0, SealedBackup::HEADER).substr(
+            $good, SealedBackup::HEADER + $piece, $piece,
+        ).substr($good, SealedBackup::HEADER, $piece).substr($good, SealedBackup::HEADER + 2 * $piece);
         file_put_contents($this->path('sealed'), $swapped);
         $this->assertRefused('sealed_changed', BackupKey::of(self::DIGITS));
     }
@@ -76,7 +82,10 @@ final class SealedBackupTest extends TestCase
         $good = (string) file_get_contents($this->path('sealed'));
         $chance = new \Random\Randomizer(new \Random\Engine\Mt19937(7));
         for ($n = 0; $n < 300; ++$n) {
-            $bytes = substr_replace($good, $chance->getBytes($chance->getInt(1, 40)), $chance->getInt(0, strlen($good) - 1), $chance->getInt(0, 60));
+            $bytes = substr_replace(
+                $good, $chance->getBytes($chance->getInt(1, 40)), $chance->getInt(0, strlen($good) - 1),
+                $chance->getInt(0, 60),
+            );
             if ($bytes === $good) {
                 continue;
             }
@@ -109,9 +118,13 @@ final class SealedBackupTest extends TestCase
         SealedBackup::seal($this->path('in'), $this->path('sealed'), BackupKey::of('nine pale herons'));
         $good = (string) file_get_contents($this->path('sealed'));
         ['passes' => $passes, 'memory' => $memory] = (array) unpack('Npasses/Nmemory', $good, 10);
-        foreach ([[$passes, 268_435_457], [$passes, 0xFFFF_FFFF], [$passes, 8191], [0, $memory], [11, $memory]] as $numbers) {
+        foreach ([
+            [$passes, 268_435_457], [$passes, 0xFFFF_FFFF], [$passes, 8191], [0, $memory], [11, $memory],
+        ] as $numbers) {
             $header = substr_replace(substr($good, 0, SealedBackup::HEADER - 32), pack('NN', ...$numbers), 10, 8);
-            file_put_contents($this->path('sealed'), $header.hash('sha256', $header, true).substr($good, SealedBackup::HEADER));
+            file_put_contents(
+                $this->path('sealed'), $header.hash('sha256', $header, true).substr($good, SealedBackup::HEADER),
+            );
             $this->assertRefused('sealed_changed', BackupKey::of('nine pale herons'));
         }
     }
