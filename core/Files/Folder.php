@@ -7,11 +7,25 @@ namespace Geschenk\Core\Files;
 /** What PHP has no single function for: whole folders. Links are never followed. */
 final class Folder
 {
+    /**
+     * Makes a folder and those above it. Their names are on the disk before anything is put into them: a record that
+     * names a file would else outlive the folder of the file when the power goes.
+     *
+     * @throws DiskFailure
+     */
     public static function make(string $path): string
     {
-        if (!is_dir($path) && !Disk::quietly(static fn (): bool => mkdir($path, 0o700, true)) && !is_dir($path)) {
+        if (is_dir($path)) {
+            return $path;
+        }
+        $above = dirname($path);
+        if ($above !== $path) {
+            self::make($above);
+        }
+        if (!Disk::quietly(static fn (): bool => mkdir($path, 0o700)) && !is_dir($path)) {
             throw Disk::failure('make', $path);
         }
+        Disk::sync($above);
 
         return $path;
     }
@@ -61,7 +75,8 @@ final class Folder
     /** True for a path that stays below the folder it is joined to, whatever that folder is. */
     public static function staysInside(string $relative): bool
     {
-        if ('' === $relative || str_contains($relative, "\0") || str_contains($relative, '\\') || str_starts_with($relative, '/')) {
+        if ('' === $relative || str_contains($relative, "\0") || str_contains($relative, '\\')
+            || str_starts_with($relative, '/')) {
             return false;
         }
         foreach (explode('/', $relative) as $part) {

@@ -11,11 +11,15 @@ final class ScratchFolder
     {
     }
 
+    /**
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
     public static function make(): self
     {
         $path = sprintf('%s/geschenk-%d-%s', sys_get_temp_dir(), (int) getmypid(), bin2hex(random_bytes(8)));
-        if (!mkdir($path, 0o700)) {
-            throw new \RuntimeException(sprintf('No scratch folder could be made at %s.', $path));
+        if (!Disk::quietly(static fn (): bool => mkdir($path, 0o700))) {
+            throw Disk::failure('make', $path);
         }
 
         return new self($path);
