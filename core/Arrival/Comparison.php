@@ -322,7 +322,7 @@ final class Comparison
         }
         $this->database->run('DELETE FROM month WHERE conversation_id = ?', [$id]);
         foreach ($months as $month => [$expected, $there]) {
-            $this->database->run('INSERT INTO month VALUES (?, ?, ?, ?)', [$id, (string) $month, $expected, $there]);
+            $this->database->run('INSERT INTO month VALUES (?, ?, ?, ?)', [$id, $month, $expected, $there]);
         }
 
         return $tally;

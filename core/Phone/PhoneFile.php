@@ -14,4 +14,11 @@ final readonly class PhoneFile
     public function __construct(public string $path, public int $bytes, public string $changed, public int $changedAt)
     {
     }
+
+    /** Whether nobody wrote to it in between. */
+    public function isSameAs(?self $other): bool
+    {
+        return null !== $other && [$this->path, $this->bytes, $this->changed, $this->changedAt]
+            === [$other->path, $other->bytes, $other->changed, $other->changedAt];
+    }
 }

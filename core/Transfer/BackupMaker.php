@@ -69,13 +69,13 @@ final class BackupMaker
         $journal->believeOnlyWhatIsIn($raw);
         $chats = new PhoneChats($this->formats, $this->reading);
         $onBytes = static fn (int $bytes) => $progress->advance(0, $bytes);
+        $unreadable = [];
         // Again until the database and its files fit together: a message may come in while we are at it.
         for ($round = 1;; ++$round) {
             $mark = $link->mark($app);
             $sealed = $chats->sealed($link, $app);
             $this->list($link, $app, null === $sealed ? [] : [$sealed->path], $journal, $progress);
             $progress->phase('pulling');
-            $unreadable = [];
             if (null === $sealed) {
                 $unreadable = $chats->pullDatabase($link, $app, $raw, $onBytes);
             } else {

@@ -73,13 +73,13 @@ final class PhoneChats
                 try {
                     [$hashes, $unreadable] = $this->pullSet($link, $app, $files, $marks, $folder, $onBytes);
                 } catch (PhoneRefuses $refusal) {
-                    if ($this->marks($link, $app, $files) == $marks) {
+                    if (self::areSame($this->marks($link, $app, $files), $marks)) {
                         throw $refusal;
                     }
                     // A log comes and goes with the messenger.
                     continue;
                 }
-                if ($this->marks($link, $app, $files) != $marks) { // the values of files, not their objects
+                if (!self::areSame($this->marks($link, $app, $files), $marks)) {
                     continue;
                 }
                 // Twice the same, a while apart, is as good as an old mark: clocks of phones are not always right.
@@ -218,5 +218,20 @@ final class PhoneChats
         }
 
         return $marks;
+    }
+
+    /**
+     * @param array<string, PhoneFile> $some
+     * @param array<string, PhoneFile> $others
+     */
+    private static function areSame(array $some, array $others): bool
+    {
+        foreach ($some as $path => $file) {
+            if (!$file->isSameAs($others[$path] ?? null)) {
+                return false;
+            }
+        }
+
+        return count($some) === count($others);
     }
 }

@@ -83,7 +83,7 @@ final class BenchBackupCommand extends Command
                 min([\PHP_FLOAT_MAX, ...$with]) / min([\PHP_FLOAT_MAX, ...$without]), 2,
             ),
         ];
-        $output->writeln($input->getOption('json') ? json_encode($figures, \JSON_THROW_ON_ERROR) : sprintf(
+        $output->writeln(true === $input->getOption('json') ? json_encode($figures, \JSON_THROW_ON_ERROR) : sprintf(
             "%s files of %d kB on average\nwaiting for the disk      %8.2f s   %6.2f x the floor\nwaiting for nothing "
                 .'      %8.2f s',
             number_format($figures['files']), $figures['kilobytes'], $figures['with_s'], $figures['ratio'],

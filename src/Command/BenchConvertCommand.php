@@ -102,7 +102,7 @@ final class BenchConvertCommand extends Command
                 $convert / $seconds['floor'], 2,
             ), 'check_ratio' => round($check / $seconds['floor'], 2), 'peak_mb' => round(self::peakBytes() / 1e6, 1),
         ];
-        if ($input->getOption('json')) {
+        if (true === $input->getOption('json')) {
             $output->writeln(json_encode($figures, \JSON_THROW_ON_ERROR));
 
             return Command::SUCCESS;

@@ -78,7 +78,7 @@ final class ChatsConvertCommand extends Command
                     $this->formats, $this->reading, $source->chats, $source->files, $part, $to,
                 );
                 $totals = null;
-                if ($input->getOption('no-rehearsal')) {
+                if (true === $input->getOption('no-rehearsal')) {
                     $losses = $conversion->plan($moment, $choices, new NoProgress());
                     $conversion->write(new NoProgress());
                 } else {
@@ -93,7 +93,7 @@ final class ChatsConvertCommand extends Command
                 Folder::remove($part);
             }
             $read = $source->chats->messageCount();
-            if ($input->getOption('json')) {
+            if (true === $input->getOption('json')) {
                 self::json($output, [
                     'out' => $out, 'platform' => $to, 'messages' => $written, 'messages_read' => $read,
                     'moment' => Time::ofMilliseconds($moment),

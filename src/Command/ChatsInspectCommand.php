@@ -62,7 +62,7 @@ final class ChatsInspectCommand extends Command
                 ), 'last_message_at' => Time::ofMilliseconds($summary['last_at']),
                 'findings' => $source->chats->findings(),
             ];
-            if ($input->getOption('json')) {
+            if (true === $input->getOption('json')) {
                 self::json($output, $report);
 
                 return Command::SUCCESS;

@@ -44,19 +44,19 @@ final class DemoMakeCommand extends Command
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
         $isThere = $this->entities->getRepository(User::class)->count([]) > 0;
-        if ($isThere && DemoMaker::isOfToday($this->data->phones()) && !$input->getOption('reset')) {
+        if ($isThere && DemoMaker::isOfToday($this->data->phones()) && false === $input->getOption('reset')) {
             $output->writeln('The demonstration is there already (make it anew with --reset).');
 
             return Command::SUCCESS;
         }
-        if ($isThere && !$input->getOption('reset') && [] === (new Bench($this->data->phones()))->serials()) {
+        if ($isThere && false === $input->getOption('reset') && [] === (new Bench($this->data->phones()))->serials()) {
             $output->writeln(
                 'There are users and no stand-in phones: this is a shop and no demonstration. It is left as it is.',
             );
 
             return Command::FAILURE;
         }
-        if ($isThere && !$input->getOption('reset')) {
+        if ($isThere && false === $input->getOption('reset')) {
             $output->writeln(
                 'The demonstration is of an earlier version, whose data this one reads no more. It is made anew.',
             );

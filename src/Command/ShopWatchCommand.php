@@ -62,7 +62,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
             $this->foreman->round();
             $this->bench->round();
             $this->accounts->takeUpWhatShows();
-            if ($input->getOption('once')) {
+            if (true === $input->getOption('once')) {
                 break;
             }
             usleep(self::PAUSE_US);

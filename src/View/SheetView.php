@@ -50,7 +50,7 @@ final readonly class SheetView
             'backups' => array_values(array_filter(array_map(
                 static fn (Move $move): ?string => $move->backup()?->id,
                 $tray->moves(),
-            ))),
+            ), is_string(...))),
         ];
     }
 

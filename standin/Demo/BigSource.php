@@ -57,13 +57,13 @@ final class BigSource
             $count = $n === $rooms - 1
                 ? $slips - $made
                 : min($slips - $made, (int) round($slips * $weight / array_sum($weights)));
-            $people = $n % 3 ? [1 + $n % self::PEOPLE] : range(1 + $n % 300, 1 + $n % 300 + 11);
+            $people = 0 !== $n % 3 ? [1 + $n % self::PEOPLE] : range(1 + $n % 300, 1 + $n % 300 + 11);
             $room = $database->insert(
                 'room',
                 [
-                    'sort' => $n % 3 ? 1 : 2,
-                    'handle' => $n % 3 ? sprintf('+44770091%04d~river', $n) : sprintf('raft-%08x~river', $n),
-                    'title' => $n % 3 ? null : 'Room '.$n, 'founded_ms' => self::START,
+                    'sort' => 0 !== $n % 3 ? 1 : 2,
+                    'handle' => 0 !== $n % 3 ? sprintf('+44770091%04d~river', $n) : sprintf('raft-%08x~river', $n),
+                    'title' => 0 !== $n % 3 ? null : 'Room '.$n, 'founded_ms' => self::START,
                 ],
             );
             foreach ($people as $person) {

@@ -160,7 +160,7 @@ final class SampleFiles
                 $this->chance->getInt(18, 70),
             );
         }
-        $small = imagescale($image, (int) ($width / 10), (int) ($height / 10)) ?: $image;
+        $small = imagescale($image, intdiv($width, 10), intdiv($height, 10)) ?: $image;
 
         return [
             'bytes' => self::jpeg($image, 68), 'preview' => self::jpeg($small, 50), 'width' => $width,

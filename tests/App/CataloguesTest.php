@@ -152,8 +152,8 @@ final class CataloguesTest extends TestCase
                 }
             }
             preg_match_all('/\s(?:label|aria-label|title|placeholder|hint|alt)="([^"]+)"/', $template[1] ?? '', $plain);
-            foreach ($plain[1] as $words) {
-                $found[] = "$file: $words";
+            foreach ($plain[1] as $said) {
+                $found[] = "$file: $said";
             }
         }
         // The first is the beginning of a file format, the second is for those who read a log.

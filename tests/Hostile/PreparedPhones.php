@@ -257,7 +257,7 @@ final class PreparedPhones
             'SELECT m.name AS t, c.name AS c FROM sqlite_schema m, pragma_table_info(m.name) c '
                 ."WHERE m.type = 'table' AND c.type = '$type' AND NOT c.pk AND m.name <> 'holt'",
         );
-        while ($tables && is_array($row = $tables->fetchArray(\SQLITE3_ASSOC))) {
+        while (false !== $tables && is_array($row = $tables->fetchArray(\SQLITE3_ASSOC))) {
             ['t' => $table, 'c' => $column] = array_map(static fn (mixed $v): string => is_string($v) ? $v : '', $row);
             // What tells the rows apart stays as it is: this is about values.
             if (str_ends_with($column, '_id') || 'handle' === $column || ('slip' === $table && 'wire_id' === $column)) {
@@ -265,7 +265,7 @@ final class PreparedPhones
             }
             $rows = null === $seventh ? '1' : sprintf('(rowid + %d) %% 7 = %d', ++$nth, $seventh);
             $update = $database->prepare("UPDATE $table SET $column = :value WHERE $rows");
-            if ($update) {
+            if (false !== $update) {
                 $update->bindValue(':value', $value);
                 $update->execute();
             }

@@ -86,7 +86,7 @@ final class HandsTest extends TestCase
         }
         foreach ($voices as $voice) {
             $head = unpack('a4riff/Vsize/a4wave', (string) file_get_contents($voice, false, null, 0, 12));
-            self::assertSame(['riff' => 'RIFF', 'size' => filesize($voice) - 8, 'wave' => 'WAVE'], $head);
+            self::assertSame(['riff' => 'RIFF', 'size' => (int) filesize($voice) - 8, 'wave' => 'WAVE'], $head);
         }
         foreach ($documents as $document) {
             self::assertMatchesRegularExpression(

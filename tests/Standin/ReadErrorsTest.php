@@ -30,7 +30,8 @@ final class ReadErrorsTest extends TestCase
     public function testWhatIsKeptIsWhatThePhoneHasOrIsNamed(): void
     {
         $said = ['unreadable' => 0, 'whole' => 0, 'faults' => 0];
-        for ($seed = 0; $seed < (int) (getenv('GESCHENK_SEEDS') ?: 200); ++$seed) {
+        $seeds = (int) (getenv('GESCHENK_SEEDS') ?: 200);
+        for ($seed = 0; $seed < $seeds; ++$seed) {
             $chance = new Randomizer(new Mt19937($seed));
             $phone = Phones::giving($this->path('phones'), [], false, 12);
             $data = $phone->data('otterpost');
@@ -71,8 +72,8 @@ final class ReadErrorsTest extends TestCase
             $said['faults'] += count($link->log);
             ++$said['whole'];
         }
-        self::assertGreaterThan($seed / 10, $said['unreadable']);
-        self::assertGreaterThan($seed / 4, $said['faults']);
+        self::assertGreaterThan($seeds / 10, $said['unreadable']);
+        self::assertGreaterThan($seeds / 4, $said['faults']);
     }
 
     public function testADatabaseThatCanNotBeReadToItsEndIsTakenAsFarAsItCanAndSaysSo(): void
@@ -87,7 +88,7 @@ final class ReadErrorsTest extends TestCase
             );
             $whole = (new ChatStore($this->path("whole-$n.sqlite")))->messageCount();
             $link = new FaultyLink($phone, new Randomizer(new Mt19937(1)), 0);
-            $link->unreadable[$file] = (int) (filesize($phone->data('otterpost').'/'.$file) * $share);
+            $link->unreadable[$file] = (int) ($share * (int) filesize($phone->data('otterpost').'/'.$file));
             (new BackupMaker(new Formats(), new ReadingHere()))->make(
                 $link, 'otterpost', $this->path("bag-$n"), [], new NoProgress(),
             );

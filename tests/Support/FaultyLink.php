@@ -42,30 +42,28 @@ final class FaultyLink implements PhoneLink
         if ($this->left > 0 && 0 === $this->chance->getInt(0, 3)) {
             --$this->left;
             $at = $this->chance->getInt(0, max(0, $file->bytes - 1));
-            switch ($this->chance->getInt(0, 3)) {
-                case 0:
-                    $this->log[] = "$path comes short after $at";
+            $fault = $this->chance->getInt(1, 4);
+            if (1 === $fault) {
+                $this->log[] = "$path comes short after $at";
 
-                    return $this->part($app, $path, $sink, $at);
-                case 1:
-                    $this->log[] = "$path can't be read once after $at";
-                    $this->part($app, $path, $sink, $at);
-                    throw FileUnreadable::of($path, $at, $file->bytes);
-                case 2:
-                    if (!str_contains($path, 'pouch')) {
-                        $this->log[] = "$path is written anew";
-                        $pulled = $this->link->pull($app, $path, $sink, $onBytes);
-                        $full = $this->phone->data($app).'/'.$path;
-                        file_put_contents($full, $this->chance->getBytes(max(1, $file->bytes)));
-                        touch($full, time() - 1_000 - $this->left);
-
-                        return $pulled;
-                    }
-                    // no break
-                default:
-                    $this->log[] = "a photo comes in while $path is pulled";
-                    $this->photo($app);
+                return $this->part($app, $path, $sink, $at);
             }
+            if (2 === $fault) {
+                $this->log[] = "$path can't be read once after $at";
+                $this->part($app, $path, $sink, $at);
+                throw FileUnreadable::of($path, $at, $file->bytes);
+            }
+            if (3 === $fault && !str_contains($path, 'pouch')) {
+                $this->log[] = "$path is written anew";
+                $pulled = $this->link->pull($app, $path, $sink, $onBytes);
+                $full = $this->phone->data($app).'/'.$path;
+                file_put_contents($full, $this->chance->getBytes(max(1, $file->bytes)));
+                touch($full, time() - 1_000 - $this->left);
+
+                return $pulled;
+            }
+            $this->log[] = "a photo comes in while $path is pulled";
+            $this->photo($app);
         }
 
         return $this->link->pull($app, $path, $sink, $onBytes);

@@ -369,7 +369,7 @@ abstract class PhoneLinkContract extends TestCase
         $this->prepare(['note.txt' => 'hello']);
         $before = $this->link()->state()->free;
         $this->link()->push(self::APP, 'job', 'new.bin', self::stream(str_repeat('x', 100_000)), self::unheard(...));
-        self::assertGreaterThanOrEqual(100_000, $before - $this->link()->state()->free);
+        self::assertGreaterThanOrEqual(100_000, (int) $before - (int) $this->link()->state()->free);
     }
 
     // Killed, and beside each other
@@ -395,7 +395,7 @@ abstract class PhoneLinkContract extends TestCase
         $free = $link->state()->free;
         $link->push(self::APP, 'job', 'c.bin', self::stream(str_repeat('x', 200_000)), self::unheard(...));
         // The piece that the kill left takes no room beside it.
-        self::assertGreaterThanOrEqual($free - 200_000, $link->state()->free);
+        self::assertGreaterThanOrEqual((int) $free - 200_000, $link->state()->free);
         $link->swap(self::APP, 'job', $link->mark(self::APP));
         self::assertSame(200_000, strlen((string) $this->seen('c.bin')));
         self::assertNull($this->seen('old.txt'));

@@ -171,7 +171,7 @@ final class HarmTest extends TestCase
                     ? ['ZPARCEL', 'ZPATH', 'ZOCTETS', '']
                     : ['parcel', 'store_name', 'octets', 'parcels/'];
                 $rows = $database->query("SELECT rowid, $name FROM $parcel");
-                while ($rows && is_array($row = $rows->fetchArray(\SQLITE3_NUM))) {
+                while (false !== $rows && is_array($row = $rows->fetchArray(\SQLITE3_NUM))) {
                     if (null === $row[1] || !is_file($folder.'/'.$prefix.(is_string($row[1]) ? $row[1] : ''))) {
                         return $database->exec(
                             sprintf(
@@ -189,7 +189,7 @@ final class HarmTest extends TestCase
                 $order = "SELECT $key, $place FROM $slip WHERE $room = ($largest) ORDER BY $place";
                 $rows = [];
                 $query = $database->query($order);
-                while ($query && is_array($row = $query->fetchArray(\SQLITE3_NUM))) {
+                while (false !== $query && is_array($row = $query->fetchArray(\SQLITE3_NUM))) {
                     $rows[] = $row;
                 }
                 [$first, $second] = 'neighbours' === $harm ? [1, 2] : [0, count($rows) - 1];
@@ -259,7 +259,7 @@ final class HarmTest extends TestCase
     {
         $ids = [0];
         $rows = $database->query("SELECT rowid, $column FROM $table WHERE $column IS NOT NULL");
-        while ($rows && is_array($row = $rows->fetchArray(\SQLITE3_NUM))) {
+        while (false !== $rows && is_array($row = $rows->fetchArray(\SQLITE3_NUM))) {
             if (is_int($row[0]) && is_string($row[1]) && is_file(
                 $folder.'/'.('store_name' === $column ? 'parcels/' : '').$row[1],
             )) {

@@ -144,8 +144,12 @@ final class ExpectationTest extends TestCase
         string $becomes,
     ): void {
         $chats = Chats::store($this->path('x.sqlite'), static function (StoreWriter $w) use ($labels, $answers): void {
-            $labels && $w->label(new Label('Paid', 1));
-            $answers && $w->cannedAnswer(new CannedAnswer('/y', 'Yes.'));
+            if ($labels) {
+                $w->label(new Label('Paid', 1));
+            }
+            if ($answers) {
+                $w->cannedAnswer(new CannedAnswer('/y', 'Yes.'));
+            }
             $w->conversation(
                 new Conversation('l', ConversationKind::Broadcast, 'L', null, 77, false, null, null, 0, null, []),
             );

@@ -71,7 +71,7 @@ final class BadInputTest extends TestCase
     public function testADatabaseThatIsCutShort(string $platform): void
     {
         $path = $this->data($platform);
-        file_put_contents($path, substr((string) file_get_contents($path), 0, (int) (filesize($path) * 0.6)));
+        file_put_contents($path, substr((string) file_get_contents($path), 0, (int) (0.6 * (int) filesize($path))));
         $this->assertRefused(dirname($path), 'cut_short');
     }
 

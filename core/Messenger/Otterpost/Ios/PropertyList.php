@@ -68,13 +68,14 @@ final class PropertyList
         if (null !== $plain) {
             return $plain;
         }
-        $reader = new \XMLReader();
         $before = libxml_use_internal_errors(true);
         libxml_clear_errors();
+        $reader = null;
         try {
             // Entities are never substituted and nothing is fetched: a foreign list is hostile until proven otherwise.
             // A text may be long; the process that reads has its limits elsewhere.
-            if (!$reader->XML($xml, 'UTF-8', \LIBXML_NONET | \LIBXML_PARSEHUGE)) {
+            $reader = \XMLReader::XML($xml, 'UTF-8', \LIBXML_NONET | \LIBXML_PARSEHUGE);
+            if (!$reader instanceof \XMLReader) {
                 throw new \UnexpectedValueException('A property list can\'t be read.');
             }
             while (@$reader->read()) {
@@ -89,7 +90,7 @@ final class PropertyList
             }
             throw new \UnexpectedValueException('A property list holds no dictionary.');
         } finally {
-            $reader->close();
+            $reader instanceof \XMLReader && $reader->close();
             libxml_clear_errors();
             libxml_use_internal_errors($before);
         }
