@@ -1,0 +1,88 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { nextTick } from 'vue'
+import { api, ApiProblem, body, whenSignedOut } from '../api/client'
+import { failed, forgetOldFailures, heard, line } from '../api/line'
+import { forgetDraft, useDraft } from '../lib/draft'
+
+beforeEach(() => {
+  vi.useFakeTimers({ now: 1_000_000 })
+  sessionStorage.clear()
+  heard('/api/a')
+  heard('/api/b')
+  heard('/api/trays')
+})
+afterEach(() => {
+  vi.useRealTimers()
+  vi.unstubAllGlobals()
+})
+
+describe('the line to the server', () => {
+  it('is troubled until each that failed was heard again, since the moment when all was well', () => {
+    expect(line.value).toBeNull()
+    vi.setSystemTime(1_005_000)
+    failed('/api/a', 'troubled')
+    failed('/api/b', 'gone')
+    expect(line.value).toEqual({ trouble: 'gone', since: 1_000_000 })
+    heard('/api/b')
+    expect(line.value).toEqual({ trouble: 'troubled', since: 1_000_000 })
+    heard('/api/a')
+    expect(line.value).toBeNull()
+  })
+
+  it('forgets what nobody asks for any longer', () => {
+    failed('/api/a', 'gone')
+    forgetOldFailures(1_014_000)
+    expect(line.value?.trouble).toBe('gone')
+    forgetOldFailures(1_016_000)
+    expect(line.value).toBeNull()
+  })
+
+  it('gives up on a server that does not answer, and lets the request go', async () => {
+    let signal: AbortSignal | null | undefined
+    vi.stubGlobal('fetch', (_: Request, init?: RequestInit) => {
+      signal = init?.signal
+      return new Promise((_resolve, reject) => signal?.addEventListener('abort', () => reject(new Error('aborted'))))
+    })
+    const asked = body(api.GET('/api/trays')).catch((error: unknown) => error)
+    await vi.advanceTimersByTimeAsync(9_900)
+    expect(signal?.aborted).toBe(false)
+    await vi.advanceTimersByTimeAsync(200)
+    const problem = await asked
+    expect(problem).toBeInstanceOf(ApiProblem)
+    expect((problem as ApiProblem).status).toBe(0)
+    expect(signal?.aborted).toBe(true)
+    expect(line.value?.trouble).toBe('gone')
+  })
+
+  it('tells a server in trouble from one that is gone, and neither signs anybody out', async () => {
+    const signedOut = vi.fn()
+    whenSignedOut(signedOut)
+    vi.stubGlobal('fetch', async () => new Response('oh', { status: 502 }))
+    await expect(body(api.GET('/api/trays'))).rejects.toMatchObject({ status: 502 })
+    expect(line.value?.trouble).toBe('troubled')
+    expect(signedOut).not.toHaveBeenCalled()
+    vi.stubGlobal('fetch', async () => new Response('{}', { status: 401 }))
+    await expect(body(api.GET('/api/trays'))).rejects.toMatchObject({ status: 401 })
+    expect(line.value).toBeNull()
+    expect(signedOut).toHaveBeenCalledOnce()
+  })
+})
+
+describe('the draft of a new tray', () => {
+  it('is there again after a reload, for the same user alone', async () => {
+    const draft = useDraft('jette', 'de')
+    expect(draft.language).toBe('de')
+    draft.customer = 'Ada'
+    draft.consent = true
+    await nextTick()
+    expect(useDraft('jette', 'en')).toMatchObject({ customer: 'Ada', consent: true, language: 'de' })
+    expect(useDraft('orla', 'en')).toMatchObject({ customer: '', consent: false, language: 'en' })
+  })
+
+  it('is gone when the tray was opened, and a spoilt one is none', () => {
+    sessionStorage.setItem('geschenk.new-tray', '{"customer":')
+    expect(useDraft('jette', 'en').customer).toBe('')
+    forgetDraft()
+    expect(sessionStorage.length).toBe(0)
+  })
+})
