@@ -67,7 +67,8 @@ final class ChatsCompareCommand extends Command
             $result = (new Comparison(new ChatStore($scratch->path.'/expected.sqlite'), $to->chats))->run(
                 $scratch->path.'/result.sqlite', new NoProgress(),
             );
-            true === $input->getOption('json') ? $this->printJson($output, $result) : $this->printText($output, $result);
+            $isForMachine = true === $input->getOption('json');
+            $isForMachine ? $this->printJson($output, $result) : $this->printText($output, $result);
 
             return $result->totals()->complete() ? Command::SUCCESS : self::DIFFERENT;
         });

@@ -218,7 +218,7 @@ thead th {
 .compared {
   table-layout: fixed;
   /* Narrower than this it is moved sideways: a title can always be read. */
-  min-width: 790px;
+  min-width: 680px;
   font-size: 0.875rem;
 }
 .compared .n {

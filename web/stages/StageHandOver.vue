@@ -75,7 +75,9 @@ function close(): void {
 .back {
   padding-left: 20px;
   display: grid;
-  gap: 4px;
+  gap: var(--gap-2);
+  font-size: var(--t-lead);
+  line-height: 1.4;
 }
 .buttons {
   display: flex;

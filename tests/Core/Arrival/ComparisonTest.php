@@ -289,7 +289,8 @@ final class ComparisonTest extends TestCase
         self::assertSame(
             ['canned_answer' => 1, 'label' => 1, 'person' => 1],
             array_filter(
-                array_column($other->account(), 'differing', 'what'), static fn (int $differing): bool => $differing > 0,
+                array_column($other->account(), 'differing', 'what'),
+                static fn (int $differing): bool => $differing > 0,
             ),
         );
         self::assertSame(
