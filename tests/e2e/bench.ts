@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import { readdirSync, readFileSync } from 'node:fs'
 import AxeBuilder from '@axe-core/playwright'
-import { expect, type Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 import { data } from '../../playwright.config'
 
 /** Helpers that do what a person, a cable or bad luck does. */
@@ -37,6 +37,32 @@ export async function expectAccessible(page: Page, view: string): Promise<void> 
       ),
     ).toEqual([])
   }
+}
+
+/**
+ * What lies above the page is drawn like the page: a ground that nothing shows through, its letters, and a ring round
+ * what has the cursor. Which colours hold where is the styles' affair, and one selector too narrow takes them all away.
+ */
+export async function expectDrawn(page: Page, overlay: Locator): Promise<void> {
+  await expect(overlay).toBeVisible()
+  await page.waitForTimeout(350)
+  const drawn = await overlay.evaluate((element) => {
+    const within = [element, ...element.querySelectorAll('*')]
+    const ground = within.map((e) => getComputedStyle(e).backgroundColor).find((c) => !/^rgba\(.*, 0\)$/.test(c))
+    const words =
+      within.find((e) => [...e.childNodes].some((n) => n.nodeType === 3 && n.textContent?.trim())) ?? element
+    return {
+      ground,
+      font: getComputedStyle(words).fontFamily,
+      ink: getComputedStyle(words).color,
+    }
+  })
+  const fonts = await page.evaluate(() =>
+    [...document.querySelectorAll('main, main h1, main h2')].map((e) => getComputedStyle(e).fontFamily),
+  )
+  expect(drawn.ground).toMatch(/^rgb\(/)
+  expect(fonts).toContain(drawn.font)
+  expect(drawn.ink).not.toBe(drawn.ground)
 }
 
 /** The hands at a stand-in phone, through the desk. */

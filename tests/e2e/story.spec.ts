@@ -6,6 +6,7 @@ import {
   chats,
   dataFolder,
   expectAccessible,
+  expectDrawn,
   GIVING,
   hands,
   killWorkers,
@@ -143,6 +144,9 @@ test('looking: covered ledger, uncovering, a day, a reply', async () => {
   // The newest slip sat in the write-ahead log alone.
   await expect(page.getByText('I hand in the phone now')).toBeVisible()
   await expectAccessible(page, 'ledger, uncovered')
+  await page.getByTitle('Show the whole text').last().click()
+  await expectDrawn(page, page.getByRole('dialog', { name: 'The whole text' }))
+  await page.keyboard.press('Escape')
   await page.getByLabel('Go to a day').fill('1.3.2023')
   await page.keyboard.press('Enter')
   await expect(page.getByText(/Mar 2023|Apr 2023/).first()).toBeVisible()
@@ -428,6 +432,29 @@ test('everything works with the keyboard, and the keys are listed', async () => 
   await expect(page).toHaveURL('/stand-in')
   await page.keyboard.press('1')
   await expect(page).toHaveURL('/trays/41')
+})
+
+test('dialogs and menus are drawn like the page, light and dark', async () => {
+  for (const scheme of ['Dark colours', 'Light colours']) {
+    await page.goto('/trays/42')
+    await page.getByRole('button', { name: scheme }).click()
+    await page.keyboard.press('?')
+    await expectDrawn(page, page.getByRole('dialog'))
+    // Behind a dialog no key of the page does anything.
+    await page.keyboard.press('0')
+    await expect(page).toHaveURL('/trays/42')
+    await page.keyboard.press('Tab')
+    const ring = await page.evaluate(() => getComputedStyle(document.activeElement ?? document.body).outline)
+    expect(ring).toMatch(/solid 3px/)
+    await page.keyboard.press('Escape')
+    await page.getByRole('button', { name: 'Change which phone gives' }).click()
+    await expectDrawn(page, page.getByRole('dialog'))
+    await page.getByRole('dialog').getByRole('button', { name: 'Leave as it is' }).click()
+    await page.goto('/trays/new')
+    await page.getByLabel('The customer’s language, for the sheet').press('ArrowDown')
+    await expectDrawn(page, page.getByRole('listbox'))
+    await page.keyboard.press('Escape')
+  }
 })
 
 test('the manager reads in the log who uncovered what', async () => {
