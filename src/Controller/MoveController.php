@@ -6,14 +6,17 @@ namespace Geschenk\App\Controller;
 
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\User;
-use Geschenk\App\Http\Input;
+use Geschenk\App\Http\Body\Chosen;
+use Geschenk\App\Http\Body\KeyTold;
+use Geschenk\App\Http\Body\LeftOut;
+use Geschenk\App\Http\Body\NewRun;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Refusal;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\View\TrayView;
 use Geschenk\App\Work\RunDesk;
 use Symfony\Component\HttpFoundation\JsonResponse;
-use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
 
@@ -31,24 +34,30 @@ final readonly class MoveController
 
     /** Leaves the account out of the job, or takes it in again. */
     #[Route('', methods: ['PUT'])]
-    public function change(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
-    {
+    public function change(
+        int $number,
+        int $place,
+        #[MapRequestPayload('json')] LeftOut $account,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
         $this->trays->move($number, $place);
-        $isOut = Input::of($request)->flag('left_out');
-        $this->intake->leaveOut($number, $place, $isOut, $user->getUserIdentifier());
+        $this->intake->leaveOut($number, $place, $account->leftOut, $user->getUserIdentifier());
 
         return $this->answer($number, 200);
     }
 
     #[Route('/runs', methods: ['POST'])]
-    public function ask(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
-    {
+    public function ask(
+        int $number,
+        int $place,
+        #[MapRequestPayload('json')] NewRun $asked,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
         $this->trays->move($number, $place);
-        $input = Input::of($request);
-        $kind = RunKind::tryFrom($input->text('kind')) ?? throw Refusal::because('no_such_work');
+        $kind = RunKind::tryFrom($asked->kind) ?? throw Refusal::because('no_such_work');
         $this->runs->ask(
-            $number, $place, $kind, $user->getUserIdentifier(), $input->optionalText('confirmed_tag', 20),
-            $input->secret('key'),
+            $number, $place, $kind, $user->getUserIdentifier(), self::told($asked->confirmedTag),
+            self::told($asked->key),
         );
 
         return $this->answer($number);
@@ -60,12 +69,11 @@ final readonly class MoveController
         int $number,
         int $place,
         string $rule,
-        Request $request,
+        #[MapRequestPayload('json')] Chosen $chosen,
         #[CurrentUser] User $user,
     ): JsonResponse {
         $this->trays->move($number, $place);
-        $choice = Input::of($request)->text('choice', 40);
-        $this->runs->choose($number, $place, $rule, $choice, $user->getUserIdentifier());
+        $this->runs->choose($number, $place, $rule, trim($chosen->choice), $user->getUserIdentifier());
 
         return $this->answer($number);
     }
@@ -75,12 +83,11 @@ final readonly class MoveController
         int $number,
         int $place,
         string $id,
-        Request $request,
+        #[MapRequestPayload('json')] ?KeyTold $told,
         #[CurrentUser] User $user,
     ): JsonResponse {
         $this->trays->move($number, $place);
-        $key = '' === $request->getContent() ? null : Input::of($request)->secret('key');
-        $this->runs->goOn($number, $place, $id, $user->getUserIdentifier(), $key);
+        $this->runs->goOn($number, $place, $id, $user->getUserIdentifier(), self::told($told?->key));
 
         return $this->answer($number);
     }
@@ -92,6 +99,12 @@ final readonly class MoveController
         $this->runs->stop($number, $place, $id, $user->getUserIdentifier());
 
         return $this->answer($number);
+    }
+
+    /** What was told at all; a password may begin or end with a space. */
+    private static function told(?string $text): ?string
+    {
+        return null === $text || '' === trim($text) ? null : $text;
     }
 
     private function answer(int $number, int $status = 202): JsonResponse

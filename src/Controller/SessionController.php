@@ -6,16 +6,15 @@ namespace Geschenk\App\Controller;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\User;
-use Geschenk\App\Http\Input;
+use Geschenk\App\Http\Body\Spoken;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
-use Geschenk\App\Refusal;
 use Geschenk\App\Security\SessionView;
 use Geschenk\App\Words\Language;
 use Symfony\Bundle\SecurityBundle\Security;
 use Symfony\Component\HttpFoundation\JsonResponse;
-use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
 
@@ -47,10 +46,9 @@ final readonly class SessionController
 
     /** The language that the user reads from now on. */
     #[Route('/api/session/language', methods: ['PUT'])]
-    public function speak(Request $request, #[CurrentUser] User $user): JsonResponse
+    public function speak(#[MapRequestPayload('json')] Spoken $spoken, #[CurrentUser] User $user): JsonResponse
     {
-        $language = Input::of($request)->oneOf('language', Language::ALL)
-            ?? throw Refusal::because('field_missing', ['field' => '@language']);
+        $language = $spoken->language;
         $name = $user->getUserIdentifier();
         $this->records->change(function () use ($name, $language): void {
             $this->entities->getRepository(User::class)->findOneBy(['username' => $name])?->speak($language);

@@ -4,13 +4,14 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
-use Geschenk\App\Http\Input;
+use Geschenk\App\Http\Body\CableSpeed;
+use Geschenk\App\Http\Body\HandsAct;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Words\Words;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\Hands;
 use Symfony\Component\HttpFoundation\JsonResponse;
-use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 
 /** The stand-in desk: the customer's hands at the stand-in phones. */
@@ -27,20 +28,20 @@ final readonly class StandinController
     }
 
     #[Route('/api/standin/phones/{serial}/acts', methods: ['POST'])]
-    public function act(string $serial, Request $request): JsonResponse
+    public function act(string $serial, #[MapRequestPayload('json')] HandsAct $asked): JsonResponse
     {
-        $input = Input::of($request);
-        $number = $input->optionalText('number', 40);
-        $plain = null === $number ? null : (string) preg_replace('/[\s()-]+/', '', $number);
-        Hands::do($this->bench->phone($serial), $input->text('act', 40), $plain);
+        $plain = null === $asked->number || '' === trim($asked->number)
+            ? null
+            : (string) preg_replace('/[\s()-]+/', '', $asked->number);
+        Hands::do($this->bench->phone($serial), trim($asked->act), $plain);
 
         return new JsonAnswer($this->view($serial));
     }
 
     #[Route('/api/standin/phones/{serial}/cable', methods: ['PUT'])]
-    public function cable(string $serial, Request $request): JsonResponse
+    public function cable(string $serial, #[MapRequestPayload('json')] CableSpeed $speed): JsonResponse
     {
-        Hands::setCableSpeed($this->bench->phone($serial), Input::of($request)->number('megabytes_per_second'));
+        Hands::setCableSpeed($this->bench->phone($serial), $speed->megabytesPerSecond);
 
         return new JsonAnswer($this->view($serial));
     }

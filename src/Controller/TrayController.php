@@ -5,15 +5,14 @@ declare(strict_types=1);
 namespace Geschenk\App\Controller;
 
 use Geschenk\App\Entity\User;
-use Geschenk\App\Http\Input;
+use Geschenk\App\Http\Body\NewTray;
+use Geschenk\App\Http\Body\Roles;
 use Geschenk\App\Http\JsonAnswer;
-use Geschenk\App\Refusal;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\View\TrayView;
-use Geschenk\App\Words\Language;
 use Symfony\Component\HttpFoundation\JsonResponse;
-use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
 
@@ -35,16 +34,11 @@ final readonly class TrayController
     }
 
     #[Route('/api/trays', methods: ['POST'])]
-    public function open(Request $request, #[CurrentUser] User $user): JsonResponse
+    public function open(#[MapRequestPayload('json')] NewTray $asked, #[CurrentUser] User $user): JsonResponse
     {
-        $input = Input::of($request);
-        if (!$input->flag('consent')) {
-            throw Refusal::because('no_consent');
-        }
         $tray = $this->intake->open(
-            $input->text('customer', 120), $input->text('contact', 120),
-            $input->text('giving', 40), $input->text('receiving', 40),
-            $input->oneOf('language', Language::ALL) ?? $user->language(), $user->getUserIdentifier(),
+            trim($asked->customer), trim($asked->contact), trim($asked->giving), trim($asked->receiving),
+            $asked->language ?? $user->language(), $user->getUserIdentifier(),
         );
 
         return $this->answer($tray->number, 201);
@@ -63,10 +57,13 @@ final readonly class TrayController
     }
 
     #[Route('/api/trays/{number<\d{1,9}>}/roles', methods: ['PUT'])]
-    public function roles(int $number, Request $request, #[CurrentUser] User $user): JsonResponse
-    {
+    public function roles(
+        int $number,
+        #[MapRequestPayload('json')] Roles $roles,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
         $this->trays->get($number);
-        $this->intake->give($number, Input::of($request)->text('giving_tag', 12), $user->getUserIdentifier());
+        $this->intake->give($number, trim($roles->givingTag), $user->getUserIdentifier());
 
         return $this->answer($number);
     }

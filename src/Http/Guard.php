@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Http;
 
+use Geschenk\App\Http\Body\WrongBody;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Failure;
 use Symfony\Component\EventDispatcher\EventSubscriberInterface;
@@ -82,6 +83,9 @@ final readonly class Guard implements EventSubscriberInterface
             return;
         }
         $error = $event->getThrowable();
+        if ($error instanceof HttpExceptionInterface) {
+            $error = WrongBody::refusal($error) ?? $error;
+        }
         if ($error instanceof Failure) {
             $event->setResponse($this->problem(422, 'not_now', $this->words->of($error)));
         } elseif ($error instanceof HttpExceptionInterface) {

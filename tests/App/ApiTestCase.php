@@ -30,7 +30,7 @@ abstract class ApiTestCase extends WebTestCase
     protected KernelBrowser $browser;
     protected PhoneFolder $giving;
     protected PhoneFolder $receiving;
-    private string $token = '';
+    protected string $token = '';
     /** Whether the watch goes round before each request, as it does all the time. */
     protected bool $isWatched = true;
 

@@ -1,0 +1,14 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Http\Body;
+
+/** How fast a stand-in cable is. */
+final readonly class CableSpeed
+{
+    public function __construct(
+        public float $megabytesPerSecond,
+    ) {
+    }
+}

@@ -1,0 +1,22 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Http\Body;
+
+use Symfony\Component\Validator\Constraints as Assert;
+
+/** What a run is asked for with. */
+final readonly class NewRun
+{
+    public function __construct(
+        #[Text]
+        public string $kind = '',
+        #[Assert\Length(max: 20)]
+        public ?string $confirmedTag = null,
+        #[\SensitiveParameter]
+        #[Assert\Length(max: 200)]
+        public ?string $key = null,
+    ) {
+    }
+}

@@ -1,0 +1,28 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Http\Body;
+
+use Geschenk\App\Words\Language;
+use Symfony\Component\Validator\Constraints as Assert;
+
+/** What opening a tray needs. */
+final readonly class NewTray
+{
+    public function __construct(
+        #[Assert\IsTrue]
+        public bool $consent = false,
+        #[Text(120)]
+        public string $customer = '',
+        #[Text(120)]
+        public string $contact = '',
+        #[Text(40)]
+        public string $giving = '',
+        #[Text(40)]
+        public string $receiving = '',
+        #[Assert\Choice(Language::ALL)]
+        public ?string $language = null,
+    ) {
+    }
+}
