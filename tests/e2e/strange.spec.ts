@@ -57,7 +57,7 @@ test('a sealed backup that is a bomb is refused in words, and meanwhile another 
   await page.getByRole('button', { name: `Back up ${honest}-A` }).click()
   await expect(page.getByRole('button', { name: 'Convert for iOS' })).toBeVisible({ timeout: 60_000 })
   await page.goto(`/trays/${tray}`)
-  await expect(page.getByRole('heading', { name: `${tray}-A Backup stopped` })).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByRole('heading', { name: `${tray}-A Otterpost: backup stopped` })).toBeVisible({ timeout: 90_000 })
   await expect(page.getByText(/unpacks to more than \d+ MB/)).toBeVisible()
   await expectAccessible(page, 'a bomb')
 })
@@ -81,7 +81,7 @@ test('a phone whose every text and number is hostile goes through the whole stor
     await page.getByRole('link', { name: `Tray ${tray}, conversations` }).click()
   }
   await page.getByRole('button', { name: 'Convert for iOS' }).click()
-  await expect(page.getByRole('heading', { name: 'The rehearsal tallies' })).toBeVisible({ timeout: 120_000 })
+  await expect(page.getByRole('heading', { name: 'The dry run adds up' })).toBeVisible({ timeout: 120_000 })
   await expectAccessible(page, 'hostile: restore')
   await page.getByLabel('Type the tag').fill(`${tray}-B`)
   await page.getByRole('button', { name: `Restore onto ${tray}-B` }).click()
