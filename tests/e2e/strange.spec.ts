@@ -57,7 +57,9 @@ test('a sealed backup that is a bomb is refused in words, and meanwhile another 
   await page.getByRole('button', { name: `Back up ${honest}-A` }).click()
   await expect(page.getByRole('button', { name: 'Convert for iOS' })).toBeVisible({ timeout: 60_000 })
   await page.goto(`/trays/${tray}`)
-  await expect(page.getByRole('heading', { name: `${tray}-A Otterpost: backup stopped` })).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByRole('heading', { name: `${tray}-A Otterpost: backup stopped` })).toBeVisible({
+    timeout: 90_000,
+  })
   await expect(page.getByText(/unpacks to more than \d+ MB/)).toBeVisible()
   await expectAccessible(page, 'a bomb')
 })
