@@ -21,12 +21,21 @@ function stored(user: string): Partial<Draft> {
   }
 }
 
+let stopKeeping = (): void => undefined
+
 /** The draft of a user; another user's is not shown. */
 export function useDraft(user: string, language: 'en' | 'de'): Draft {
   const { customer = '', contact = '', consent = false, giving = '', receiving = '', ...rest } = stored(user)
   const draft = reactive<Draft>({ customer, contact, consent, giving, receiving, language: rest.language ?? language })
-  watch(draft, (now) => sessionStorage.setItem(KEY, JSON.stringify({ ...now, user })))
+  stopKeeping = watch(draft, (now) => sessionStorage.setItem(KEY, JSON.stringify({ ...now, user })))
   return draft
 }
 
-export const forgetDraft = (): void => sessionStorage.removeItem(KEY)
+/**
+ * Once it is forgotten nothing of it is kept again, whatever still changes on the page before it is left: the next tray
+ * is another customer's, and so is the consent.
+ */
+export function forgetDraft(): void {
+  stopKeeping()
+  sessionStorage.removeItem(KEY)
+}
