@@ -13,8 +13,8 @@ abstract class Failure extends \RuntimeException
 {
     /**
      * @param string                    $reason names what happened, for instance "cut_short"
-     * @param array<string, string|int> $fields what the words need: where, how much. A text that begins with "@" is no
-     *                                          name but one of the places that translations/ list under "where"; what
+     * @param array<string, string|int> $fields what the words need: where, how much. A path, messenger or field that
+     *                                          begins with "@" is one that translations/ list under "where"; what
      *                                          ends in "_bytes" is a size, in "_number" a phone number
      */
     final protected function __construct(

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Bench;
 
+use Doctrine\DBAL\ArrayParameterType;
+use Doctrine\DBAL\ParameterType;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Phone;
@@ -29,6 +31,8 @@ final class BenchWatch
     private const WITHOUT_ANSWER = 30.0;
 
     private float $saidSeen = 0.0;
+    /** @var array<string, string> what is wrong with a phone that can't be looked at, by serial; said once */
+    private array $troubles = [];
     /**
      * @var array<string, array{at: float, tries: int, mark: string|null}> looks that were asked for, by phone and app
      */
@@ -63,8 +67,9 @@ final class BenchWatch
         if ($now - $this->saidSeen > self::SEEN_EVERY) {
             $this->saidSeen = $now;
             $this->entities->getConnection()->executeStatement(
-                'UPDATE phone SET seen_at = ? WHERE on_bench = 1',
-                [$this->clock->now()->format('Y-m-d H:i:s')],
+                'UPDATE phone SET seen_at = ? WHERE on_bench = 1 AND serial IN (?)',
+                [$this->clock->now()->format('Y-m-d H:i:s'), array_diff($serials, array_keys($this->troubles))],
+                [ParameterType::STRING, ArrayParameterType::STRING],
             );
         }
     }
@@ -81,10 +86,15 @@ final class BenchWatch
 
             return;
         } catch (\Throwable $error) {
-            $this->logger->error('A phone could not be looked at.', ['serial' => $serial, 'exception' => $error]);
+            // Nobody has seen it now: what is shown of it grows old, and says so.
+            if ($error->getMessage() !== ($this->troubles[$serial] ?? null)) {
+                $this->logger->error('A phone could not be looked at.', ['serial' => $serial, 'exception' => $error]);
+            }
+            $this->troubles[$serial] = $error->getMessage();
 
             return;
         }
+        unset($this->troubles[$serial]);
         $this->note($serial, $state);
         foreach ($this->formats->apps() as $app) {
             if (null === $state->app($app->id)) {

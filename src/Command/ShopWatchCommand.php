@@ -7,6 +7,7 @@ namespace Geschenk\App\Command;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Tray\Accounts;
+use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Work\Foreman;
 use Geschenk\Core\Files\ScratchFolder;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -28,6 +29,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly BenchWatch $bench,
         private readonly Accounts $accounts,
         private readonly Foreman $foreman,
+        private readonly HandOver $handOver,
         private readonly EntityManagerInterface $entities,
     ) {
         parent::__construct();
@@ -55,6 +57,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
         ScratchFolder::sweep();
+        $this->handOver->dropWhatWasLeft();
         $limit = $input->getOption('time-limit');
         $end = hrtime(true) / 1e9 + (is_string($limit) ? (float) $limit : 0.0);
         do {

@@ -28,7 +28,7 @@ final readonly class Accounts
     ) {
     }
 
-    /** In the caller's transaction. What the giving phone no longer has stays where work was done on it already. */
+    /** In the caller's transaction. What the giving phone does not have any more stays, and can be left out. */
     public function takeUp(Tray $tray, string $by, bool $isNoted = true): void
     {
         $apps = $this->onPhone($tray->phone(Role::Gives)->serial);

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Tray;
 
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Files\MoveFiles;
@@ -15,6 +17,7 @@ use Psr\Clock\ClockInterface;
 final readonly class HandOver
 {
     public function __construct(
+        private EntityManagerInterface $entities,
         private Records $records,
         private MoveFiles $files,
         private RunSheet $sheet,
@@ -54,5 +57,17 @@ final readonly class HandOver
         foreach ($tray->allMoves() as $move) {
             $this->files->dropCopies($move);
         }
+    }
+
+    /** For the watch: copies that are there still because the power went between closing a tray and dropping them. */
+    public function dropWhatWasLeft(): void
+    {
+        $dql = 'SELECT m FROM '.Move::class.' m JOIN m.tray t WHERE t.closedAt IS NOT NULL';
+        foreach ($this->entities->createQuery($dql)->toIterable() as $move) {
+            if ($move instanceof Move) {
+                $this->files->dropCopies($move);
+            }
+        }
+        $this->entities->clear();
     }
 }

@@ -103,9 +103,9 @@ final readonly class Intake
      */
     public function give(int $number, string $givingTag, string $by): void
     {
-        $this->records->changeTray($number, function (Tray $tray) use ($givingTag, $by): void {
+        $turned = $this->records->changeTray($number, function (Tray $tray) use ($givingTag, $by): array {
             if ($tray->phone(Role::Gives)->tag === $givingTag) {
-                return;
+                return [];
             }
             if ($tray->phone(Role::Receives)->tag !== $givingTag) {
                 throw Refusal::because('no_such_tag', ['tag' => $givingTag]);
@@ -119,13 +119,19 @@ final readonly class Intake
             $tray->swapRoles();
             foreach ($tray->allMoves() as $move) {
                 $move->turnRound($this->newestBackup($move));
-                $this->files->clearConversion($move);
             }
+            $turned = $tray->allMoves();
             $this->sheet->note($tray, null, Stage::Intake, $by, 'roles', [
                 'gives' => $tray->phone(Role::Gives)->tag, 'receives' => $tray->phone(Role::Receives)->tag,
             ]);
             $this->accounts->takeUp($tray, $by);
+
+            return $turned;
         });
+        // The record goes before its files: nobody is told of a conversion that is gone.
+        foreach ($turned as $move) {
+            $this->files->clearConversion($move);
+        }
     }
 
     /**

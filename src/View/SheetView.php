@@ -16,6 +16,7 @@ use Geschenk\App\Words\Words;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Phone\Role;
 use Geschenk\Core\Store\ChatStore;
+use Psr\Log\LoggerInterface;
 
 /** What the hand-over sheet tells, in the customer's language: of each account what was read back, and nothing else. */
 final readonly class SheetView
@@ -25,6 +26,7 @@ final readonly class SheetView
         private Phones $phones,
         private LossView $losses,
         private Words $words,
+        private LoggerInterface $logger,
     ) {
     }
 
@@ -57,24 +59,45 @@ final readonly class SheetView
     /** @return array<string, mixed> */
     private function move(Move $move): array
     {
-        $check = $move->check();
         $backup = $move->backup();
-        $row = [
-            'edition' => $move->edition, 'number' => $backup->account ?? '', 'backup' => $backup, 'totals' => null,
-            'conversations' => [], 'reasons' => [], 'damaged' => [],
-            'losses' => $this->losses->all($move->rehearsal()['losses'] ?? [], [], $move->tray->language),
-        ];
-        $path = null === $check ? '' : $this->files->arrival($check);
-        if (null === $check || !is_file($path)) {
-            return $row;
-        }
-        $result = new Result($path);
-        $overview = (new ChatStore($this->files->expected($move)))->overview();
 
         return [
-            'totals' => $check->totals(), 'conversations' => $result->conversations(), 'reasons' => $result->reasons(),
-            'damaged' => array_filter($overview, static fn (array $row): bool => $row['lost'] > 0),
-        ] + $row;
+            'edition' => $move->edition, 'number' => $backup->account ?? '', 'backup' => $backup,
+            'totals' => $move->check()?->totals(), ...$this->lines($move),
+            'losses' => $this->losses->all($move->rehearsal()['losses'] ?? [], [], $move->tray->language),
+        ];
+    }
+
+    /**
+     * The single conversations lie in files. What one of them can't tell any more is said to be so; how many arrived
+     * stands in the records.
+     *
+     * @return array<string, mixed>
+     */
+    private function lines(Move $move): array
+    {
+        $none = ['conversations' => [], 'reasons' => [], 'damaged' => []];
+        $check = $move->check();
+        if (null === $check) {
+            return $none + ['readable' => true];
+        }
+        try {
+            $result = new Result($this->files->arrival($check));
+            $overview = 0 === ($move->backup()->lost ?? 0)
+                ? []
+                : (new ChatStore($this->files->expected($move)))->overview();
+
+            return [
+                'conversations' => $result->conversations(), 'reasons' => $result->reasons(), 'readable' => true,
+                'damaged' => array_filter($overview, static fn (array $row): bool => $row['lost'] > 0),
+            ];
+        } catch (\Exception $error) {
+            $this->logger->error('The lines of a check can’t be read.', [
+                'tray' => $move->tray->number, 'exception' => $error,
+            ]);
+
+            return $none + ['readable' => false];
+        }
     }
 
     /** @return array<string, mixed> */

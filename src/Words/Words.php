@@ -10,6 +10,9 @@ use Symfony\Contracts\Translation\TranslatorInterface;
 /** The words for the codes of core and records, in the language of whoever reads; the catalogues are translations/. */
 final readonly class Words
 {
+    /** Parameters whose "@" names a place; in any other it is what somebody typed, or a phone told. */
+    private const PLACES = ['path', 'messenger', 'field', 'rule', 'choice'];
+
     public function __construct(private TranslatorInterface $translator, private Language $language)
     {
     }
@@ -58,7 +61,8 @@ final readonly class Words
             $params[$name] = match (true) {
                 is_int($value) && str_ends_with($name, '_bytes') => Shown::bytes($value, $language),
                 is_string($value) && str_ends_with($name, '_number') => Shown::phoneNumber($value),
-                is_string($value) && str_starts_with($value, '@') => $this->where($value, $language),
+                is_string($value) && str_starts_with($value, '@')
+                    && in_array($name, self::PLACES, true) => $this->where($value, $language),
                 is_string($value) => mb_scrub($value),
                 default => $value,
             };

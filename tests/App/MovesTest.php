@@ -293,6 +293,16 @@ final class MovesTest extends ApiTestCase
         self::assertStringContainsString(
             'Everything that was meant to arrive', (string) $this->browser->getResponse()->getContent(),
         );
+        // A spoilt file takes its own lines, and no number: those stand in the records.
+        $folder = self::getContainer()->get(DataFolder::class)->tray($n).'/moves/1/checks';
+        foreach (Folder::files($folder) as $lines) {
+            file_put_contents($folder.'/'.$lines, 'spoilt');
+        }
+        $this->browser->request('GET', "/trays/$n/sheet");
+        $sheet = (string) $this->browser->getResponse()->getContent();
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+        self::assertStringContainsString('Everything that was meant to arrive', $sheet);
+        self::assertStringContainsString('can’t be read any more', $sheet);
         $this->signIn('orla');
         self::assertSame(
             'All arrived: hand over with the sheet', $this->value($this->call('GET', "/api/trays/$n"), 'waits', 'text'),

@@ -1,0 +1,113 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\BenchWatch;
+use Geschenk\App\Bench\Looks;
+use Geschenk\App\Bench\Phones as SeenPhones;
+use Geschenk\App\DataFolder;
+use Geschenk\App\Tray\HandOver;
+use Geschenk\App\Words\Words;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Standin\Phone\Bench;
+use Geschenk\Tests\Support\Phones;
+use Psr\Log\AbstractLogger;
+use Symfony\Component\Clock\MockClock;
+use Symfony\Component\Messenger\MessageBusInterface;
+
+/** What the watch sees, and what it puts right. */
+final class WatchTest extends ApiTestCase
+{
+    public function testAPhoneThatCanNotBeLookedAtGrowsOldAndIsLoggedOnce(): void
+    {
+        $this->layPhones();
+        $bench = new Bench(self::getContainer()->get(DataFolder::class)->phones());
+        $directory = new class($bench) implements PhoneDirectory {
+            public bool $isBroken = false;
+
+            public function __construct(private readonly Bench $bench)
+            {
+            }
+
+            public function serials(): array
+            {
+                return $this->bench->serials();
+            }
+
+            public function link(string $serial): PhoneLink
+            {
+                return $this->isBroken && Phones::GIVING === $serial
+                    ? throw new \RuntimeException('Nobody foresaw this.')
+                    : $this->bench->link($serial);
+            }
+        };
+        $logger = new class extends AbstractLogger {
+            public int $count = 0;
+
+            public function log($level, string|\Stringable $message, array $context = []): void
+            {
+                ++$this->count;
+            }
+        };
+        $clock = new MockClock('2026-11-26 10:00:00');
+        $container = self::getContainer();
+        $watch = static fn (): BenchWatch => new BenchWatch(
+            $directory, $container->get(Looks::class), new Formats(), $container->get(EntityManagerInterface::class),
+            $container->get(MessageBusInterface::class), $clock, $logger,
+        );
+        $watch()->round();
+        $directory->isBroken = true;
+        $clock->sleep(60);
+        $later = $watch();
+        $later->round();
+        $later->round();
+        self::assertSame(1, $logger->count);
+        $container->get(EntityManagerInterface::class)->clear();
+        $seen = new SeenPhones($container->get(EntityManagerInterface::class), $clock);
+        $giving = $seen->find(Phones::GIVING);
+        $receiving = $seen->find(Phones::RECEIVING);
+        self::assertNotNull($giving);
+        self::assertNotNull($receiving);
+        self::assertSame([false, true], [$seen->isFresh($giving), $seen->isFresh($receiving)]);
+        $directory->isBroken = false;
+        $watch()->round();
+        $container->get(EntityManagerInterface::class)->clear();
+        self::assertTrue($seen->isFresh($seen->find(Phones::GIVING) ?? self::fail()));
+    }
+
+    public function testCopiesThatAPowerCutLeftAfterTheHandOverAreDropped(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $handOver = self::getContainer()->get(HandOver::class);
+        $converted = self::getContainer()->get(DataFolder::class)->tray($n).'/moves/1/conversion/data';
+        $handOver->dropWhatWasLeft();
+        self::assertDirectoryExists($converted, 'That of an open tray is needed.');
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        $this->call('POST', "/api/trays/$n/hand-over");
+        self::assertDirectoryDoesNotExist($converted);
+        Folder::make($converted);
+        file_put_contents($converted.'/store.db', 'chats');
+        $handOver->dropWhatWasLeft();
+        self::assertDirectoryDoesNotExist($converted);
+    }
+
+    public function testOnlyAPlaceOfOursIsNamedInWords(): void
+    {
+        $words = self::getContainer()->get(Words::class);
+        self::assertStringContainsString('phone', $words->failure('not_messenger_data', ['path' => '@phone_data']));
+        self::assertStringNotContainsString('@', $words->failure('not_messenger_data', ['path' => '@phone_data']));
+        // The title of a conversation is what a stranger's phone says.
+        self::assertStringContainsString('“@phone_data”', $words->say('log.uncovered', [
+            'title' => '@phone_data', 'edition' => 'Otterpost', 'serial' => 'X',
+        ]));
+    }
+}
