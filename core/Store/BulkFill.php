@@ -21,6 +21,10 @@ final class BulkFill
 
     public readonly Database $database;
     private Insert $marks;
+    /** Id of the message that is being made. */
+    private int $making = 0;
+    /** @var array<string, RowsInStep> by table */
+    private array $beside = [];
 
     /**
      * @param string $path   of the foreign database; it is known as `source` from now on
@@ -40,7 +44,8 @@ final class BulkFill
         $this->database->attachReadOnly($path, 'source');
         $this->database->execute(
             'BEGIN; CREATE TEMP TABLE ordering (message_id INTEGER PRIMARY KEY, source_id INTEGER); '
-                .'CREATE TEMP TABLE attachments_of (message_id INTEGER PRIMARY KEY, mark TEXT NOT NULL)',
+                .'CREATE TEMP TABLE attachments_of (message_id INTEGER PRIMARY KEY, mark TEXT NOT NULL); '
+                .'CREATE TEMP TABLE unusual (message_id INTEGER PRIMARY KEY, source_id INTEGER)',
         );
         $this->marks = new Insert(
             $this->database, 'temp.attachments_of', ['message_id' => \SQLITE3_INTEGER, 'mark' => \SQLITE3_TEXT],
@@ -64,9 +69,10 @@ final class BulkFill
     }
 
     /**
-     * @param string                                  $unusual     SELECT of all that `$make` wants, the message's id
-     * first, FROM `temp.ordering o` and what it is joined with
-     * @param callable(list<mixed>): Message          $make        throws what broken rows make objects throw
+     * @param string                                  $unusual     what `$make` wants of a row called s, FROM
+     * `temp.unusual o` and what it is joined with
+     * @param callable(list<mixed>): Message          $make        throws what broken rows make objects throw; asks
+     * beside() for what belongs to the message
      * @param callable(list<mixed>, \Throwable): void $broken
      * @param string                                  $attachments what `$attachment` wants of a row called c, FROM
      * `temp.ordering o` and what it is joined with, WHERE all those rows of a message are plain
@@ -105,24 +111,32 @@ final class BulkFill
                     )."{$plain->columns}, $mark FROM temp.ordering o {$plain->joins} WHERE {$plain->where} AND $range");
                 $moved = $this->database->changes();
             }
-            $left = $unusual
-                .' LEFT JOIN main.message there ON there.message_id = o.message_id WHERE there.message_id IS NULL AND '
-                    .$range.' ORDER BY o.message_id';
-            foreach ($moved === $to - $from ? [] : $this->database->lists($left) as $values) {
-                /** @var array{0: int} $values */
-                try {
-                    $message = $make($values);
-                    $this->store->put(
-                        $values[0], $conversation, $values[0] - $first + 1, $message,
-                        areAttached: $this->inBulk && [] !== $message->attachments && $this->areAttached($values[0]),
-                    );
-                } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
-                    $broken($values, $error);
-                    $this->store->leaveGap($conversation);
-                }
+            if ($moved < $to - $from) {
+                $this->makeOneByOne($conversation, $first, $range, $unusual, $make, $broken);
             }
             $progress->advance($to - $from);
         }
+    }
+
+    /**
+     * Rows of another table that belong to the message that is being made. They are walked in step with the messages,
+     * one statement for thousands of them: asking anew for each takes five times as long.
+     *
+     * @param string $columns of a row called c
+     * @param string $table   in the foreign database
+     * @param string $parent  its column with the id that a message has over there
+     * @param string $order   of the rows of one message
+     *
+     * @return list<list<mixed>> nothing when it was asked for this message already
+     */
+    public function beside(string $columns, string $table, string $parent, string $order = 'c.rowid'): array
+    {
+        $this->beside[$table] ??= new RowsInStep($this->database->lists(
+            "SELECT o.message_id, $columns FROM temp.unusual o
+            CROSS JOIN source.$table c ON c.$parent = o.source_id ORDER BY o.message_id, $order",
+        ));
+
+        return $this->beside[$table]->of($this->making);
     }
 
     /**
@@ -156,9 +170,44 @@ final class BulkFill
     public function finish(): void
     {
         unset($this->marks);
-        $this->database->execute('DROP TABLE temp.ordering; DROP TABLE temp.attachments_of; COMMIT');
+        $this->database->execute('DROP TABLE temp.ordering; DROP TABLE temp.attachments_of; '
+                .'DROP TABLE temp.unusual; COMMIT');
         $this->database->detach('source');
         $this->database->execute('BEGIN');
+    }
+
+    /**
+     * The messages of a range that are not there yet.
+     *
+     * @param callable(list<mixed>): Message          $make
+     * @param callable(list<mixed>, \Throwable): void $broken
+     */
+    private function makeOneByOne(
+        int $conversation,
+        int $first,
+        string $range,
+        string $unusual,
+        callable $make,
+        callable $broken,
+    ): void {
+        $this->database->execute('DELETE FROM temp.unusual; INSERT INTO temp.unusual '
+            .'SELECT o.message_id, o.source_id FROM temp.ordering o '
+            ."WHERE $range AND NOT EXISTS (SELECT 1 FROM main.message m WHERE m.message_id = o.message_id)");
+        foreach ($this->database->lists("SELECT o.message_id, $unusual ORDER BY o.message_id") as $values) {
+            $this->making = is_int($values[0]) ? $values[0] : 0;
+            $values = array_slice($values, 1);
+            try {
+                $message = $make($values);
+                $this->store->put(
+                    $this->making, $conversation, $this->making - $first + 1, $message,
+                    areAttached: $this->inBulk && [] !== $message->attachments && $this->areAttached($this->making),
+                );
+            } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
+                $broken($values, $error);
+                $this->store->leaveGap($conversation);
+            }
+        }
+        $this->beside = [];
     }
 
     /**

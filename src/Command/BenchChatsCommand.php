@@ -9,9 +9,13 @@ use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\Otterpost\Android\AndroidReader;
+use Geschenk\Core\Messenger\Otterpost\Ios\IosReader;
+use Geschenk\Core\Messenger\Reader;
 use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -66,25 +70,42 @@ final class BenchChatsCommand extends Command
             'read iOS back' => $this->seconds(static fn () => $conversion->readBack($none)),
             'compare' => $this->seconds(static fn () => $conversion->compare($none)),
         ];
+        // What both readers move in bulk, message by message: the way of every unusual one.
+        $data = $here.'/'.Conversion::DATA;
+        $one = [
+            'read Android, one by one' => $this->seconds(
+                static fn () => self::readWith(new AndroidReader(false), $phone, $here.'/android.sqlite'),
+            ),
+            'read iOS, one by one' => $this->seconds(
+                static fn () => self::readWith(new IosReader(false), $data, $here.'/ios.sqlite'),
+            ),
+        ];
         $messages = (new ChatStore($here.'/chats.sqlite'))->messageCount();
         $output->writeln(sprintf('%s messages', number_format($messages)));
-        foreach ($steps as $name => $seconds) {
+        foreach ([...$steps, ...$one] as $name => $seconds) {
             $output->writeln(
                 sprintf(
-                    '%-22s %7.2f s   %6.1f x the floor   %s messages a second', $name, $seconds, $seconds / $floor,
+                    '%-24s %7.2f s   %6.1f x the floor   %s messages a second', $name, $seconds, $seconds / $floor,
                     number_format($messages / $seconds),
                 ),
             );
         }
         $output->writeln(
             sprintf(
-                '%-22s %7.2f s   %6.1f x the floor', 'all', array_sum($steps) - $floor,
+                '%-24s %7.2f s   %6.1f x the floor', 'all', array_sum($steps) - $floor,
                 (array_sum($steps) - $floor) / $floor,
             ),
         );
         $output->writeln(sprintf('peak memory %.1f MB', memory_get_peak_usage(true) / 1e6));
 
         return Command::SUCCESS;
+    }
+
+    private static function readWith(Reader $reader, string $folder, string $store): void
+    {
+        $writer = new StoreWriter($store);
+        $reader->read($folder, new FolderFiles($folder), $writer, new NoProgress());
+        $writer->finish();
     }
 
     /** @param callable(): mixed $work */

@@ -24,6 +24,8 @@ final class Pouch
 
     /** @var array<string, list<string>> columns in the order of columns(), by table */
     private array $names = [];
+    /** @var array<string, string> what columns() gave, by table and alias */
+    private array $columns = [];
 
     public readonly Database $database;
 
@@ -143,18 +145,8 @@ final class Pouch
      */
     public function columns(string $table, string $alias): string
     {
-        return Selection::of($this->tables[$table], $this->found[$table], $alias.'.');
-    }
-
-    /**
-     * The few rows of a table that belong to one row of another, as plain lists in the order of columns().
-     *
-     * @return list<list<mixed>>
-     */
-    public function rowsOf(string $table, string $parent, int $id, string $order = 'rowid'): array
-    {
-        return $this->database->fewLists(
-            $this->select($table, sprintf('WHERE %s = ? ORDER BY %s', $parent, $order)), [$id],
+        return $this->columns[$table.'.'.$alias] ??= Selection::of(
+            $this->tables[$table], $this->found[$table], $alias.'.',
         );
     }
 
@@ -192,7 +184,7 @@ final class Pouch
         return $this->foreign->path;
     }
 
-    /** @param list<mixed> $values of rowsOf() or columns() */
+    /** @param list<mixed> $values in the order of columns() */
     public function row(string $table, array $values): TolerantRow
     {
         return new TolerantRow(

@@ -33,12 +33,23 @@ final readonly class TolerantRow
 
     public function nullableInt(string $column): ?int
     {
+        // What nearly every value is; this runs for each of every message.
+        $value = $this->row->values[$column] ?? null;
+        if (null === $value || is_int($value)) {
+            return $value;
+        }
+
         return $this->attempt($column, fn (): ?int => $this->row->nullableInt($column));
     }
 
     /** @return int|null milliseconds since 1970 UTC; null where there is none that any calendar has */
     public function time(string $column): ?int
     {
+        $value = $this->row->values[$column] ?? null;
+        if (null === $value || (is_int($value) && Times::areTimes($value))) {
+            return $value;
+        }
+
         return $this->attempt($column, function () use ($column): ?int {
             $time = $this->row->nullableInt($column);
 
@@ -49,6 +60,11 @@ final readonly class TolerantRow
     /** @return float|null a finite number */
     public function nullableFloat(string $column): ?float
     {
+        $number = $this->row->values[$column] ?? null;
+        if (null === $number || (is_float($number) && is_finite($number))) {
+            return $number;
+        }
+
         return $this->attempt($column, function () use ($column): ?float {
             $number = $this->row->nullableFloat($column);
 
@@ -67,6 +83,11 @@ final readonly class TolerantRow
     public function nullableText(string $column): ?string
     {
         return $this->row->nullableText($column);
+    }
+
+    public function isNull(string $column): bool
+    {
+        return null === ($this->row->values[$column] ?? null);
     }
 
     public function bool(string $column): bool

@@ -73,6 +73,7 @@ class AndroidReading
     /** @var array<string, true> keys of people */
     private array $people = [];
     protected readonly Database $database;
+    private BulkFill $fill;
     /** Whether any slip is odd for something beside it. */
     private bool $areSomeOdd = true;
 
@@ -96,13 +97,13 @@ class AndroidReading
         );
         $this->people();
         $this->business();
-        $fill = new BulkFill(
+        $this->fill = new BulkFill(
             $this->store, $this->pouch->path(), 'SELECT slip_id FROM source.slip ORDER BY room_id, slip_id',
             'SELECT room_id, COUNT(*) FROM source.slip GROUP BY room_id ORDER BY room_id', $this->inBulk,
         );
-        $this->prepare($fill->database);
+        $this->prepare($this->fill->database);
         $rooms = [];
-        foreach ($fill->rooms() as $range) {
+        foreach ($this->fill->rooms() as $range) {
             $rooms[serialize($range['room'])] = $range;
         }
         foreach ($this->database->rows($this->pouch->select('room', 'ORDER BY room_id')) as $row) {
@@ -110,7 +111,7 @@ class AndroidReading
             $range = $rooms[serialize($room)] ?? ['first' => 1, 'messages' => 0];
             unset($rooms[serialize($room)]);
             $this->room(
-                $fill, $room,
+                $room,
                 $this->pouch->attempt(
                     'room', fn (): Conversation => $this->conversation($row),
                 ) ?? self::roomOfItsOwn((string) $room),
@@ -121,9 +122,9 @@ class AndroidReading
         foreach ($rooms as $range) {
             $name = is_scalar($range['room']) ? (string) $range['room'] : 'unknown';
             $this->store->finding('room_gone', 'slip.room_id', $name);
-            $this->room($fill, $range['room'], self::roomOfItsOwn($name), $range);
+            $this->room($range['room'], self::roomOfItsOwn($name), $range);
         }
-        $fill->finish();
+        $this->fill->finish();
     }
 
     protected function edition(?string $told): string
@@ -334,21 +335,20 @@ class AndroidReading
     }
 
     /** @param array{room?: mixed, first: int, messages: int} $range */
-    private function room(BulkFill $fill, mixed $room, Conversation $conversation, array $range): void
+    private function room(mixed $room, Conversation $conversation, array $range): void
     {
         $id = $this->store->conversationAt($conversation, $range['first'], $range['messages']);
-        $from = 'FROM temp.ordering o CROSS JOIN source.slip s ON s.slip_id = o.source_id';
-        $fill->fill(
-            $id, $range['first'], $range['messages'], $this->plain(), 'SELECT o.message_id, '
-                .$this->pouch->columns('slip', 's').' '.$from,
-            fn (array $values): Message => $this->message(array_slice($values, 1)),
+        $from = 'FROM temp.unusual o CROSS JOIN source.slip s ON s.slip_id = o.source_id';
+        $this->fill->fill(
+            $id, $range['first'], $range['messages'], $this->plain(), $this->pouch->columns('slip', 's').' '.$from,
+            $this->message(...),
             function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('slip', $error); },
             $this->pouch->columns('parcel', 'c')
                 .' FROM temp.ordering o CROSS JOIN source.parcel c ON c.slip_id = o.source_id '
                 .'WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = o.source_id)',
             fn (array $values): Attachment => $this->attachment(array_slice($values, 1)), $this->progress,
         );
-        $fill->partsLost(
+        $this->fill->partsLost(
             $conversation->title ?? $conversation->key, $range['first'], $range['messages'],
             $this->pouch->damage()?->parts(['parcel_of_slip', 'nod_of_slip', 'mark_of_slip', 'mention_of_slip']) ?? [],
         );
@@ -417,7 +417,6 @@ class AndroidReading
     private function message(array $values): Message
     {
         $row = $this->pouch->row('slip', $values);
-        $slip = $row->int('slip_id');
         $body = $row->nullableText('body');
         $opaque = $this->pouch->withUnknownColumns(
             'slip', $values, $this->pouch->foreignJson($row->nullableText('foreign_json'), 'slip.foreign_json'),
@@ -452,12 +451,12 @@ class AndroidReading
                 $row->nullableText('notice_text'), $opaque,
             );
         $folkId = $row->nullableInt('folk_id');
-        $mentions = $this->mentions($slip, $body ?? '', $opaque);
-        $attachments = $this->attachments($slip, $opaque);
-        $reactions = $this->reactions($slip, $opaque);
-        $receipts = $this->receipts($slip, $opaque);
-        $content = $this->pouch->attempt('content', function () use ($kind, $slip, &$opaque): ?Content {
-            return isset(self::WITH_CONTENT[$kind->value]) ? $this->content($kind, $slip, $opaque) : $this->link($slip);
+        $mentions = $this->mentions($body ?? '', $opaque);
+        $attachments = $this->attachments($opaque);
+        $reactions = $this->reactions($opaque);
+        $receipts = $this->receipts($opaque);
+        $content = $this->pouch->attempt('content', function () use ($kind, &$opaque): ?Content {
+            return isset(self::WITH_CONTENT[$kind->value]) ? $this->content($kind, $opaque) : $this->link();
         });
 
         return $this->finishMessage(new Message(
@@ -490,10 +489,10 @@ class AndroidReading
      *
      * @return list<Attachment>
      */
-    private function attachments(int $slip, array &$opaque): array
+    private function attachments(array &$opaque): array
     {
         $list = [];
-        foreach ($this->pouch->rowsOf('parcel', 'slip_id', $slip, 'parcel_id') as $place => $values) {
+        foreach ($this->besideSlip('parcel', 'c.parcel_id') as $place => $values) {
             $list[] = $this->pouch->attempt('parcel', fn (): Attachment => $this->attachment($values));
             $opaque = $this->pouch->withUnknownColumns('parcel', $values, $opaque, 'parcel.'.$place);
         }
@@ -526,10 +525,10 @@ class AndroidReading
      *
      * @return list<Reaction>
      */
-    private function reactions(int $slip, array &$opaque): array
+    private function reactions(array &$opaque): array
     {
         $list = [];
-        foreach ($this->pouch->rowsOf('nod', 'slip_id', $slip) as $place => $values) {
+        foreach ($this->besideSlip('nod') as $place => $values) {
             $opaque = $this->pouch->withUnknownColumns('nod', $values, $opaque, 'nod.'.$place);
             $row = $this->pouch->row('nod', $values);
             $folk = $row->nullableInt('folk_id');
@@ -549,10 +548,10 @@ class AndroidReading
      *
      * @return list<Receipt>
      */
-    private function receipts(int $slip, array &$opaque): array
+    private function receipts(array &$opaque): array
     {
         $list = [];
-        foreach ($this->pouch->rowsOf('mark', 'slip_id', $slip) as $place => $values) {
+        foreach ($this->besideSlip('mark') as $place => $values) {
             $opaque = $this->pouch->withUnknownColumns('mark', $values, $opaque, 'mark.'.$place);
             $row = $this->pouch->row('mark', $values);
             $folk = $row->nullableInt('folk_id');
@@ -573,10 +572,10 @@ class AndroidReading
      *
      * @return list<Mention>
      */
-    private function mentions(int $slip, string $text, array &$opaque): array
+    private function mentions(string $text, array &$opaque): array
     {
         $list = [];
-        foreach ($this->pouch->rowsOf('mention', 'slip_id', $slip, 'from_byte') as $place => $values) {
+        foreach ($this->besideSlip('mention', 'c.from_byte') as $place => $values) {
             $opaque = $this->pouch->withUnknownColumns('mention', $values, $opaque, 'mention.'.$place);
             $list[] = $this->pouch->attempt('mention', function () use ($values, $text, $place, &$opaque): ?Mention {
                 $row = $this->pouch->row('mention', $values);
@@ -611,9 +610,9 @@ class AndroidReading
         return array_values(array_filter($list, static fn (?object $entry): bool => null !== $entry));
     }
 
-    private function link(int $slip): ?LinkPreview
+    private function link(): ?LinkPreview
     {
-        foreach ($this->pouch->rowsOf('link', 'slip_id', $slip) as $values) {
+        foreach ($this->besideSlip('link') as $values) {
             $row = $this->pouch->row('link', $values);
 
             return new LinkPreview($row->text('url'), $row->nullableText('title'), $row->nullableText('summary'));
@@ -623,16 +622,16 @@ class AndroidReading
     }
 
     /** @param array<string, scalar|null> $opaque */
-    private function content(Kind $kind, int $slip, array &$opaque): ?Content
+    private function content(Kind $kind, array &$opaque): ?Content
     {
-        $link = $this->link($slip);
+        $link = $this->link();
         if (null !== $link) {
             $this->pouch->keepUnknown('unknown_detail', 'link.url', $link->url, $opaque);
         }
-        $one = function (string $table) use ($slip): ?TolerantRow {
-            $row = $this->database->one($this->pouch->select($table, 'WHERE slip_id = ?'), [$slip]);
+        $one = function (string $table): ?TolerantRow {
+            $values = $this->besideSlip($table)[0] ?? null;
 
-            return null === $row ? null : $this->pouch->tolerant($table, $row);
+            return null === $values ? null : $this->pouch->row($table, $values);
         };
 
         return match ($kind) {
@@ -642,10 +641,10 @@ class AndroidReading
                     $row->nullableFloat('north') ?? 0.0, $row->nullableFloat('east') ?? 0.0, $row->nullableText('name'),
                     $row->nullableText('address'), $row->time('live_until_ms'),
                 ),
-            Kind::ContactCard => $this->cards($slip),
+            Kind::ContactCard => $this->cards(),
             Kind::Poll => null === ($row = $one('ballot'))
                 ? null
-                : new Poll($row->bool('several'), $row->time('closed_ms'), $this->answers($slip)),
+                : new Poll($row->bool('several'), $row->time('closed_ms'), $this->answers()),
             Kind::Call => null === ($row = $one('ring'))
                 ? null
                 : new Call(
@@ -668,29 +667,26 @@ class AndroidReading
         };
     }
 
-    private function cards(int $slip): ?ContactCards
+    private function cards(): ?ContactCards
     {
-        $cards = array_map(
-            fn (Row $row): array => [
-                'name' => $row->nullableText('name'), 'vcard' => $this->pouch->tolerant('card', $row)->text('vcard'),
-            ],
-            $this->database->few($this->pouch->select('card', 'WHERE slip_id = ? ORDER BY place'), [$slip]),
-        );
+        $cards = array_map(function (array $values): array {
+            $row = $this->pouch->row('card', $values);
+
+            return ['name' => $row->nullableText('name'), 'vcard' => $row->text('vcard')];
+        }, $this->besideSlip('card', 'c.place, c.rowid'));
 
         return [] === $cards ? null : new ContactCards($cards);
     }
 
     /** @return list<array{text: string, votes: list<array{who: string|null, at: int|null}>}> */
-    private function answers(int $slip): array
+    private function answers(): array
     {
         $votes = [];
-        foreach ($this->database->few(
-            $this->pouch->select('ballot_vote', 'WHERE slip_id = ? ORDER BY place, rowid'), [$slip],
-        ) as $vote) {
-            $isSomebody = null !== ($vote->values['folk_id'] ?? null);
-            $vote = $this->pouch->tolerant('ballot_vote', $vote);
+        foreach ($this->besideSlip('ballot_vote', 'c.place, c.rowid') as $values) {
+            $vote = $this->pouch->row('ballot_vote', $values);
             $folk = $vote->nullableInt('folk_id');
-            if ($isSomebody && null === $folk) {
+            if (null === $folk && !$vote->isNull('folk_id')) {
+                // Somebody who can't be read is not the owner.
                 continue;
             }
             $votes[$vote->int('place')][] = [
@@ -699,10 +695,8 @@ class AndroidReading
         }
 
         $answers = [];
-        foreach ($this->database->few(
-            $this->pouch->select('ballot_answer', 'WHERE slip_id = ? ORDER BY place'), [$slip],
-        ) as $row) {
-            $row = $this->pouch->tolerant('ballot_answer', $row);
+        foreach ($this->besideSlip('ballot_answer', 'c.place, c.rowid') as $values) {
+            $row = $this->pouch->row('ballot_answer', $values);
             $answers[] = ['text' => $row->text('body'), 'votes' => $votes[$row->int('place')] ?? []];
             unset($votes[$row->int('place')]);
         }
@@ -711,6 +705,18 @@ class AndroidReading
         }
 
         return $answers;
+    }
+
+    /**
+     * What belongs to the slip that is being made.
+     *
+     * @param string $order of a row called c
+     *
+     * @return list<list<mixed>> in the order of Pouch::columns()
+     */
+    private function besideSlip(string $table, string $order = 'c.rowid'): array
+    {
+        return $this->fill->beside($this->pouch->columns($table, 'c'), $table, 'slip_id', $order);
     }
 
     /** @param array<string, scalar|null> $opaque */

@@ -57,6 +57,7 @@ final class IosReading
     /** @var array<int, string> label by ZLABEL.Z_PK */
     private array $labels = [];
     private readonly Database $database;
+    private BulkFill $fill;
     /**
      * @var array{
      *     string, array{string|null, string|null}|null,
@@ -83,13 +84,13 @@ final class IosReading
         $this->pouch->listUnknownColumns('ZCANNED', 'ZFOLK', 'ZHOLT', 'ZLABEL', 'ZROOMLABEL');
         $this->people();
         $this->business();
-        $fill = new BulkFill(
+        $this->fill = new BulkFill(
             $this->store, $this->pouch->path(), 'SELECT Z_PK FROM source.ZSLIP ORDER BY ZROOM, ZPLACE, Z_PK',
             'SELECT ZROOM, COUNT(*) FROM source.ZSLIP GROUP BY ZROOM ORDER BY ZROOM', $this->inBulk,
         );
-        $this->prepare($fill->database);
+        $this->prepare($this->fill->database);
         $rooms = [];
-        foreach ($fill->rooms() as $range) {
+        foreach ($this->fill->rooms() as $range) {
             $rooms[serialize($range['room'])] = $range;
         }
         foreach ($this->database->rows($this->pouch->select('ZROOM', 'ORDER BY Z_PK')) as $row) {
@@ -106,15 +107,15 @@ final class IosReading
 
                 return $this->conversation($tolerant, $members, $opaque);
             });
-            $this->room($fill, $room, $conversation ?? self::roomOfItsOwn((string) $room), $people, $range);
+            $this->room($room, $conversation ?? self::roomOfItsOwn((string) $room), $people, $range);
         }
         // Slips of rooms that no row tells of get a conversation of their own rather than being dropped.
         foreach ($rooms as $range) {
             $name = is_scalar($range['room']) ? (string) $range['room'] : 'unknown';
             $this->store->finding('room_gone', 'ZSLIP.ZROOM', $name);
-            $this->room($fill, $range['room'], self::roomOfItsOwn($name), [], $range);
+            $this->room($range['room'], self::roomOfItsOwn($name), [], $range);
         }
-        $fill->finish();
+        $this->fill->finish();
     }
 
     private function source(): void
@@ -322,25 +323,24 @@ final class IosReading
      * @param array<int, string>                            $people
      * @param array{room?: mixed, first: int, messages: int} $range
      */
-    private function room(BulkFill $fill, mixed $room, Conversation $conversation, array $people, array $range): void
+    private function room(mixed $room, Conversation $conversation, array $people, array $range): void
     {
         $id = $this->store->conversationAt($conversation, $range['first'], $range['messages']);
-        $fill->database->execute('DELETE FROM temp.sender');
+        $this->fill->database->execute('DELETE FROM temp.sender');
         foreach ($people as $roomFolk => $key) {
-            $fill->database->run('INSERT INTO temp.sender VALUES (?, ?)', [$roomFolk, $key]);
+            $this->fill->database->run('INSERT INTO temp.sender VALUES (?, ?)', [$roomFolk, $key]);
         }
-        $from = 'FROM temp.ordering o CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id';
-        $fill->fill(
-            $id, $range['first'], $range['messages'], $this->plain(), 'SELECT o.message_id, '
-                .$this->pouch->columns('ZSLIP', 's').' '.$from,
-            fn (array $values): Message => $this->message(array_slice($values, 1), $people),
+        $from = 'FROM temp.unusual o CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id';
+        $this->fill->fill(
+            $id, $range['first'], $range['messages'], $this->plain(), $this->pouch->columns('ZSLIP', 's').' '.$from,
+            fn (array $values): Message => $this->message($values, $people),
             function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('ZSLIP', $error); },
             $this->pouch->columns('ZPARCEL', 'c')
                 .' FROM temp.ordering o CROSS JOIN source.ZPARCEL c ON c.ZSLIP = o.source_id '
                 .'WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = o.source_id)',
             fn (array $values): Attachment => $this->attachment(array_slice($values, 1)), $this->progress,
         );
-        $fill->partsLost(
+        $this->fill->partsLost(
             $conversation->title ?? $conversation->key, $range['first'], $range['messages'],
             $this->pouch->damage()?->parts(['ZPARCEL_SLIP']) ?? [],
         );
@@ -432,7 +432,6 @@ final class IosReading
     private function message(array $values, array $people): Message
     {
         $row = $this->pouch->row('ZSLIP', $values);
-        $slip = $row->int('Z_PK');
         $body = $row->nullableText('ZBODY');
         $opaque = $this->pouch->withUnknownColumns('ZSLIP', $values, $this->foreign($row, 'ZSLIP'));
         $sort = $row->nullableInt('ZSORT') ?? 0;
@@ -489,7 +488,7 @@ final class IosReading
             $sent
                 ?? 0, self::time($row, 'ZLANDED'), $state, 0 !== ($flags & Schema::FLAG_STARRED),
             0 !== ($flags & Schema::FLAG_FORWARDED), $answered['wireId'],
-            $extras->notice, $this->attachments($slip, $opaque), $extras->reactions, $extras->receipts, $opaque,
+            $extras->notice, $this->attachments($opaque), $extras->reactions, $extras->receipts, $opaque,
             $extras->content, self::time($row, 'ZEDITED'), self::time($row, 'ZFADES'),
             $viewOnce, $answered['quote'], $extras->mentions, $row->nullableText('ZEFFECT'),
         );
@@ -500,10 +499,10 @@ final class IosReading
      *
      * @return list<Attachment>
      */
-    private function attachments(int $slip, array &$opaque): array
+    private function attachments(array &$opaque): array
     {
         $list = [];
-        foreach ($this->pouch->rowsOf('ZPARCEL', 'ZSLIP', $slip, 'Z_PK') as $place => $values) {
+        foreach ($this->fill->beside($this->pouch->columns('ZPARCEL', 'c'), 'ZPARCEL', 'ZSLIP', 'c.Z_PK') as $place => $values) {
             $attachment = $this->pouch->attempt('ZPARCEL', fn (): Attachment => $this->attachment($values));
             if (null !== $attachment) {
                 $list[] = $attachment;
