@@ -115,9 +115,9 @@ class UnusableInput extends Failure
         ]);
     }
 
-    public static function noWriter(string $messenger, string $platform): self
+    public static function noWriter(string $messenger, Platform $platform): self
     {
-        return new self('no_writer', ['messenger' => $messenger, 'platform' => $platform]);
+        return new self('no_writer', ['messenger' => $messenger, 'platform' => $platform->properName()]);
     }
 
     public static function alreadyThere(string $path): self

@@ -4,13 +4,14 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Chat;
 
+use Geschenk\Core\Platform;
+
 /** Where a set of chats comes from: which messenger, which edition, which storage format, whose account. */
 final readonly class Source
 {
     /**
      * @param string      $messenger   for instance "Otterpost"
      * @param string      $edition     for instance "Otterpost" or the name of the business edition
-     * @param string      $platform    "android" or "ios"
      * @param int         $generation  generation of the storage format
      * @param string      $account     E.164 number of the account's owner
      * @param string|null $accountName the name that the owner gave themselves
@@ -18,7 +19,7 @@ final readonly class Source
     public function __construct(
         public string $messenger,
         public string $edition,
-        public string $platform,
+        public Platform $platform,
         public int $generation,
         public string $account,
         public ?string $accountName,

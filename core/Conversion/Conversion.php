@@ -14,6 +14,7 @@ use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Writer;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\UnusableInput;
@@ -49,7 +50,7 @@ final readonly class Conversion
         private ChatStore $chats,
         private AttachmentFiles $files,
         private string $folder,
-        string $platform,
+        Platform $platform,
     ) {
         $messenger = $chats->source()->messenger;
         $format = $formats->writing($messenger, $platform);

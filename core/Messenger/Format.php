@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger;
 
+use Geschenk\Core\Platform;
 use Geschenk\Core\UnusableInput;
 
 /** One storage format of one messenger on one platform. Implementations live in Messenger/<Name>/<Platform>/. */
@@ -15,8 +16,7 @@ interface Format
     /** @return non-empty-list<App> the apps whose data it may be */
     public function apps(): array;
 
-    /** "android" or "ios" */
-    public function platform(): string;
+    public function platform(): Platform;
 
     /**
      * Whether the files in the folder are of this format, judged by the data and not by the folder's name.

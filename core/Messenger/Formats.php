@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger;
 
+use Geschenk\Core\Platform;
 use Geschenk\Core\UnusableInput;
 
 /** All storage formats, found by their folders: Messenger/<Name>/<Platform>/<Platform>Format.php. */
@@ -76,7 +77,7 @@ final class Formats
     }
 
     /** The format that a messenger is written in on a platform: of several generations the one that has a writer. */
-    public function writing(string $messenger, string $platform): ?Format
+    public function writing(string $messenger, Platform $platform): ?Format
     {
         foreach ($this->all() as $format) {
             if ($format->messenger() === $messenger && $format->platform() === $platform

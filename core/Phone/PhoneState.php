@@ -4,11 +4,12 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Phone;
 
+use Geschenk\Core\Platform;
+
 /** What can be seen of a phone. What it does not show to this computer is null. */
 final readonly class PhoneState
 {
     /**
-     * @param string              $platform "android" or "ios"
      * @param int|null            $battery  percent
      * @param int|null            $free     bytes
      * @param bool|null           $debugging USB debugging; null on platforms that have none
@@ -19,7 +20,7 @@ final readonly class PhoneState
         public string $serial,
         public string $maker,
         public string $model,
-        public string $platform,
+        public Platform $platform,
         public string $osVersion,
         public bool $plugged,
         public bool $unlocked,

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Phone;
 
+use Geschenk\Core\Platform;
+
 /** Whether a phone is fit for the work, point by point. */
 final class Readiness
 {
@@ -30,7 +32,10 @@ final class Readiness
         $points = [
             self::point('cable', $phone->plugged),
             self::point('unlocked', $phone->plugged ? $phone->unlocked : null),
-            ...('android' === $phone->platform ? self::android($phone) : self::ios($phone)),
+            ...match ($phone->platform) {
+                Platform::Android => self::android($phone),
+                Platform::Ios => self::ios($phone),
+            },
             self::point('battery', $hasBattery, null === $hasBattery ? 'battery_unseen' : 'battery', $battery),
         ];
         if (Role::Receives === $role) {

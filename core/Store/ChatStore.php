@@ -16,6 +16,7 @@ use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Source;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
@@ -67,6 +68,7 @@ final class ChatStore
             && substr($header, 68, 4) === pack('N', Schema::APPLICATION_ID);
     }
 
+    /** @throws UnusableInput when it does not say of which platform it is */
     public function source(): Source
     {
         $about = [];
@@ -75,7 +77,8 @@ final class ChatStore
         }
 
         return new Source(
-            $about['messenger'] ?? '', $about['edition'] ?? '', $about['platform'] ?? '',
+            $about['messenger'] ?? '', $about['edition'] ?? '', Platform::tryFrom($about['platform'] ?? '')
+                ?? throw UnusableInput::damaged($this->path, 'it does not say which platform it is from'),
             (int) ($about['generation'] ?? 0), $about['account'] ?? '', $about['account_name'] ?? null,
         );
     }

@@ -66,7 +66,7 @@ final class StoreWriter
     public function source(Source $source): void
     {
         foreach ([
-            'messenger' => $source->messenger, 'edition' => $source->edition, 'platform' => $source->platform,
+            'messenger' => $source->messenger, 'edition' => $source->edition, 'platform' => $source->platform->value,
             'generation' => (string) $source->generation, 'account' => $source->account,
             'account_name' => $source->accountName,
         ] as $name => $value) {

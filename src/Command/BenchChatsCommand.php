@@ -14,6 +14,7 @@ use Geschenk\Core\Messenger\Otterpost\Ios\IosReader;
 use Geschenk\Core\Messenger\Reader;
 use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Standin\Demo\Customer;
@@ -60,7 +61,7 @@ final class BenchChatsCommand extends Command
         $files = new FolderFiles($phone);
         $read = $this->seconds(static fn () => $reading->read($phone, $files, $here.'/chats.sqlite', $none));
         $chats = new ChatStore($here.'/chats.sqlite');
-        $conversion = new Conversion($this->formats, $reading, $chats, $files, $here, 'ios');
+        $conversion = new Conversion($this->formats, $reading, $chats, $files, $here, Platform::Ios);
         $moment = (int) (microtime(true) * 1000);
         $steps = [
             'floor: copy and hash' => $floor,

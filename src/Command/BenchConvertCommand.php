@@ -13,6 +13,7 @@ use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Ios\Schema;
 use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\ChatStore;
@@ -72,7 +73,7 @@ final class BenchConvertCommand extends Command
             Folder::make($there);
             $chats = $there.'/chats.sqlite';
             $read = $this->seconds(static fn () => $reading->read($here.'/source', $files, $chats, $none));
-            $conversion = new Conversion($this->formats, $reading, new ChatStore($chats), $files, $there, 'ios');
+            $conversion = new Conversion($this->formats, $reading, new ChatStore($chats), $files, $there, Platform::Ios);
             $rounds[] = [
                 'read' => $read,
                 'plan' => $this->seconds(static fn () => $conversion->plan((int) (microtime(true) * 1000), [], $none)),

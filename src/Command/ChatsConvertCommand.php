@@ -16,6 +16,7 @@ use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\UnusableInput;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
@@ -59,7 +60,8 @@ final class ChatsConvertCommand extends Command
     {
         return $this->answer($output, function () use ($input, $output): int {
             [$in, $out, $to] = [$input->getArgument('in'), $input->getArgument('out'), $input->getOption('to')];
-            if (!is_string($in) || !is_string($out) || !in_array($to, ['android', 'ios'], true)) {
+            $platform = is_string($to) ? Platform::tryFrom($to) : null;
+            if (!is_string($in) || !is_string($out) || null === $platform) {
                 throw UnusableInput::noPlatform();
             }
             if (file_exists($out) || is_link($out)) {
@@ -75,7 +77,7 @@ final class ChatsConvertCommand extends Command
             $part = Folder::make(rtrim($out, '/').'.'.bin2hex(random_bytes(4)).'.part');
             try {
                 $conversion = new Conversion(
-                    $this->formats, $this->reading, $source->chats, $source->files, $part, $to,
+                    $this->formats, $this->reading, $source->chats, $source->files, $part, $platform,
                 );
                 $totals = null;
                 if (true === $input->getOption('no-rehearsal')) {
@@ -95,7 +97,7 @@ final class ChatsConvertCommand extends Command
             $read = $source->chats->messageCount();
             if (true === $input->getOption('json')) {
                 self::json($output, [
-                    'out' => $out, 'platform' => $to, 'messages' => $written, 'messages_read' => $read,
+                    'out' => $out, 'platform' => $platform->value, 'messages' => $written, 'messages_read' => $read,
                     'moment' => Time::ofMilliseconds($moment),
                     'losses' => $this->lossView->all(self::arrays($losses), [], Language::DEFAULT),
                     'rehearsal' => $totals?->toArray(),

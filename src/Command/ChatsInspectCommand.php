@@ -50,7 +50,7 @@ final class ChatsInspectCommand extends Command
             $summary = $source->chats->summary();
             $report = [
                 'form' => $source->form, 'messenger' => $about->messenger, 'edition' => $about->edition,
-                'platform' => $about->platform, 'generation' => $about->generation, 'account' => $about->account,
+                'platform' => $about->platform->value, 'generation' => $about->generation, 'account' => $about->account,
                 'conversations' => $summary['conversations'], 'messages' => $summary['messages'],
                 'messages_by_kind' => (object) $summary['messages_by_kind'],
                 'attachments' => [
@@ -70,7 +70,7 @@ final class ChatsInspectCommand extends Command
             $output->writeln([
                 sprintf(
                     '%s, edition %s, on %s, generation %d (%s)', $about->messenger, $about->edition,
-                    'ios' === $about->platform ? 'iOS' : 'Android', $about->generation,
+                    $about->platform->properName(), $about->generation,
                     str_replace('_', ' ', $source->form),
                 ),
                 sprintf('account        %s', $about->account),

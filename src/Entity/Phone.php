@@ -7,6 +7,7 @@ namespace Geschenk\App\Entity;
 use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Phone\AppState;
 use Geschenk\Core\Phone\PhoneState;
+use Geschenk\Core\Platform;
 
 /**
  * A phone as last seen. The watch writes it, pages read it: no page reads a phone.
@@ -75,7 +76,7 @@ class Phone
         );
 
         return new PhoneState(
-            $this->serial, $s['maker'], $s['model'], $s['platform'], $s['os_version'], $s['plugged'], $s['unlocked'],
+            $this->serial, $s['maker'], $s['model'], Platform::from($s['platform']), $s['os_version'], $s['plugged'], $s['unlocked'],
             $s['battery'], $s['debugging'], $s['admitted'], $s['free'], $apps,
         );
     }
@@ -86,7 +87,7 @@ class Phone
         $text = static fn (string $told): string => mb_substr(mb_scrub($told), 0, 200);
 
         return [
-            'maker' => $text($state->maker), 'model' => $text($state->model), 'platform' => $state->platform,
+            'maker' => $text($state->maker), 'model' => $text($state->model), 'platform' => $state->platform->value,
             'os_version' => $text($state->osVersion), 'plugged' => $state->plugged, 'unlocked' => $state->unlocked,
             'battery' => $state->battery, 'debugging' => $state->debugging, 'admitted' => $state->admitted,
             'free' => $state->free,

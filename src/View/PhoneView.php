@@ -11,6 +11,7 @@ use Geschenk\App\Http\Time;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Phone\PhoneState;
+use Geschenk\Core\Platform;
 
 /**
  * A phone as the API shows it: as it was seen last.
@@ -47,7 +48,7 @@ final readonly class PhoneView
         $phone = $this->phones->find($serial);
         if (null === $phone) {
             return [
-                'serial' => $serial, 'maker' => '', 'model' => '', 'platform' => 'android', 'os_version' => '',
+                'serial' => $serial, 'maker' => '', 'model' => '', 'platform' => Platform::Android->value, 'os_version' => '',
                 'on_bench' => false, 'plugged' => false, 'open' => false, 'unlocked' => false, 'battery' => null,
                 'free_bytes' => null, 'seen_at' => null, 'fresh' => false, 'accounts' => null,
             ];
@@ -56,7 +57,7 @@ final readonly class PhoneView
         $isHere = $phone->isOnBench();
 
         return [
-            'serial' => $serial, 'maker' => $state->maker, 'model' => $state->model, 'platform' => $state->platform,
+            'serial' => $serial, 'maker' => $state->maker, 'model' => $state->model, 'platform' => $state->platform->value,
             'os_version' => $state->osVersion, 'on_bench' => $isHere, 'plugged' => $isHere && $state->plugged,
             'open' => $isHere && $state->isOpen(), 'unlocked' => $isHere && $state->unlocked,
             'battery' => $isHere ? $state->battery : null, 'free_bytes' => $isHere ? $state->free : null,

@@ -104,12 +104,11 @@ final readonly class SheetView
     private function phone(TrayPhone $phone): array
     {
         $state = $this->phones->find($phone->serial)?->state();
-        $platform = 'ios' === $state?->platform ? 'iOS' : 'Android';
 
         return [
             'tag' => $phone->tag, 'gives' => Role::Gives === $phone->role(),
             'name' => null === $state ? $phone->serial : $state->maker.' '.$state->model,
-            'system' => null === $state ? '' : $platform.' '.$state->osVersion,
+            'system' => null === $state ? '' : $state->platform->properName().' '.$state->osVersion,
         ];
     }
 }

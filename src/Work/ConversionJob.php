@@ -74,7 +74,7 @@ final class ConversionJob implements Job
         $this->records->change(static fn () => $move->rehearsed(null));
         $this->files->clearConversion($move);
         $part = $this->files->conversionPart($move);
-        $begun = $this->begin($move, $record, $platform, $part);
+        $begun = $this->begin($move, $record, $platform->value, $part);
         $conversion = new Conversion($this->formats, $this->reading, $chats, $backup->files(), $part, $platform);
         $converted = $conversion->run($begun['judged_at'], $begun['choices'], $progress);
         Folder::remove($part.'/'.self::BEGUN);
@@ -89,7 +89,7 @@ final class ConversionJob implements Job
         $by = $run->askedBy();
         if ($totals->complete()) {
             $this->sheet->note($move->tray, $move, Stage::Convert, $by, 'converted', [
-                'platform' => $platform, 'messages' => $totals->messages, 'losses' => count($losses),
+                'platform' => $platform->value, 'messages' => $totals->messages, 'losses' => count($losses),
                 'touched' => array_sum(array_column($losses, 'messages')),
             ]);
         } else {

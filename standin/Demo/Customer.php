@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Standin\Demo;
 
 use Geschenk\Core\Messenger\Otterpost\Edition;
+use Geschenk\Core\Platform;
 
 /** A made-up customer with the chats on their old phone. */
 final readonly class Customer
@@ -34,7 +35,7 @@ final readonly class Customer
         public int $firstYear,
         public bool $awkward = false,
         public string $edition = Edition::ORDINARY,
-        public string $platform = 'android',
+        public Platform $platform = Platform::Android,
     ) {
     }
 
@@ -108,7 +109,7 @@ final readonly class Customer
             [
                 'title' => 'Lighthouse museum', 'topic' => 'ferry', 'share' => 30, 'people' => 9,
             ], ['title' => 'Volunteers', 'topic' => 'family', 'share' => 20, 'people' => 12],
-        ], 18, 1_100, ['photo' => 90, 'voice' => 40, 'document' => 20], 'boat', 2021, platform: 'ios');
+        ], 18, 1_100, ['photo' => 90, 'voice' => 40, 'document' => 20], 'boat', 2021, platform: Platform::Ios);
     }
 
     /** Whose phone gives its chats out in a sealed backup only. */
@@ -127,7 +128,7 @@ final readonly class Customer
         return new self(
             'Yusuke Amari', '+447700900466', ['choir', 'family'],
             [['title' => 'St Olave’s Choir', 'topic' => 'choir', 'share' => 50, 'people' => 12]], 5, 64,
-            ['photo' => 40, 'voice' => 0, 'document' => 0], 'cake', 2026, platform: 'ios',
+            ['photo' => 40, 'voice' => 0, 'document' => 0], 'cake', 2026, platform: Platform::Ios,
         );
     }
 }

@@ -13,6 +13,7 @@ use Geschenk\Core\Messenger\Otterpost\Android\Schema as AndroidSchema;
 use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
 use Geschenk\Core\Messenger\Otterpost\Ios\Schema as IosSchema;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
@@ -237,7 +238,7 @@ final class DemoMaker
         $store = new StoreWriter($scratch->path.'/demo.sqlite');
         (new ChatMaker($customer, self::SEED + $number, $scratch->path))->fill($store);
         $store->finish();
-        $writer = (new Formats())->writing('Otterpost', $state['platform'])?->writer();
+        $writer = (new Formats())->writing('Otterpost', Platform::from($state['platform']))?->writer();
         $writer ?? throw new \LogicException('No writer.');
         $target = $phone->data($app);
         $chats = new ChatStore($scratch->path.'/demo.sqlite');
@@ -245,7 +246,7 @@ final class DemoMaker
         if ($awkward) {
             AwkwardRows::add($target);
         }
-        if ('android' === $state['platform']) {
+        if (Platform::Android->value === $state['platform']) {
             AwkwardRows::newest($target);
         }
         self::rest($target);

@@ -22,6 +22,7 @@ use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\ViewOnce;
+use Geschenk\Core\Platform;
 
 /** One message of every kind and mark that the messenger knows, as the last of a group. */
 final class Varieties
@@ -41,11 +42,11 @@ final class Varieties
     }
 
     /**
-     * @param string $platform of the phone: each has something that the other can't hold
+     * @param Platform $platform of the phone: each has something that the other can't hold
      *
      * @return list<Message>
      */
-    public function messages(string $platform): array
+    public function messages(Platform $platform): array
     {
         $who = $this->crowd[0];
         $other = $this->crowd[1 % count($this->crowd)];
@@ -123,7 +124,7 @@ final class Varieties
                 Kind::Text, 'This one should have been gone long ago.', $who, expiresAt: $this->from - 86_400_000,
             ),
         ];
-        if ('ios' === $platform) {
+        if (Platform::Ios === $platform) {
             $list[] = $this->said(Kind::Text, 'We won!!', null, effect: 'paper lanterns');
             $list[] = $this->said(
                 Kind::Photo, 'Look, it moves', $who,

@@ -13,6 +13,7 @@ use Geschenk\Core\Messenger\Otterpost\Android\Schema as AndroidSchema;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Ios\Schema as IosSchema;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
@@ -22,7 +23,7 @@ final class EmptyMessenger
 {
     public static function install(PhoneFolder $phone, string $app, string $number = '', ?string $name = null): void
     {
-        $platform = $phone->state()['platform'];
+        $platform = Platform::from($phone->state()['platform']);
         $scratch = ScratchFolder::make();
         $store = new StoreWriter($scratch->path.'/empty.sqlite');
         $store->source(
@@ -30,7 +31,7 @@ final class EmptyMessenger
         );
         $store->finish();
         $writer = (new Formats())->writing('Otterpost', $platform)?->writer() ?? throw new \LogicException(
-            'No writer for '.$platform,
+            'No writer for '.$platform->properName(),
         );
         $target = $phone->data($app);
         Folder::remove($target);
@@ -42,7 +43,7 @@ final class EmptyMessenger
     /** The messenger notes its own number; chats that are there stay. */
     public static function register(PhoneFolder $phone, string $app, string $number): void
     {
-        $isAndroid = 'android' === $phone->state()['platform'];
+        $isAndroid = Platform::Android->value === $phone->state()['platform'];
         $path = $phone->data($app).'/'.($isAndroid ? AndroidSchema::DATABASE : IosSchema::DATABASE);
         if (is_file($path)) {
             $database = new Database(new \SQLite3($path));

@@ -13,6 +13,7 @@ use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Platform;
 
 /** The cable to a stand-in phone, with a simulated speed and the faults that its state plans. */
 final class FolderPhoneLink implements PhoneLink
@@ -36,11 +37,12 @@ final class FolderPhoneLink implements PhoneLink
     public function state(): PhoneState
     {
         $s = $this->phone->state();
-        $isAndroid = 'android' === $s['platform'];
+        $platform = Platform::from($s['platform']);
+        $isAndroid = Platform::Android === $platform;
         $open = $s['plugged'] && $s['admitted'] && (!$isAndroid || $s['debugging']);
 
         return new PhoneState(
-            $s['serial'], $s['maker'], $s['model'], $s['platform'], $s['os_version'], $s['plugged'], $s['unlocked'],
+            $s['serial'], $s['maker'], $s['model'], $platform, $s['os_version'], $s['plugged'], $s['unlocked'],
             $s['plugged']
                 ? $s['battery']
                 : null,
@@ -398,7 +400,7 @@ final class FolderPhoneLink implements PhoneLink
         if (!$state['plugged']) {
             throw PhoneUnplugged::of($this->serial());
         }
-        if (!$state['admitted'] || ('android' === $state['platform'] && !$state['debugging'])) {
+        if (!$state['admitted'] || (Platform::Android->value === $state['platform'] && !$state['debugging'])) {
             throw PhoneRefuses::notAllowed();
         }
 

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Phone;
 
+use Geschenk\Core\Platform;
+
 /**
  * What the customer's hands can do with a stand-in phone. Each act is possible only where a real phone would offer it.
  *
@@ -24,7 +26,7 @@ final class Hands
     public static function offered(PhoneFolder $phone): array
     {
         $s = $phone->state();
-        $isAndroid = 'android' === $s['platform'];
+        $isAndroid = Platform::Android->value === $s['platform'];
         $acts = [$s['plugged'] ? 'unplug' : 'plug', $s['unlocked'] ? 'lock' : 'unlock'];
         if ($s['unlocked'] && $isAndroid) {
             $acts[] = match (true) {
@@ -58,7 +60,7 @@ final class Hands
      */
     public static function question(array $s): ?string
     {
-        $isAndroid = 'android' === $s['platform'];
+        $isAndroid = Platform::Android->value === $s['platform'];
         if (!$s['plugged'] || $s['admitted'] || !$s['unlocked'] || ($isAndroid && !$s['debugging'])) {
             return null;
         }

@@ -7,6 +7,7 @@ namespace Geschenk\Standin\Phone;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Platform;
 
 /**
  * A stand-in phone on disk: phone.json is its state, data/<app>/ what its messengers keep, incoming/ what is staged.
@@ -16,7 +17,7 @@ use Geschenk\Core\Phone\PhoneUnplugged;
  *     on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float,
  * }
  * @phpstan-type State array{
- *     serial: string, maker: string, model: string, platform: string, os_version: string, owner: string, plugged: bool,
+ *     serial: string, maker: string, model: string, platform: value-of<Platform>, os_version: string, owner: string, plugged: bool,
  *     unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool, storage_total: int,
  *     storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>, backup_password?: string,
  * }
@@ -60,7 +61,7 @@ final class PhoneFolder
                     ?? null) || ('float' === (self::TYPES[$name] ?? null) && is_int($value)),
                 \ARRAY_FILTER_USE_BOTH,
             ),
-        )) {
+        ) || null === Platform::tryFrom((string) $state['platform'])) {
             throw PhoneUnplugged::of(basename($this->path));
         }
         /** @var State $state written by this class alone, and of these types */

@@ -38,6 +38,7 @@ use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
 use Random\Engine\Mt19937;
@@ -57,7 +58,7 @@ final class Chats
         string $edition = 'Otterpost',
     ): ChatStore {
         $writer = new StoreWriter($path);
-        $writer->source(new Source('Otterpost', $edition, $platform, 7, self::OWNER, 'Owner'));
+        $writer->source(new Source('Otterpost', $edition, Platform::from($platform), 7, self::OWNER, 'Owner'));
         $fill($writer);
         $writer->finish();
 
@@ -94,7 +95,7 @@ final class Chats
 
     public static function format(string $platform): Format
     {
-        return (new Formats())->writing('Otterpost', $platform) ?? throw new \LogicException($platform);
+        return (new Formats())->writing('Otterpost', Platform::from($platform)) ?? throw new \LogicException($platform);
     }
 
     /**

@@ -9,6 +9,7 @@ use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Phone\Point;
 use Geschenk\Core\Phone\Readiness;
 use Geschenk\Core\Phone\Role;
+use Geschenk\Core\Platform;
 use PHPUnit\Framework\TestCase;
 
 final class ReadinessTest extends TestCase
@@ -83,7 +84,7 @@ final class ReadinessTest extends TestCase
         ?array $apps = [new AppState('otterpost', 'Otterpost', '7', '+447700900001')],
     ): PhoneState {
         return new PhoneState(
-            'S', 'M', 'M', $platform, '1', $plugged, true, $battery, $debugging, $admitted, $free, $apps,
+            'S', 'M', 'M', Platform::from($platform), '1', $plugged, true, $battery, $debugging, $admitted, $free, $apps,
         );
     }
 }

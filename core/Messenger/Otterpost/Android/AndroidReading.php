@@ -38,6 +38,7 @@ use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\MentionRange;
 use Geschenk\Core\Messenger\Otterpost\Pouch;
 use Geschenk\Core\Messenger\Otterpost\TolerantRow;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
@@ -158,7 +159,7 @@ class AndroidReading
         }
 
         return new Source(
-            'Otterpost', $this->edition($holt['edition'] ?? null), 'android', Schema::GENERATION,
+            'Otterpost', $this->edition($holt['edition'] ?? null), Platform::Android, Schema::GENERATION,
             Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null,
         );
     }

@@ -8,6 +8,7 @@ use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Writer;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\DatabaseHeader;
 use Geschenk\Core\UnusableInput;
 
@@ -28,9 +29,9 @@ final class AndroidGeneration4Format implements Format
         return Edition::apps();
     }
 
-    public function platform(): string
+    public function platform(): Platform
     {
-        return 'android';
+        return Platform::Android;
     }
 
     public function detect(string $folder): bool

@@ -31,6 +31,7 @@ use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Pouch;
 use Geschenk\Core\Messenger\Otterpost\TolerantRow;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
@@ -63,7 +64,7 @@ final class AndroidGeneration4Reading
         $this->store->source(
             new Source(
                 'Otterpost', $this->pouch->edition($holt['edition'] ?? null, Edition::ORDINARY, 'holt.edition'),
-                'android', Schema::GENERATION, self::key($holt['own_handle'] ?? ''), $holt['own_name'] ?? null,
+                Platform::Android, Schema::GENERATION, self::key($holt['own_handle'] ?? ''), $holt['own_name'] ?? null,
             ),
         );
         $this->pouch->listUnknownColumns('holt', 'room_folk');

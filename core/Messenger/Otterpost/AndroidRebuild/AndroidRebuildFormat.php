@@ -9,6 +9,7 @@ use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Otterpost\Android\Schema as Official;
 use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Writer;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\DatabaseHeader;
 use Geschenk\Core\UnusableInput;
 
@@ -27,9 +28,9 @@ final class AndroidRebuildFormat implements Format
         return Edition::apps();
     }
 
-    public function platform(): string
+    public function platform(): Platform
     {
-        return 'android';
+        return Platform::Android;
     }
 
     public function detect(string $folder): bool

@@ -7,6 +7,7 @@ namespace Geschenk\Core\Messenger\Otterpost\Ios;
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Otterpost\Edition;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\ForeignDatabase;
 use Geschenk\Core\UnusableInput;
 
@@ -25,9 +26,9 @@ final class IosFormat implements Format
         return Edition::apps();
     }
 
-    public function platform(): string
+    public function platform(): Platform
     {
-        return 'ios';
+        return Platform::Ios;
     }
 
     public function detect(string $folder): bool

@@ -23,6 +23,7 @@ use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Pouch;
 use Geschenk\Core\Messenger\Otterpost\TolerantRow;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
@@ -131,7 +132,7 @@ final class IosReading
                     $row->nullableText('ZEDITION'), $isBusiness ? Edition::COUNTER : Edition::ORDINARY,
                     'ZHOLT.ZEDITION',
                 ),
-                'ios', Schema::GENERATION, Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX),
+                Platform::Ios, Schema::GENERATION, Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX),
                 $row->nullableText('ZOWNNAME'),
             ),
         );
