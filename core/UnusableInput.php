@@ -135,6 +135,12 @@ class UnusableInput extends Failure
         return new self('not_a_choice');
     }
 
+    /** @param int $most that a messenger may have */
+    public static function tooManyChatFiles(string $path, int $most): self
+    {
+        return new self('too_many_chat_files', ['path' => $path, 'most' => $most]);
+    }
+
     public static function noPlatform(): self
     {
         return new self('no_platform');

@@ -54,7 +54,7 @@ final class ChatSource
         $store = $scratch->path.'/'.StoreSchema::FILE_NAME;
         foreach ($formats->all() as $format) {
             // A database that lies open beside its sealed backup is the newer one.
-            $sealed = is_dir($path) && !is_file($path.'/'.$format->databaseFiles()[0])
+            $sealed = is_dir($path) && [] === $format->chatFiles()->in($path)
                 && $format instanceof SealedBackups
                 ? $path.'/'.$format->sealedFile()
                 : $path;

@@ -107,7 +107,7 @@ final class Expectation
         $ofBusiness = [] !== $chats->labels() || [] !== $chats->cannedAnswers();
         $this->database->run(
             "UPDATE about SET value = ? WHERE name = 'edition'",
-            [$this->route->target->editionOf($chats->source()->edition, $ofBusiness)],
+            [$this->route->target->messenger->official($chats->source()->edition, $ofBusiness)],
         );
         $this->database->run("INSERT OR REPLACE INTO about VALUES ('judged_at', ?)", [(string) $this->route->moment]);
     }

@@ -12,10 +12,7 @@ final readonly class Capabilities
      * @param bool   $motionParts  the film beside a still
      * @param bool   $quotesOfGone an answered message's words where that message is gone
      * @param string $detailPrefix opaque details under this prefix are the format's own: it holds them as they were
-     * @param array<string, string> $editions the edition in which the format writes the chats of each that is known
-     * @param array{
-     *     string, string,
-     * } $others   the same for all others: without labels and ready-made answers, and with such
+     * @param Messenger $messenger in whose official editions it is written
      * @param int|null $exactTimes milliseconds before and after 1970 UTC within which a time keeps its millisecond;
      *                             null for all
      */
@@ -27,15 +24,8 @@ final readonly class Capabilities
         public bool $motionParts,
         public bool $quotesOfGone,
         public string $detailPrefix,
-        public array $editions,
-        public array $others,
+        public Messenger $messenger,
         public ?int $exactTimes = null,
     ) {
-    }
-
-    /** The edition in which the format writes the chats of an edition. */
-    public function editionOf(string $edition, bool $ofBusiness): string
-    {
-        return $this->editions[$edition] ?? $this->others[(int) $ofBusiness];
     }
 }

@@ -10,11 +10,8 @@ use Geschenk\Core\UnusableInput;
 /** One storage format of one messenger on one platform. Implementations live in Messenger/<Name>/<Platform>/. */
 interface Format
 {
-    /** The messenger's name, for instance "Otterpost". */
-    public function messenger(): string;
-
-    /** @return non-empty-list<App> the apps whose data it may be */
-    public function apps(): array;
+    /** Whose chats it holds; any of the messenger's apps may have its data. */
+    public function messenger(): Messenger;
 
     public function platform(): Platform;
 
@@ -25,13 +22,8 @@ interface Format
      */
     public function detect(string $folder): bool;
 
-    /**
-     * The files that hold the chats themselves, relative to the data folder, in the order in which to pull them. A
-     * write-ahead log comes after its database.
-     *
-     * @return list<string>
-     */
-    public function databaseFiles(): array;
+    /** Which of an app's files are the format's own; all others belong to messages. */
+    public function chatFiles(): ChatFiles;
 
     public function capabilities(): Capabilities;
 

@@ -7,22 +7,29 @@ namespace Geschenk\Core\Messenger;
 use Geschenk\Core\Platform;
 use Geschenk\Core\UnusableInput;
 
-/** All storage formats, found by their folders: Messenger/<Name>/<Platform>/<Platform>Format.php. */
+/** All storage formats, found by their folders: <Name>/<Platform>/<Platform>Format.php. */
 final class Formats
 {
     /** @var list<Format>|null */
     private ?array $formats = null;
+
+    /** @param array<string, string> $roots namespace by the folder that the messengers' folders lie in */
+    public function __construct(private readonly array $roots = [__DIR__ => __NAMESPACE__])
+    {
+    }
 
     /** @return list<Format> */
     public function all(): array
     {
         if (null === $this->formats) {
             $this->formats = [];
-            foreach (glob(__DIR__.'/*/*/*Format.php') ?: [] as $file) {
-                $class = __NAMESPACE__.str_replace('/', '\\', substr($file, strlen(__DIR__), -4));
-                $format = new $class();
-                if ($format instanceof Format) {
-                    $this->formats[] = $format;
+            foreach ($this->roots as $root => $namespace) {
+                foreach (glob($root.'/*/*/*Format.php') ?: [] as $file) {
+                    $class = $namespace.str_replace('/', '\\', substr($file, strlen($root), -4));
+                    $format = new $class();
+                    if ($format instanceof Format) {
+                        $this->formats[] = $format;
+                    }
                 }
             }
         }
@@ -47,7 +54,7 @@ final class Formats
     {
         $apps = [];
         foreach ($this->all() as $format) {
-            foreach ($format->apps() as $app) {
+            foreach ($format->messenger()->apps as $app) {
                 $apps[$app->id] = $app;
             }
         }
@@ -55,14 +62,27 @@ final class Formats
         return $apps;
     }
 
-    /** @return list<string> names of all files that hold chats themselves, of whatever format */
-    public function databaseFiles(): array
+    /** @return list<Format> those that an app's data on a phone may be of */
+    public function of(string $app, Platform $platform): array
     {
-        return array_values(
-            array_unique(
-                array_merge(...array_map(static fn (Format $format): array => $format->databaseFiles(), $this->all())),
-            ),
-        );
+        return array_values(array_filter(
+            $this->all(),
+            static fn (Format $format): bool => $format->platform() === $platform
+                && null !== $format->messenger()->app($app),
+        ));
+    }
+
+    /** @return int bytes of all files in a folder that hold chats, of whatever format */
+    public function chatBytes(string $folder): int
+    {
+        $bytes = [];
+        foreach ($this->all() as $format) {
+            foreach ($format->chatFiles()->in($folder) as $path) {
+                $bytes[$path] ??= (int) @filesize($folder.'/'.$path);
+            }
+        }
+
+        return array_sum($bytes);
     }
 
     public function byClass(string $class): ?Format
@@ -80,7 +100,7 @@ final class Formats
     public function writing(string $messenger, Platform $platform): ?Format
     {
         foreach ($this->all() as $format) {
-            if ($format->messenger() === $messenger && $format->platform() === $platform
+            if ($format->messenger()->name === $messenger && $format->platform() === $platform
                 && null !== $format->writer()) {
                 return $format;
             }

@@ -40,10 +40,7 @@ final class ReadingApart implements ChatReading
         Progress $progress,
         ?string $name = null,
     ): Format {
-        $bytes = 0;
-        foreach ($this->formats->databaseFiles() as $file) {
-            $bytes += is_file($folder.'/'.$file) ? (int) filesize($folder.'/'.$file) : 0;
-        }
+        $bytes = $this->formats->chatBytes($folder);
         $done = $this->run(
             ['act' => 'read', 'folder' => $folder, 'store' => $store, 'name' => $name], $bytes, $name ?? $folder,
             $files, $progress,

@@ -74,7 +74,7 @@ final class BackupMaker
         for ($round = 1;; ++$round) {
             $mark = $link->mark($app);
             $sealed = $chats->sealed($link, $app);
-            $this->list($link, $app, null === $sealed ? [] : [$sealed->path], $journal, $progress);
+            $this->list($link, $app, $chats->apart($link, $app), $sealed?->path, $journal, $progress);
             $progress->phase('pulling');
             if (null === $sealed) {
                 $unreadable = $chats->pullDatabase($link, $app, $raw, $onBytes);
@@ -110,13 +110,21 @@ final class BackupMaker
         Disk::move($work, $target);
     }
 
-    /** @param list<string> $sealed files that are pulled apart, as the databases are */
-    private function list(PhoneLink $link, string $app, array $sealed, PullJournal $journal, Progress $progress): void
-    {
-        $apart = [...$this->formats->databaseFiles(), ...$sealed];
+    /**
+     * @param callable(string): bool $isApart whether a file holds chats: such are pulled apart
+     * @param string|null            $sealed  so is this one
+     */
+    private function list(
+        PhoneLink $link,
+        string $app,
+        callable $isApart,
+        ?string $sealed,
+        PullJournal $journal,
+        Progress $progress,
+    ): void {
         $journal->begin();
         foreach ($link->files($app) as $file) {
-            if (Folder::staysInside($file->path) && !in_array($file->path, $apart, true)) {
+            if (Folder::staysInside($file->path) && $file->path !== $sealed && !$isApart($file->path)) {
                 $journal->listed($file->path, $file->bytes, $file->changed);
                 $progress->advance(1);
             }

@@ -6,8 +6,10 @@ namespace Geschenk\Core\Transfer;
 
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
+use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\SealedBackups;
@@ -62,24 +64,28 @@ final class PhoneChats
      */
     public function pullDatabase(PhoneLink $link, string $app, string $folder, callable $onBytes): array
     {
-        foreach ($this->databases() as $files) {
-            if (null === $link->file($app, $files[0])) {
+        foreach ($this->formats($link, $app) as $files) {
+            $marks = self::marks($link, $app, $files);
+            if ([] === $marks) {
                 continue;
             }
             $before = null;
             for ($attempt = 1; $attempt <= self::ATTEMPTS; ++$attempt) {
                 $startedAt = time();
-                $marks = $this->marks($link, $app, $files);
                 try {
                     [$hashes, $unreadable] = $this->pullSet($link, $app, $files, $marks, $folder, $onBytes);
                 } catch (PhoneRefuses $refusal) {
-                    if (self::areSame($this->marks($link, $app, $files), $marks)) {
+                    $now = self::marks($link, $app, $files);
+                    if (self::areSame($now, $marks)) {
                         throw $refusal;
                     }
                     // A log comes and goes with the messenger.
+                    $marks = $now;
                     continue;
                 }
-                if (!self::areSame($this->marks($link, $app, $files), $marks)) {
+                $now = self::marks($link, $app, $files);
+                if (!self::areSame($now, $marks)) {
+                    $marks = $now;
                     continue;
                 }
                 // Twice the same, a while apart, is as good as an old mark: clocks of phones are not always right.
@@ -101,8 +107,7 @@ final class PhoneChats
     }
 
     /**
-     * @param list<string>             $files
-     * @param array<string, PhoneFile> $listed those of them that are there
+     * @param array<string, PhoneFile> $listed by path
      * @param callable(int): void      $onBytes
      *
      * @return array{
@@ -112,20 +117,20 @@ final class PhoneChats
     private function pullSet(
         PhoneLink $link,
         string $app,
-        array $files,
+        ChatFiles $files,
         array $listed,
         string $folder,
         callable $onBytes,
     ): array {
         $hashes = $unreadable = [];
-        foreach ($files as $path) {
+        // Of an attempt before, or of a run before: what is there no more now belongs to no chat.
+        foreach ($files->in($folder) as $path) {
+            if (!unlink($folder.'/'.$path)) {
+                throw DiskFailure::at('remove', $folder.'/'.$path);
+            }
+        }
+        foreach ($listed as $path => $_) {
             $target = $folder.'/'.$path;
-            if (is_file($target) && !unlink($target)) {
-                throw DiskFailure::at('remove', $target);
-            }
-            if (!isset($listed[$path])) {
-                continue;
-            }
             $pulled = Pull::file($link, $app, $path, $target, $target.'.part', $onBytes);
             $hashes[$path] = $pulled->sha256;
             if (!$pulled->isWhole) {
@@ -148,12 +153,10 @@ final class PhoneChats
      */
     public function sealed(PhoneLink $link, string $app): ?PhoneFile
     {
-        foreach ($this->databases() as $files) {
-            if (null !== $link->file($app, $files[0])) {
-                return null;
-            }
+        if ([] !== $this->chatFiles($link, $app)) {
+            return null;
         }
-        foreach ($this->formats->all() as $format) {
+        foreach ($this->formats->of($app, $link->state()->platform) as $format) {
             $file = $format instanceof SealedBackups ? $link->file($app, $format->sealedFile()) : null;
             if (null !== $file) {
                 return $file;
@@ -191,30 +194,73 @@ final class PhoneChats
         $this->reading->unseal($target, $key, $unsealed, '@sealed_backup');
     }
 
-    /** @return list<list<string>> the files of each kind of database, several formats of which may share a name */
-    private function databases(): array
+    /**
+     * The files that hold an app's chats right now.
+     *
+     * @return array<string, PhoneFile> by path
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws UnusableInput when there are more than any messenger has
+     */
+    public function chatFiles(PhoneLink $link, string $app): array
     {
-        $databases = [];
-        foreach ($this->formats->all() as $format) {
-            $databases[implode("\0", $format->databaseFiles())] = $format->databaseFiles();
+        $found = [];
+        foreach ($this->formats($link, $app) as $files) {
+            $found += self::marks($link, $app, $files);
         }
 
-        return array_values($databases);
+        return $found;
     }
 
-    /**
-     * @param list<string> $files
-     *
-     * @return array<string, PhoneFile> the database files that are there, by path
-     */
-    private function marks(PhoneLink $link, string $app, array $files): array
+    /** @return \Closure(string): bool whether a path is one of an app's files that hold chats, there now or not */
+    public function apart(PhoneLink $link, string $app): \Closure
     {
-        $marks = [];
-        foreach ($files as $path) {
+        $formats = $this->formats($link, $app);
+
+        return static function (string $path) use ($formats): bool {
+            foreach ($formats as $files) {
+                if ($files->hold($path)) {
+                    return true;
+                }
+            }
+
+            return false;
+        };
+    }
+
+    /** @return list<ChatFiles> of each format that the app's data may be of; several have the same names */
+    private function formats(PhoneLink $link, string $app): array
+    {
+        $files = [];
+        foreach ($this->formats->of($app, $link->state()->platform) as $format) {
+            $files[serialize($format->chatFiles())] ??= $format->chatFiles();
+        }
+
+        return array_values($files);
+    }
+
+    /** @return array<string, PhoneFile> those that are there, by path, in the order in which to pull */
+    private static function marks(PhoneLink $link, string $app, ChatFiles $files): array
+    {
+        $there = [];
+        foreach ($files->named() ?? [] as $path) {
             $file = $link->file($app, $path);
             if (null !== $file) {
-                $marks[$path] = $file;
+                $there[$path] = $file;
             }
+        }
+        foreach (null === $files->named() ? $link->files($app) : [] as $file) {
+            if ($files->hold($file->path) && Folder::staysInside($file->path)) {
+                $there[$file->path] = $file;
+                if (count($there) > ChatFiles::MOST) {
+                    throw UnusableInput::tooManyChatFiles('@phone_data', ChatFiles::MOST);
+                }
+            }
+        }
+        $marks = [];
+        foreach ($files->among(array_keys($there)) as $path) {
+            $marks[$path] = $there[$path];
         }
 
         return $marks;

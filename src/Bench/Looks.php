@@ -9,7 +9,6 @@ use Geschenk\App\Entity\Holding;
 use Geschenk\App\Records;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\ScratchFolder;
-use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -35,7 +34,6 @@ final readonly class Looks
 
     public function __construct(
         private PhoneChats $reader,
-        private Formats $formats,
         private EntityManagerInterface $entities,
         private Records $records,
         private LoggerInterface $logger,
@@ -118,10 +116,9 @@ final readonly class Looks
     {
         $marks = [];
         $changedAt = 0;
-        foreach ($this->formats->databaseFiles() as $path) {
-            $file = $link->file($app, $path);
-            $marks[] = null === $file ? '-' : $file->bytes.':'.$file->changed;
-            $changedAt = max($changedAt, $file->changedAt ?? 0);
+        foreach ($this->reader->chatFiles($link, $app) as $file) {
+            $marks[] = $file->path.':'.$file->bytes.':'.$file->changed;
+            $changedAt = max($changedAt, $file->changedAt);
         }
         $sealed = $this->reader->sealed($link, $app);
         $marks[] = null === $sealed ? '-' : $sealed->bytes.':'.$sealed->changed;

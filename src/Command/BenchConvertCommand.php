@@ -73,7 +73,9 @@ final class BenchConvertCommand extends Command
             Folder::make($there);
             $chats = $there.'/chats.sqlite';
             $read = $this->seconds(static fn () => $reading->read($here.'/source', $files, $chats, $none));
-            $conversion = new Conversion($this->formats, $reading, new ChatStore($chats), $files, $there, Platform::Ios);
+            $conversion = new Conversion(
+                $this->formats, $reading, new ChatStore($chats), $files, $there, Platform::Ios,
+            );
             $rounds[] = [
                 'read' => $read,
                 'plan' => $this->seconds(static fn () => $conversion->plan((int) (microtime(true) * 1000), [], $none)),

@@ -76,8 +76,8 @@ class Phone
         );
 
         return new PhoneState(
-            $this->serial, $s['maker'], $s['model'], Platform::from($s['platform']), $s['os_version'], $s['plugged'], $s['unlocked'],
-            $s['battery'], $s['debugging'], $s['admitted'], $s['free'], $apps,
+            $this->serial, $s['maker'], $s['model'], Platform::from($s['platform']), $s['os_version'], $s['plugged'],
+            $s['unlocked'], $s['battery'], $s['debugging'], $s['admitted'], $s['free'], $apps,
         );
     }
 

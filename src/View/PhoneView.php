@@ -48,8 +48,8 @@ final readonly class PhoneView
         $phone = $this->phones->find($serial);
         if (null === $phone) {
             return [
-                'serial' => $serial, 'maker' => '', 'model' => '', 'platform' => Platform::Android->value, 'os_version' => '',
-                'on_bench' => false, 'plugged' => false, 'open' => false, 'unlocked' => false, 'battery' => null,
+                'serial' => $serial, 'maker' => '', 'model' => '', 'platform' => Platform::Android->value,
+                'os_version' => '', 'on_bench' => false, 'plugged' => false, 'open' => false, 'unlocked' => false, 'battery' => null,
                 'free_bytes' => null, 'seen_at' => null, 'fresh' => false, 'accounts' => null,
             ];
         }
@@ -57,8 +57,8 @@ final readonly class PhoneView
         $isHere = $phone->isOnBench();
 
         return [
-            'serial' => $serial, 'maker' => $state->maker, 'model' => $state->model, 'platform' => $state->platform->value,
-            'os_version' => $state->osVersion, 'on_bench' => $isHere, 'plugged' => $isHere && $state->plugged,
+            'serial' => $serial, 'maker' => $state->maker, 'model' => $state->model,
+            'platform' => $state->platform->value, 'os_version' => $state->osVersion, 'on_bench' => $isHere, 'plugged' => $isHere && $state->plugged,
             'open' => $isHere && $state->isOpen(), 'unlocked' => $isHere && $state->unlocked,
             'battery' => $isHere ? $state->battery : null, 'free_bytes' => $isHere ? $state->free : null,
             'seen_at' => Time::iso($phone->seenAt()), 'fresh' => $this->phones->isFresh($phone),

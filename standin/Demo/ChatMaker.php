@@ -20,7 +20,7 @@ use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Source;
-use Geschenk\Core\Messenger\Otterpost\Edition;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
 use Geschenk\Core\Store\StoreWriter;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -71,7 +71,7 @@ final class ChatMaker
             ),
         );
         $this->makePeople($store);
-        if (Edition::COUNTER === $this->customer->edition) {
+        if (Otterpost::COUNTER === $this->customer->edition) {
             $this->business($store);
         }
         $groups = $this->customer->groups;
@@ -138,7 +138,7 @@ final class ChatMaker
     /** @return list<string> */
     private function labels(int $index): array
     {
-        return Edition::COUNTER === $this->customer->edition && 0 === $index % 3
+        return Otterpost::COUNTER === $this->customer->edition && 0 === $index % 3
             ? [self::LABELS[$index % 4], ...(0 === $index % 6 ? [self::LABELS[3]] : [])]
             : [];
     }

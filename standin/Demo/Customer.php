@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Demo;
 
-use Geschenk\Core\Messenger\Otterpost\Edition;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
 use Geschenk\Core\Platform;
 
 /** A made-up customer with the chats on their old phone. */
@@ -34,7 +34,7 @@ final readonly class Customer
         public string $motif,
         public int $firstYear,
         public bool $awkward = false,
-        public string $edition = Edition::ORDINARY,
+        public string $edition = Otterpost::ORDINARY,
         public Platform $platform = Platform::Android,
     ) {
     }
@@ -42,7 +42,7 @@ final readonly class Customer
     /** Id of the app that the chats are in. */
     public function app(): string
     {
-        return Edition::COUNTER === $this->edition ? 'otterpost.counter' : 'otterpost';
+        return Otterpost::COUNTER === $this->edition ? 'otterpost.counter' : 'otterpost';
     }
 
     public static function secretary(): self
@@ -91,7 +91,7 @@ final readonly class Customer
             [
                 'title' => 'Saturday deliveries', 'topic' => 'cake', 'share' => 22, 'people' => 6,
             ], ['title' => 'Flour, sugar, Ines', 'topic' => 'cake', 'share' => 16, 'people' => 4],
-        ], 26, 1_900, ['photo' => 140, 'voice' => 22, 'document' => 30], 'cake', 2022, edition: Edition::COUNTER);
+        ], 26, 1_900, ['photo' => 140, 'voice' => 22, 'document' => 30], 'cake', 2022, edition: Otterpost::COUNTER);
     }
 
     public static function conductor(): self

@@ -17,8 +17,8 @@ use Geschenk\Core\Platform;
  *     on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float,
  * }
  * @phpstan-type State array{
- *     serial: string, maker: string, model: string, platform: value-of<Platform>, os_version: string, owner: string, plugged: bool,
- *     unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool, storage_total: int,
+ *     serial: string, maker: string, model: string, platform: value-of<Platform>, os_version: string, owner: string,
+ *     plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool, storage_total: int,
  *     storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>, backup_password?: string,
  * }
  */
@@ -61,7 +61,7 @@ final class PhoneFolder
                     ?? null) || ('float' === (self::TYPES[$name] ?? null) && is_int($value)),
                 \ARRAY_FILTER_USE_BOTH,
             ),
-        ) || null === Platform::tryFrom((string) $state['platform'])) {
+        ) || !is_string($state['platform']) || null === Platform::tryFrom($state['platform'])) {
             throw PhoneUnplugged::of(basename($this->path));
         }
         /** @var State $state written by this class alone, and of these types */

@@ -21,6 +21,7 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Fate;
@@ -349,7 +350,7 @@ final class ComparisonTest extends TestCase
             ['edition', Chats::OWNER, 'Owner', 'Otterpost Counter'],
         ] as $n => [$what, $account, $name, $edition]) {
             $writer = new StoreWriter($this->path("found-$n.sqlite"));
-            $writer->source(new Source('Otterpost', $edition, 'ios', 3, $account, $name));
+            $writer->source(new Source('Otterpost', $edition, Platform::Ios, 3, $account, $name));
             $writer->finish();
             $expected = Chats::store($this->path("expected-$n.sqlite"), static function (StoreWriter $w): void {});
             $result = (new Comparison($expected, new ChatStore($this->path("found-$n.sqlite"))))->run(

@@ -84,7 +84,8 @@ final class ReadinessTest extends TestCase
         ?array $apps = [new AppState('otterpost', 'Otterpost', '7', '+447700900001')],
     ): PhoneState {
         return new PhoneState(
-            'S', 'M', 'M', Platform::from($platform), '1', $plugged, true, $battery, $debugging, $admitted, $free, $apps,
+            'S', 'M', 'M', Platform::from($platform), '1', $plugged, true, $battery, $debugging, $admitted,
+            $free, $apps,
         );
     }
 }

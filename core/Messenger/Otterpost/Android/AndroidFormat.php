@@ -6,8 +6,10 @@ namespace Geschenk\Core\Messenger\Otterpost\Android;
 
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\Format;
-use Geschenk\Core\Messenger\Otterpost\Edition;
+use Geschenk\Core\Messenger\Messenger;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
 use Geschenk\Core\Messenger\SealedBackups;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\DatabaseHeader;
@@ -18,14 +20,9 @@ final class AndroidFormat implements Format, SealedBackups
 {
     public const DETAIL_PREFIX = 'otterpost-android:';
 
-    public function messenger(): string
+    public function messenger(): Messenger
     {
-        return 'Otterpost';
-    }
-
-    public function apps(): array
-    {
-        return Edition::apps();
+        return Otterpost::messenger();
     }
 
     public function platform(): Platform
@@ -46,7 +43,7 @@ final class AndroidFormat implements Format, SealedBackups
 
         if (!in_array($header->userVersion, [Schema::GENERATION, Schema::OLD_GENERATION], true)) {
             throw UnusableInput::unknownGeneration(
-                $path, $this->messenger(), $header->userVersion,
+                $path, Otterpost::NAME, $header->userVersion,
                 sprintf('%d, %d', Schema::OLD_GENERATION, Schema::GENERATION),
             );
         }
@@ -69,9 +66,9 @@ final class AndroidFormat implements Format, SealedBackups
         SealedBackup::open($path, $key, $folder.'/'.Schema::DATABASE, $name);
     }
 
-    public function databaseFiles(): array
+    public function chatFiles(): ChatFiles
     {
-        return [Schema::DATABASE, Schema::DATABASE.'-wal'];
+        return new ChatFiles(Schema::DATABASE, Schema::DATABASE.'-wal');
     }
 
     public function capabilities(): Capabilities
@@ -79,7 +76,7 @@ final class AndroidFormat implements Format, SealedBackups
         return new Capabilities(
             broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false,
             quotesOfGone: false,
-            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS,
+            detailPrefix: self::DETAIL_PREFIX, messenger: Otterpost::messenger(),
         );
     }
 

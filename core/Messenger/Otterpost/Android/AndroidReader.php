@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost\Android;
 
 use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Messenger\Otterpost\Pouch;
+use Geschenk\Core\Messenger\FormatDatabase;
 use Geschenk\Core\Messenger\Reader;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\DatabaseHeader;
@@ -25,7 +25,9 @@ final class AndroidReader implements Reader
     {
         $path = $folder.'/'.Schema::DATABASE;
         $counter = Schema::COUNTER_APPLICATION_ID === DatabaseHeader::of($path)?->applicationId;
-        $pouch = Pouch::open($path, Schema::tables($counter), Schema::INDEXES, AndroidFormat::DETAIL_PREFIX, $store);
+        $pouch = FormatDatabase::open(
+            $path, Schema::tables($counter), Schema::INDEXES, AndroidFormat::DETAIL_PREFIX, $store,
+        );
         $pouch->readWith((new AndroidReading($pouch, $files, $store, $progress, $this->inBulk))->all(...));
     }
 }

@@ -33,11 +33,11 @@ use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Chat\Times;
 use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Messenger\Otterpost\Edition;
+use Geschenk\Core\Messenger\FormatDatabase;
+use Geschenk\Core\Messenger\MentionRange;
 use Geschenk\Core\Messenger\Otterpost\Handle;
-use Geschenk\Core\Messenger\Otterpost\MentionRange;
-use Geschenk\Core\Messenger\Otterpost\Pouch;
-use Geschenk\Core\Messenger\Otterpost\TolerantRow;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
+use Geschenk\Core\Messenger\TolerantRow;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\CodeMap;
@@ -79,7 +79,7 @@ class AndroidReading
     private bool $areSomeOdd = true;
 
     public function __construct(
-        protected readonly Pouch $pouch,
+        protected readonly FormatDatabase $pouch,
         private readonly AttachmentFiles $files,
         protected readonly StoreWriter $store,
         private readonly Progress $progress,
@@ -130,8 +130,9 @@ class AndroidReading
 
     protected function edition(?string $told): string
     {
-        return $this->pouch->edition(
-            $told, $this->pouch->has('label') ? Edition::COUNTER : Edition::ORDINARY, 'holt.edition',
+        return Otterpost::edition(
+            $told, $this->pouch->has('label') ? Otterpost::COUNTER : Otterpost::ORDINARY, 'holt.edition',
+            $this->store,
         );
     }
 
@@ -159,7 +160,7 @@ class AndroidReading
         }
 
         return new Source(
-            'Otterpost', $this->edition($holt['edition'] ?? null), Platform::Android, Schema::GENERATION,
+            Otterpost::NAME, $this->edition($holt['edition'] ?? null), Platform::Android, Schema::GENERATION,
             Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null,
         );
     }
@@ -713,7 +714,7 @@ class AndroidReading
      *
      * @param string $order of a row called c
      *
-     * @return list<list<mixed>> in the order of Pouch::columns()
+     * @return list<list<mixed>> in the order of FormatDatabase::columns()
      */
     private function besideSlip(string $table, string $order = 'c.rowid'): array
     {

@@ -19,8 +19,8 @@ use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\SafeName;
 use Geschenk\Core\Messenger\FileExtension;
-use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Otterpost\Handle;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
 use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Blob;
@@ -62,8 +62,8 @@ final class AndroidWriter implements Writer
         $this->folk = $this->labels = [];
         $this->runningNumber = $this->slipId = 0;
         $source = $chats->source();
-        $edition = Edition::official($source->edition);
-        $counter = Edition::COUNTER === $edition;
+        $edition = Otterpost::messenger()->official($source->edition);
+        $counter = Otterpost::COUNTER === $edition;
         $this->database = Database::createAnew($folder.'/'.Schema::DATABASE);
         $this->database->execute(implode(';', Schema::tables($counter)));
         $this->database->execute(

@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost\AndroidGeneration4;
 
 use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\Format;
-use Geschenk\Core\Messenger\Otterpost\Edition;
+use Geschenk\Core\Messenger\Messenger;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
 use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\DatabaseHeader;
@@ -19,14 +21,9 @@ final class AndroidGeneration4Format implements Format
 {
     public const DETAIL_PREFIX = 'otterpost-android-4:';
 
-    public function messenger(): string
+    public function messenger(): Messenger
     {
-        return 'Otterpost';
-    }
-
-    public function apps(): array
-    {
-        return Edition::apps();
+        return Otterpost::messenger();
     }
 
     public function platform(): Platform
@@ -45,9 +42,9 @@ final class AndroidGeneration4Format implements Format
         return Schema::APPLICATION_ID === $header->applicationId && Schema::GENERATION === $header->userVersion;
     }
 
-    public function databaseFiles(): array
+    public function chatFiles(): ChatFiles
     {
-        return [Schema::DATABASE, Schema::DATABASE.'-wal'];
+        return new ChatFiles(Schema::DATABASE, Schema::DATABASE.'-wal');
     }
 
     public function capabilities(): Capabilities
@@ -55,7 +52,7 @@ final class AndroidGeneration4Format implements Format
         return new Capabilities(
             broadcastLists: true, heardTimes: false, wallpapers: true, sendEffects: false, motionParts: false,
             quotesOfGone: false,
-            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS,
+            detailPrefix: self::DETAIL_PREFIX, messenger: Otterpost::messenger(),
         );
     }
 

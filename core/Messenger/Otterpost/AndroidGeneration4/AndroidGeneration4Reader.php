@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost\AndroidGeneration4;
 
 use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Messenger\Otterpost\Pouch;
+use Geschenk\Core\Messenger\FormatDatabase;
 use Geschenk\Core\Messenger\Reader;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\StoreWriter;
@@ -15,7 +15,7 @@ final class AndroidGeneration4Reader implements Reader
 {
     public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
     {
-        $pouch = Pouch::open(
+        $pouch = FormatDatabase::open(
             $folder.'/'.Schema::DATABASE, Schema::TABLES, Schema::INDEXES, AndroidGeneration4Format::DETAIL_PREFIX,
             $store,
         );

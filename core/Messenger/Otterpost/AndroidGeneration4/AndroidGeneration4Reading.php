@@ -25,12 +25,12 @@ use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Chat\Times;
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Messenger\FormatDatabase;
 use Geschenk\Core\Messenger\Otterpost\Android\Codes;
 use Geschenk\Core\Messenger\Otterpost\Android\Schema as Generation7;
-use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Otterpost\Handle;
-use Geschenk\Core\Messenger\Otterpost\Pouch;
-use Geschenk\Core\Messenger\Otterpost\TolerantRow;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
+use Geschenk\Core\Messenger\TolerantRow;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Blob;
@@ -46,7 +46,7 @@ final class AndroidGeneration4Reading
     private array $people = [];
 
     public function __construct(
-        private readonly Pouch $pouch,
+        private readonly FormatDatabase $pouch,
         private readonly AttachmentFiles $files,
         private readonly StoreWriter $store,
         private readonly Progress $progress,
@@ -63,7 +63,9 @@ final class AndroidGeneration4Reading
         }
         $this->store->source(
             new Source(
-                'Otterpost', $this->pouch->edition($holt['edition'] ?? null, Edition::ORDINARY, 'holt.edition'),
+                Otterpost::NAME, Otterpost::edition(
+                    $holt['edition'] ?? null, Otterpost::ORDINARY, 'holt.edition', $this->store,
+                ),
                 Platform::Android, Schema::GENERATION, self::key($holt['own_handle'] ?? ''), $holt['own_name'] ?? null,
             ),
         );

@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost\AndroidRebuild;
 
 use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\Messenger;
 use Geschenk\Core\Messenger\Otterpost\Android\Schema as Official;
-use Geschenk\Core\Messenger\Otterpost\Edition;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
 use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\DatabaseHeader;
@@ -18,14 +20,9 @@ final class AndroidRebuildFormat implements Format
 {
     public const DETAIL_PREFIX = 'otterplus-android:';
 
-    public function messenger(): string
+    public function messenger(): Messenger
     {
-        return 'Otterpost';
-    }
-
-    public function apps(): array
-    {
-        return Edition::apps();
+        return Otterpost::messenger();
     }
 
     public function platform(): Platform
@@ -52,9 +49,9 @@ final class AndroidRebuildFormat implements Format
         return true;
     }
 
-    public function databaseFiles(): array
+    public function chatFiles(): ChatFiles
     {
-        return [Official::DATABASE, Official::DATABASE.'-wal'];
+        return new ChatFiles(Official::DATABASE, Official::DATABASE.'-wal');
     }
 
     public function capabilities(): Capabilities
@@ -62,7 +59,7 @@ final class AndroidRebuildFormat implements Format
         return new Capabilities(
             broadcastLists: true, heardTimes: true, wallpapers: true, sendEffects: false, motionParts: false,
             quotesOfGone: false,
-            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS,
+            detailPrefix: self::DETAIL_PREFIX, messenger: Otterpost::messenger(),
         );
     }
 

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost\AndroidRebuild;
 
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Messenger\FormatDatabase;
 use Geschenk\Core\Messenger\Otterpost\Android\Schema as Official;
-use Geschenk\Core\Messenger\Otterpost\Pouch;
 use Geschenk\Core\Messenger\Reader;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\StoreWriter;
@@ -15,7 +15,7 @@ final class AndroidRebuildReader implements Reader
 {
     public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
     {
-        $pouch = Pouch::open(
+        $pouch = FormatDatabase::open(
             $folder.'/'.Official::DATABASE, Schema::tables(), Official::INDEXES, AndroidRebuildFormat::DETAIL_PREFIX,
             $store,
         );

@@ -8,15 +8,15 @@ use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Messenger\Otterpost\Android\AndroidReading;
-use Geschenk\Core\Messenger\Otterpost\Edition;
-use Geschenk\Core\Messenger\Otterpost\TolerantRow;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
+use Geschenk\Core\Messenger\TolerantRow;
 
 /** The official generation 7 and what the rebuild has on top of it. */
 final class AndroidRebuildReading extends AndroidReading
 {
     protected function edition(?string $told): string
     {
-        return Edition::REBUILD;
+        return Otterpost::REBUILD;
     }
 
     protected function finishConversation(TolerantRow $row, Conversation $conversation): Conversation

@@ -22,8 +22,10 @@ use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Times;
+use Geschenk\Core\Messenger\MentionRange;
 use Geschenk\Core\Messenger\Otterpost\Handle;
-use Geschenk\Core\Messenger\Otterpost\MentionRange;
+use Geschenk\Core\Messenger\PropertyList;
+use Geschenk\Core\Messenger\Since2001;
 use Geschenk\Core\Store\MessageRow;
 use Geschenk\Core\Store\SafeJson;
 
@@ -184,8 +186,8 @@ final class Extras
         foreach ($entries as $entry) {
             $length += strlen($entry[0]);
             $who = self::$quoted[$entry[1]] ?? self::quoted($entry[1]);
-            $third = '' === ($entry[3] ?? '') ? null : Clock::toMilliseconds((float) $entry[3]);
-            $second = $areNods || '' === ($entry[2] ?? '') ? null : Clock::toMilliseconds((float) $entry[2]);
+            $third = '' === ($entry[3] ?? '') ? null : Since2001::toMilliseconds((float) $entry[3]);
+            $second = $areNods || '' === ($entry[2] ?? '') ? null : Since2001::toMilliseconds((float) $entry[2]);
             if (!Times::areNear($second, $third)) {
                 return null;
             }
@@ -275,7 +277,7 @@ final class Extras
             /** @var array{string|null, string, int|null} $r */
             foreach (SafeJson::decode($reactions) as $r) {
                 $inner .= '<dict>'.self::who($r[0]).self::sign($r[1])
-                    .(null === $r[2] ? '' : '<key>given</key><real>'.Clock::toDecimal($r[2]).'</real>').'</dict>';
+                    .(null === $r[2] ? '' : '<key>given</key><real>'.Since2001::toDecimal($r[2]).'</real>').'</dict>';
             }
             $inner .= '</array>';
         }
@@ -284,8 +286,8 @@ final class Extras
             /** @var array{string, int|null, int|null} $r */
             foreach (SafeJson::decode($receipts) as $r) {
                 $inner .= '<dict>'.(self::$who[$r[0]] ?? self::who($r[0]))
-                    .(null === $r[1] ? '' : '<key>handed</key><real>'.Clock::toDecimal($r[1]).'</real>')
-                        .(null === $r[2] ? '' : '<key>read</key><real>'.Clock::toDecimal($r[2]).'</real>').'</dict>';
+                    .(null === $r[1] ? '' : '<key>handed</key><real>'.Since2001::toDecimal($r[1]).'</real>')
+                    .(null === $r[2] ? '' : '<key>read</key><real>'.Since2001::toDecimal($r[2]).'</real>').'</dict>';
             }
             $inner .= '</array>';
         }
@@ -326,18 +328,18 @@ final class Extras
             $content instanceof Place => [
                 'place' => [
                     'north' => $content->latitude, 'east' => $content->longitude, 'name' => $content->name,
-                    'address' => $content->address, 'liveUntil' => Clock::toSeconds($content->liveUntil),
+                    'address' => $content->address, 'liveUntil' => Since2001::toSeconds($content->liveUntil),
                 ],
             ],
             $content instanceof ContactCards => ['cards' => $content->cards],
             $content instanceof Poll => [
                 'ballot' => [
-                    'several' => $content->several, 'closed' => Clock::toSeconds($content->closedAt),
+                    'several' => $content->several, 'closed' => Since2001::toSeconds($content->closedAt),
                     'answers' => array_map(static fn (array $answer): array => [
                         'text' => $answer['text'],
                         'votes' => array_map(
                             static fn (array $vote): array => [
-                                'who' => self::handle($vote['who']), 'given' => Clock::toSeconds($vote['at']),
+                                'who' => self::handle($vote['who']), 'given' => Since2001::toSeconds($vote['at']),
                             ],
                             $answer['votes'],
                         ),
@@ -361,7 +363,9 @@ final class Extras
                 ],
             ],
             $content instanceof Deletion => [
-                'withdrawn' => ['who' => self::handle($content->byKey), 'at' => Clock::toSeconds($content->deletedAt)],
+                'withdrawn' => [
+                    'who' => self::handle($content->byKey), 'at' => Since2001::toSeconds($content->deletedAt),
+                ],
             ],
             default => throw new \LogicException('Otterpost has no place for '.$content->sort()),
         };
@@ -468,7 +472,7 @@ final class Extras
 
     private static function moment(string $key, ?int $milliseconds): string
     {
-        return null === $milliseconds ? '' : '<key>'.$key.'</key><real>'.Clock::toDecimal($milliseconds).'</real>';
+        return null === $milliseconds ? '' : '<key>'.$key.'</key><real>'.Since2001::toDecimal($milliseconds).'</real>';
     }
 
     private static function handle(?string $key): ?string

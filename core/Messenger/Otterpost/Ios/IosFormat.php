@@ -5,8 +5,11 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost\Ios;
 
 use Geschenk\Core\Messenger\Capabilities;
+use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\Format;
-use Geschenk\Core\Messenger\Otterpost\Edition;
+use Geschenk\Core\Messenger\Messenger;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
+use Geschenk\Core\Messenger\Since2001;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\ForeignDatabase;
 use Geschenk\Core\UnusableInput;
@@ -16,14 +19,9 @@ final class IosFormat implements Format
 {
     public const DETAIL_PREFIX = 'otterpost-ios:';
 
-    public function messenger(): string
+    public function messenger(): Messenger
     {
-        return 'Otterpost';
-    }
-
-    public function apps(): array
-    {
-        return Edition::apps();
+        return Otterpost::messenger();
     }
 
     public function platform(): Platform
@@ -53,15 +51,15 @@ final class IosFormat implements Format
             $foreign->close();
         }
         if (Schema::GENERATION !== $generation) {
-            throw UnusableInput::unknownGeneration($path, $this->messenger(), $generation, (string) Schema::GENERATION);
+            throw UnusableInput::unknownGeneration($path, Otterpost::NAME, $generation, (string) Schema::GENERATION);
         }
 
         return true;
     }
 
-    public function databaseFiles(): array
+    public function chatFiles(): ChatFiles
     {
-        return [Schema::DATABASE, Schema::DATABASE.'-wal'];
+        return new ChatFiles(Schema::DATABASE, Schema::DATABASE.'-wal');
     }
 
     public function capabilities(): Capabilities
@@ -69,8 +67,8 @@ final class IosFormat implements Format
         return new Capabilities(
             broadcastLists: false, heardTimes: false, wallpapers: false, sendEffects: true, motionParts: true,
             quotesOfGone: true,
-            detailPrefix: self::DETAIL_PREFIX, editions: Edition::WRITTEN_AS, others: Edition::OTHERS_WRITTEN_AS,
-            exactTimes: Clock::EXACT_MS,
+            detailPrefix: self::DETAIL_PREFIX, messenger: Otterpost::messenger(),
+            exactTimes: Since2001::EXACT_MS,
         );
     }
 

@@ -19,10 +19,12 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Messenger\Otterpost\Edition;
+use Geschenk\Core\Messenger\FormatDatabase;
 use Geschenk\Core\Messenger\Otterpost\Handle;
-use Geschenk\Core\Messenger\Otterpost\Pouch;
-use Geschenk\Core\Messenger\Otterpost\TolerantRow;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
+use Geschenk\Core\Messenger\PropertyList;
+use Geschenk\Core\Messenger\Since2001;
+use Geschenk\Core\Messenger\TolerantRow;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\CodeMap;
@@ -69,7 +71,7 @@ final class IosReading
     private array $lastAnswer = ['', null];
 
     public function __construct(
-        private readonly Pouch $pouch,
+        private readonly FormatDatabase $pouch,
         private readonly AttachmentFiles $files,
         private readonly StoreWriter $store,
         private readonly Progress $progress,
@@ -127,12 +129,13 @@ final class IosReading
         );
         $this->store->source(
             new Source(
-                'Otterpost',
-                $this->pouch->edition(
-                    $row->nullableText('ZEDITION'), $isBusiness ? Edition::COUNTER : Edition::ORDINARY,
-                    'ZHOLT.ZEDITION',
+                Otterpost::NAME,
+                Otterpost::edition(
+                    $row->nullableText('ZEDITION'), $isBusiness ? Otterpost::COUNTER : Otterpost::ORDINARY,
+                    'ZHOLT.ZEDITION', $this->store,
                 ),
-                Platform::Ios, Schema::GENERATION, Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX),
+                Platform::Ios, Schema::GENERATION,
+                Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX),
                 $row->nullableText('ZOWNNAME'),
             ),
         );
@@ -359,10 +362,11 @@ final class IosReading
             '((s.ZFLAGS & %d) <> 0) * %d | ((s.ZFLAGS & %d) <> 0) * %d', Schema::FLAG_STARRED,
             StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED,
         );
-        $horizon = Clock::toSeconds($this->store->horizon);
+        $horizon = Since2001::toSeconds($this->store->horizon);
 
         $columns = 's.ZWIREID, s.ZWIREID, f.key, s.ZMINE <> 0, '.CodeMap::toValue('s.ZSORT', $kinds).', s.ZBODY, '
-            .Clock::sqlToMilliseconds('s.ZSENT').', '.Clock::sqlToMilliseconds('s.ZLANDED').', '.CodeMap::toValue(
+            .Since2001::sqlToMilliseconds('s.ZSENT').', '.Since2001::sqlToMilliseconds('s.ZLANDED').', '
+            .CodeMap::toValue(
                 's.ZSTAGE', Codes::STAGES,
             ).", $marks, "
             .'CASE WHEN s.ZANSWER IS NULL THEN NULL ELSE answered(s.ZANSWER) END, '
@@ -503,7 +507,8 @@ final class IosReading
     private function attachments(array &$opaque): array
     {
         $list = [];
-        foreach ($this->fill->beside($this->pouch->columns('ZPARCEL', 'c'), 'ZPARCEL', 'ZSLIP', 'c.Z_PK') as $place => $values) {
+        $columns = $this->pouch->columns('ZPARCEL', 'c');
+        foreach ($this->fill->beside($columns, 'ZPARCEL', 'ZSLIP', 'c.Z_PK') as $place => $values) {
             $attachment = $this->pouch->attempt('ZPARCEL', fn (): Attachment => $this->attachment($values));
             if (null !== $attachment) {
                 $list[] = $attachment;
@@ -532,7 +537,7 @@ final class IosReading
                 ? $found['bytes']
                 : $row->nullableInt('ZOCTETS') ?? 0, $found['sha256'], $found['presence'],
             $row->attempt(
-                'ZSPAN', static fn (): ?int => Clock::lengthOf($row->nullableFloat('ZSPAN')),
+                'ZSPAN', static fn (): ?int => Since2001::lengthOf($row->nullableFloat('ZSPAN')),
             ), $row->nullableInt('ZWIDTH'), $row->nullableInt('ZHEIGHT'),
             $this->smallFile($row->nullableText('ZPEEKPATH')), null !== $row->nullableInt('ZPAIRED'),
         );
@@ -568,7 +573,7 @@ final class IosReading
 
     private static function time(TolerantRow $row, string $column): ?int
     {
-        return $row->attempt($column, static fn (): ?int => Clock::toMilliseconds($row->nullableFloat($column)));
+        return $row->attempt($column, static fn (): ?int => Since2001::toMilliseconds($row->nullableFloat($column)));
     }
 
     /** @return array<string, scalar> what an earlier move put into ZFOREIGN */

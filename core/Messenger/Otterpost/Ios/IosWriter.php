@@ -13,8 +13,10 @@ use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\SafeName;
 use Geschenk\Core\Messenger\FileExtension;
-use Geschenk\Core\Messenger\Otterpost\Edition;
 use Geschenk\Core\Messenger\Otterpost\Handle;
+use Geschenk\Core\Messenger\Otterpost\Otterpost;
+use Geschenk\Core\Messenger\PropertyList;
+use Geschenk\Core\Messenger\Since2001;
 use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Blob;
@@ -71,7 +73,7 @@ final class IosWriter implements Writer
         $this->row(
             'Holt',
             [
-                'ZEDITION' => Edition::official($source->edition),
+                'ZEDITION' => Otterpost::messenger()->official($source->edition),
                 'ZOWNHANDLE' => Handle::fromKey($source->account, Handle::IOS_SUFFIX),
                 'ZOWNNAME' => $source->accountName,
             ],
@@ -120,10 +122,10 @@ final class IosWriter implements Writer
                 ?? Codes::code(Codes::ROOM_SORTS, $conversation->kind),
             'ZSHELVED' => $conversation->archived, 'ZPINPLACE' => $conversation->pinPlace,
             'ZUNREAD' => $conversation->unread, 'ZMARKEDUNREAD' => $conversation->markedUnread,
-            'ZFADE' => $conversation->timerSeconds, 'ZFOUNDED' => Clock::toSeconds($conversation->createdAt),
+            'ZFADE' => $conversation->timerSeconds, 'ZFOUNDED' => Since2001::toSeconds($conversation->createdAt),
             'ZHUSHUNTIL' => Conversation::MUTED_FOR_GOOD === $conversation->mutedUntil
                 ? -1.0
-                : Clock::toSeconds($conversation->mutedUntil),
+                : Since2001::toSeconds($conversation->mutedUntil),
             'ZHANDLE' => Handle::fromKey($conversation->key, Handle::IOS_SUFFIX),
             'ZTITLE' => $conversation->title, 'ZABOUT' => $conversation->about, 'ZDRAFT' => $conversation->draft,
         ]);
@@ -140,7 +142,7 @@ final class IosWriter implements Writer
                 'ZROOM' => $room, 'ZFOLK' => $this->folkOf($member->personKey), 'ZRANK' => self::ownCode(
                     $conversation->opaque, $subject,
                 ) ?? Codes::code(Codes::RANKS, $member->role), 'ZTRACE' => 0,
-                'ZSINCE' => Clock::toSeconds($member->joinedAt), 'ZUNTIL' => Clock::toSeconds($member->leftAt),
+                'ZSINCE' => Since2001::toSeconds($member->joinedAt), 'ZUNTIL' => Since2001::toSeconds($member->leftAt),
             ]);
         }
         foreach ($conversation->labels as $place => $label) {
@@ -176,7 +178,7 @@ final class IosWriter implements Writer
         }
         $last = 0 === $count ? null : $this->highest['Slip'];
         $rank = null === $last
-            ? Clock::toSeconds($conversation->createdAt) ?? 0.0
+            ? Since2001::toSeconds($conversation->createdAt) ?? 0.0
             : $this->database->one('SELECT ZSENT FROM ZSLIP WHERE Z_PK = ?', [$last])?->nullableFloat('ZSENT');
         $this->database->run(
             'UPDATE ZROOM SET ZSLIPCOUNT = ?, ZLASTSLIP = ?, ZSORTRANK = ?, ZPICTUREPATH = ?, ZFOREIGN = ? '

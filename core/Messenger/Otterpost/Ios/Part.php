@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger\Otterpost\Ios;
 
 use Geschenk\Core\Messenger\Otterpost\Handle;
+use Geschenk\Core\Messenger\Since2001;
 
 /**
  * A dictionary of a property list, read by type. What is not of the type that belongs there is noted and read as
@@ -55,7 +56,7 @@ final class Part
     public function time(string $key): ?int
     {
         try {
-            return Clock::toMilliseconds($this->real($key));
+            return Since2001::toMilliseconds($this->real($key));
         } catch (\UnexpectedValueException) {
             return $this->odd($key, $this->value($key));
         }
@@ -65,7 +66,7 @@ final class Part
     public function length(string $key): ?int
     {
         try {
-            return Clock::lengthOf($this->real($key));
+            return Since2001::lengthOf($this->real($key));
         } catch (\UnexpectedValueException) {
             return $this->odd($key, $this->value($key));
         }

@@ -6,6 +6,7 @@ namespace Geschenk\Core\Messenger\Otterpost\Ios;
 
 use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\Quote;
+use Geschenk\Core\Messenger\Since2001;
 use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
@@ -81,9 +82,10 @@ final class SlipMove
         $state = CodeMap::toCode('m.state', Codes::STAGES, Codes::FOREIGN);
         $own = static fn (string $subject, string $else): string => 'CASE WHEN m.opaque IS '
             ."NULL THEN $else ELSE ifnull(own_code(m.opaque, '$subject'), $else) END";
-        $detail = static fn (string $name): string => 'CASE WHEN m.details IS NULL THEN NULL ELSE '.Clock::sqlToSeconds(
-            "json_extract(m.details, '$.$name')",
-        ).' END';
+        $detail = static fn (string $name): string => 'CASE WHEN m.details IS NULL THEN NULL ELSE '
+            .Since2001::sqlToSeconds(
+                "json_extract(m.details, '$.$name')",
+            ).' END';
         $once = CodeMap::toCode("json_extract(m.details, '$.view_once')", Codes::ONCE, 0);
         $flags = sprintf(
             '((m.marks & %d) <> 0) * %d | ((m.marks & %d) <> 0) * %d', StoreSchema::MARK_STARRED, Schema::FLAG_STARRED,
@@ -102,7 +104,7 @@ final class SlipMove
                 'ZSLIP.ZFLAGS', '0',
             ), "ifnull(CASE WHEN m.details IS NULL THEN NULL ELSE NULLIF($once, 0) END, ".$own(
                 'ZSLIP.ZONCE', 'NULL',
-            ).')', Clock::sqlToSeconds('m.sent_at'), Clock::sqlToSeconds('m.received_at'),
+            ).')', Since2001::sqlToSeconds('m.sent_at'), Since2001::sqlToSeconds('m.received_at'),
             $detail('edited_at'), $detail('expires_at'), 'm.wire_id', 'm.body',
             'CASE WHEN m.details IS NULL THEN NULL ELSE effect(m.details) END',
             "CASE WHEN m.reply_to IS NULL THEN NULL ELSE CAST(answer($conversation, m.reply_to, m.details, "

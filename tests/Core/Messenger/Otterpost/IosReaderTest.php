@@ -13,10 +13,12 @@ use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\MemberRole;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Handle;
-use Geschenk\Core\Messenger\Otterpost\Ios\PropertyList;
+use Geschenk\Core\Messenger\PropertyList;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
@@ -137,11 +139,12 @@ final class IosReaderTest extends TestCase
     public function testFormatsAreFoundByTheirFolders(): void
     {
         $names = array_map(
-            static fn ($format): string => $format->messenger().' '.$format->platform(), (new Formats())->all(),
+            static fn (Format $format): string => $format->messenger()->name.' '.$format->platform()->value,
+            (new Formats())->all(),
         );
         self::assertSame(['Otterpost android', 'Otterpost android', 'Otterpost android', 'Otterpost ios'], $names);
-        self::assertNotNull((new Formats())->writing('Otterpost', 'android')?->writer());
-        self::assertNull((new Formats())->writing('Otterpost', 'elsewhere'));
+        self::assertNotNull((new Formats())->writing('Otterpost', Platform::Android)?->writer());
+        self::assertNull((new Formats())->writing('Another', Platform::Android));
     }
 
     private function reading(string ...$changes): ChatStore

@@ -2,12 +2,12 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Core\Messenger\Otterpost\Ios;
+namespace Geschenk\Core\Messenger;
 
 use Geschenk\Core\Chat\Times;
 
 /** Seconds since 2001-01-01 UTC as floating point, against milliseconds since 1970-01-01 UTC as a whole number. */
-final class Clock
+final class Since2001
 {
     /** Seconds from 1970-01-01 to 2001-01-01. */
     private const OFFSET = 978_307_200;

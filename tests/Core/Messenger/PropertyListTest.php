@@ -2,11 +2,11 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\Core\Messenger\Otterpost;
+namespace Geschenk\Tests\Core\Messenger;
 
 use Eris\Generators;
 use Eris\TestTrait;
-use Geschenk\Core\Messenger\Otterpost\Ios\PropertyList;
+use Geschenk\Core\Messenger\PropertyList;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 

@@ -2,11 +2,11 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\Core\Messenger\Otterpost;
+namespace Geschenk\Tests\Core\Messenger;
 
 use Eris\Generators;
 use Eris\TestTrait;
-use Geschenk\Core\Messenger\Otterpost\MentionRange;
+use Geschenk\Core\Messenger\MentionRange;
 use PHPUnit\Framework\TestCase;
 
 final class MentionRangeTest extends TestCase

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Core\Messenger\Otterpost;
+namespace Geschenk\Core\Messenger;
 
 /**
  * Stretches of a text, counted in UTF-8 bytes on Android and in UTF-16 units on iOS. A byte that belongs to no valid

@@ -2,14 +2,14 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\Core\Messenger\Otterpost;
+namespace Geschenk\Tests\Core\Messenger;
 
 use Eris\Generators;
 use Eris\TestTrait;
-use Geschenk\Core\Messenger\Otterpost\Ios\Clock;
+use Geschenk\Core\Messenger\Since2001;
 use PHPUnit\Framework\TestCase;
 
-final class ClockTest extends TestCase
+final class Since2001Test extends TestCase
 {
     use TestTrait;
 
@@ -18,14 +18,14 @@ final class ClockTest extends TestCase
         $this->limitTo(2_000)->forAll(
             Generators::choose(-300_000_000_000_000, 300_000_000_000_000),
         )->then(static function (int $ms): void {
-            self::assertSame($ms, Clock::toMilliseconds(Clock::toSeconds($ms)));
+            self::assertSame($ms, Since2001::toMilliseconds(Since2001::toSeconds($ms)));
         });
     }
 
     public function testKnownTimes(): void
     {
-        self::assertSame(0.0, Clock::toSeconds(978_307_200_000));
-        self::assertSame(0, Clock::toMilliseconds(-978_307_200.0));
-        self::assertNull(Clock::toSeconds(null));
+        self::assertSame(0.0, Since2001::toSeconds(978_307_200_000));
+        self::assertSame(0, Since2001::toMilliseconds(-978_307_200.0));
+        self::assertNull(Since2001::toSeconds(null));
     }
 }

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Core\Messenger\Otterpost;
+namespace Geschenk\Core\Messenger;
 
 use Geschenk\Core\Chat\Times;
 use Geschenk\Core\Sqlite\Row;

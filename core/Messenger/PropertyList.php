@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Core\Messenger\Otterpost\Ios;
+namespace Geschenk\Core\Messenger;
 
 /**
  * XML property lists as Otterpost keeps them: dict, array, string, integer, real, data, true and false.

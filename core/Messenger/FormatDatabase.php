@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Core\Messenger\Otterpost;
+namespace Geschenk\Core\Messenger;
 
 use Geschenk\Core\Sqlite\Damage;
 use Geschenk\Core\Sqlite\Database;
@@ -15,10 +15,10 @@ use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Core\UnusableInput;
 
 /**
- * An Otterpost database of either platform, opened for one reading and checked against the tables that its generation
- * has. What it has on top of them is listed as findings and handed out as opaque details.
+ * A foreign database of a known format, opened for one reading and checked against the tables that its generation has.
+ * What it has on top of them is listed as findings and handed out as opaque details.
  */
-final class Pouch
+final class FormatDatabase
 {
     private const LOG = 'write-ahead log';
 
@@ -229,22 +229,6 @@ final class Pouch
         }
 
         return $details;
-    }
-
-    /**
-     * The edition that the database names; one that nobody knows is listed, and so is none.
-     *
-     * @param string|null $told  what stands there
-     * @param string      $seems what the rest of the database looks like
-     */
-    public function edition(?string $told, string $seems, string $subject): string
-    {
-        if (null !== $told && in_array($told, Edition::ALL, true)) {
-            return $told;
-        }
-        $this->store->finding(null === $told ? 'value_absent' : 'unknown_edition', $subject, $told);
-
-        return $told ?? $seems;
     }
 
     /** Whether the database has a table that not every one of its generation has. */
