@@ -6,6 +6,7 @@ namespace Geschenk\Core\Archive;
 
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\ContentFiles;
 use Geschenk\Core\Store\Schema;
 use Geschenk\Core\UnusableInput;
 
@@ -56,8 +57,8 @@ final readonly class Backup
         return new ChatStore($this->chatsPath());
     }
 
-    public function files(): FolderFiles
+    public function files(): ContentFiles
     {
-        return new FolderFiles($this->folder.'/'.self::RAW);
+        return new ContentFiles(new FolderFiles($this->folder.'/'.self::RAW), $this->chats());
     }
 }

@@ -15,6 +15,7 @@ use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\Messenger\SealedBackups;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\ContentFiles;
 use Geschenk\Core\Store\Schema as StoreSchema;
 use Geschenk\Core\UnusableInput;
 
@@ -68,7 +69,8 @@ final class ChatSource
                 );
 
                 return new self(
-                    new ChatStore($store), new FolderFiles(dirname($sealed)), $found, 'sealed_backup', $scratch,
+                    $chats = new ChatStore($store), new ContentFiles(new FolderFiles(dirname($sealed)), $chats), $found,
+                    'sealed_backup', $scratch,
                 );
             }
         }
@@ -89,7 +91,9 @@ final class ChatSource
         }
         $found = $reading->read($path, new FolderFiles($path, $hash), $store, $progress);
 
-        return new self(new ChatStore($store), new FolderFiles($path), $found, 'data_folder', $scratch);
+        $chats = new ChatStore($store);
+
+        return new self($chats, new ContentFiles(new FolderFiles($path), $chats), $found, 'data_folder', $scratch);
     }
 
     private static function formatOf(ChatStore $chats, Formats $formats): ?Format

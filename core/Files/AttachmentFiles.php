@@ -6,19 +6,23 @@ namespace Geschenk\Core\Files;
 
 use Geschenk\Core\Chat\Presence;
 
-/** Where a reader finds the bytes of attachments: a folder, a backup, a phone at the end of a cable. */
+/**
+ * Where the content of attachments is found: a folder, a backup, a phone at the end of a cable. Of a file that is
+ * locked, content is what its key opens: that is what is hashed, looked at, compared and written.
+ */
 interface AttachmentFiles
 {
     /**
-     * @param string $path      relative to the messenger's data folder
-     * @param string $mediaType what the file is said to be
+     * @param string          $path      relative to the messenger's data folder
+     * @param string          $mediaType what the file is said to be
+     * @param ContentKey|null $key       unlocks it; null where it lies open
      *
      * @return array{presence: Presence, bytes: int, sha256: string|null}
      */
-    public function look(string $path, string $mediaType): array;
+    public function look(string $path, string $mediaType, ?ContentKey $key = null): array;
 
     /**
-     * @return resource|null a stream to read from; null when the file is not present
+     * @return resource|null a stream to read from; null when the file is not present, or its key does not open it
      */
-    public function open(string $path): mixed;
+    public function open(string $path, ?ContentKey $key = null): mixed;
 }

@@ -22,7 +22,7 @@ final class FolderFiles implements AttachmentFiles
     ) {
     }
 
-    public function look(string $path, string $mediaType): array
+    public function look(string $path, string $mediaType, ?ContentKey $key = null): array
     {
         if (Folder::staysInside($path) && !is_file($this->folder.'/'.$path)) {
             return ['presence' => Presence::Missing, 'bytes' => 0, 'sha256' => null];
@@ -33,11 +33,29 @@ final class FolderFiles implements AttachmentFiles
         }
         $bytes = (int) filesize($full);
         if (0 === $bytes) {
-            return ['presence' => Presence::Empty, 'bytes' => 0, 'sha256' => null];
+            // Nothing that is locked has no bytes.
+            $presence = null === $key ? Presence::Empty : Presence::Unreadable;
+
+            return ['presence' => $presence, 'bytes' => 0, 'sha256' => null];
         }
 
         if (!$this->hash) {
-            return ['presence' => Presence::Present, 'bytes' => $bytes, 'sha256' => null];
+            $content = $key?->cipher->contentBytes($bytes) ?? $bytes;
+
+            $presence = 0 === $content ? Presence::Empty : Presence::Present;
+
+            return ['presence' => $presence, 'bytes' => $content, 'sha256' => null];
+        }
+        if (null !== $key) {
+            $locked = @fopen($full, 'r');
+            if (false === $locked) {
+                return ['presence' => Presence::Unreadable, 'bytes' => 0, 'sha256' => null];
+            }
+            try {
+                return LockedContent::look($locked, $mediaType, $key);
+            } finally {
+                fclose($locked);
+            }
         }
         $head = @file_get_contents($full, false, null, 0, FileType::HEAD);
         if (false === $head || '' === $head) {
@@ -50,11 +68,18 @@ final class FolderFiles implements AttachmentFiles
         ];
     }
 
-    public function open(string $path): mixed
+    public function open(string $path, ?ContentKey $key = null): mixed
     {
         $full = $this->inside($path);
-
-        return null !== $full && is_file($full) ? (fopen($full, 'r') ?: null) : null;
+        $stream = null !== $full && is_file($full) ? fopen($full, 'r') : false;
+        if (false === $stream || null === $key) {
+            return $stream ?: null;
+        }
+        try {
+            return LockedContent::open($stream, $key);
+        } finally {
+            fclose($stream);
+        }
     }
 
     private function hashOf(string $path, string $full): ?string

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger;
 
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Cipher;
+use Geschenk\Core\Files\ContentKey;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\ScratchFolder;
@@ -174,12 +176,13 @@ final class ReadingApart implements ChatReading
 
                 return null;
             case 'look':
-                $found = $files?->look($text('path'), $text('type'));
+                $found = $files?->look($text('path'), $text('type'), self::key($line));
                 self::say($answers, null === $found ? [] : ['presence' => $found['presence']->value] + $found);
 
                 return null;
             case 'open':
-                self::say($answers, ['bytes' => $this->smallFile($text('path'), $number('most'), $files)]);
+                $bytes = $this->smallFile($text('path'), $number('most'), $files, self::key($line));
+                self::say($answers, ['bytes' => $bytes]);
 
                 return null;
             case 'done':
@@ -205,10 +208,18 @@ final class ReadingApart implements ChatReading
         return $fields;
     }
 
-    /** @return string|null in Base64; null when there is none, or it is larger than that */
-    private function smallFile(string $path, int $most, ?AttachmentFiles $files): ?string
+    /** @param array<array-key, mixed> $line */
+    private static function key(array $line): ?ContentKey
     {
-        $stream = $files?->open($path);
+        return is_string($line['cipher'] ?? null) && is_string($line['key'] ?? null)
+            ? new ContentKey(Cipher::from($line['cipher']), (string) base64_decode($line['key'], true))
+            : null;
+    }
+
+    /** @return string|null in Base64; null when there is none, or it is larger than that */
+    private function smallFile(string $path, int $most, ?AttachmentFiles $files, ?ContentKey $key): ?string
+    {
+        $stream = $files?->open($path, $key);
         if (null === $stream) {
             return null;
         }

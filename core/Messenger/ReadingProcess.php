@@ -6,6 +6,7 @@ namespace Geschenk\Core\Messenger;
 
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\ContentKey;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
@@ -24,8 +25,11 @@ final class ReadingProcess implements AttachmentFiles, Progress
      * @param resource $orders
      * @param resource $answers
      */
-    public function __construct(private readonly mixed $orders, private readonly mixed $answers)
-    {
+    public function __construct(
+        private readonly mixed $orders,
+        private readonly mixed $answers,
+        private readonly Formats $formats = new Formats(),
+    ) {
     }
 
     /** @return int exit code */
@@ -35,7 +39,7 @@ final class ReadingProcess implements AttachmentFiles, Progress
         $text = static fn (string $key): string => is_string($order[$key] ?? null) ? $order[$key] : '';
         ReadingLimits::of(is_array($order['limits'] ?? null) ? $order['limits'] : [])->impose();
         $name = is_string($order['name'] ?? null) ? $order['name'] : null;
-        $reading = new ReadingHere();
+        $reading = new ReadingHere($this->formats);
         try {
             $format = null;
             switch ($text('act')) {
@@ -79,9 +83,11 @@ final class ReadingProcess implements AttachmentFiles, Progress
         return 1;
     }
 
-    public function look(string $path, string $mediaType): array
+    public function look(string $path, string $mediaType, ?ContentKey $key = null): array
     {
-        $this->say(['say' => 'look', 'path' => base64_encode($path), 'type' => base64_encode($mediaType)]);
+        $this->say([
+            'say' => 'look', 'path' => base64_encode($path), 'type' => base64_encode($mediaType), ...self::told($key),
+        ]);
         $answer = $this->hear();
 
         return [
@@ -91,9 +97,11 @@ final class ReadingProcess implements AttachmentFiles, Progress
         ];
     }
 
-    public function open(string $path): mixed
+    public function open(string $path, ?ContentKey $key = null): mixed
     {
-        $this->say(['say' => 'open', 'path' => base64_encode($path), 'most' => self::MOST_OPENED]);
+        $this->say([
+            'say' => 'open', 'path' => base64_encode($path), 'most' => self::MOST_OPENED, ...self::told($key),
+        ]);
         $bytes = $this->hear()['bytes'] ?? null;
         $stream = is_string($bytes) ? fopen('php://memory', 'w+') : false;
         if (false === $stream) {
@@ -103,6 +111,12 @@ final class ReadingProcess implements AttachmentFiles, Progress
         rewind($stream);
 
         return $stream;
+    }
+
+    /** @return array<string, string> */
+    private static function told(?ContentKey $key): array
+    {
+        return null === $key ? [] : ['cipher' => $key->cipher->value, 'key' => base64_encode($key->bytes)];
     }
 
     public function phase(string $name, int $items = 0, int $bytes = 0): void

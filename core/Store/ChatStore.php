@@ -16,6 +16,8 @@ use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Source;
+use Geschenk\Core\Files\Cipher;
+use Geschenk\Core\Files\ContentKey;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
@@ -34,6 +36,7 @@ final class ChatStore
     private const SHOWN_LIST = 200_000;
 
     private readonly Database $database;
+    private readonly bool $hasKeys;
 
     /**
      * @param bool $check whether to look at every page first: for a file that comes from elsewhere
@@ -55,9 +58,12 @@ final class ChatStore
         if ('ok' !== $whole) {
             throw UnusableInput::damaged($path, $whole ?? 'no answer');
         }
-        if (Schema::VERSION !== $version) {
-            throw UnusableInput::unknownGeneration($path, '@chat_store', $version, (string) Schema::VERSION);
+        if (!in_array($version, Schema::READ_VERSIONS, true)) {
+            throw UnusableInput::unknownGeneration(
+                $path, '@chat_store', $version, implode(', ', Schema::READ_VERSIONS),
+            );
         }
+        $this->hasKeys = isset(Schema::tables($version)['content_key']);
     }
 
     public static function recognises(string $path): bool
@@ -164,11 +170,45 @@ final class ChatStore
         foreach ($this->cannedAnswers() as $answer) {
             $writer->cannedAnswer($answer);
         }
+        foreach ($this->contentKeys() as $path => $key) {
+            $writer->contentKey($path, $key);
+        }
         foreach ($this->findings() as $finding) {
             // Odd times are found again by the writer itself.
             if (!str_starts_with($finding['code'], 'time_')) {
                 $writer->finding($finding['code'], $finding['subject'], $finding['example'], $finding['count']);
             }
+        }
+    }
+
+    /**
+     * What unlocks an attachment's file; null where it lies open.
+     *
+     * @throws UnusableInput when the store holds something else there
+     */
+    public function contentKey(string $path): ?ContentKey
+    {
+        $key = 'SELECT cipher, key FROM content_key WHERE path = CAST(? AS TEXT)';
+        $row = $this->hasKeys ? $this->database->one($key, [new Blob($path)]) : null;
+
+        return null === $row ? null : $this->keyOf($row);
+    }
+
+    /** @return \Generator<string, ContentKey> by path */
+    private function contentKeys(): \Generator
+    {
+        $keys = 'SELECT '.self::columns('content_key').' FROM content_key ORDER BY path';
+        foreach ($this->hasKeys ? $this->database->rows($keys) : [] as $row) {
+            yield $row->text('path') => $this->keyOf($row);
+        }
+    }
+
+    private function keyOf(Row $row): ContentKey
+    {
+        try {
+            return new ContentKey(Cipher::from($row->text('cipher')), $row->text('key'));
+        } catch (\ValueError|\UnexpectedValueException $error) {
+            throw UnusableInput::damaged($this->path, $error->getMessage());
         }
     }
 

@@ -9,7 +9,9 @@ final class Schema
 {
     /** ASCII "GSCH", in the header field that SQLite keeps for it. */
     public const APPLICATION_ID = 0x47534348;
-    public const VERSION = 2;
+    public const VERSION = 3;
+    /** Backups are kept for long. Version 2 has no content_key. */
+    public const READ_VERSIONS = [2, 3];
     public const FILE_NAME = 'chats.sqlite';
 
     public const MARK_STARRED = 1;
@@ -41,9 +43,17 @@ final class Schema
             .'path TEXT NOT NULL, shown_name TEXT, media_type TEXT NOT NULL, bytes INTEGER NOT NULL, sha256 TEXT, '
             .'presence TEXT NOT NULL, duration_ms INTEGER, width INTEGER, height INTEGER, is_motion INTEGER NOT NULL, '
             .'preview BLOB)',
+        'content_key' => 'CREATE TABLE content_key (path TEXT PRIMARY KEY, cipher TEXT NOT NULL, '
+            .'key BLOB NOT NULL) WITHOUT ROWID',
         'finding' => 'CREATE TABLE finding (code TEXT NOT NULL, subject TEXT NOT NULL, count INTEGER NOT NULL, '
             .'example TEXT, PRIMARY KEY (code, subject)) WITHOUT ROWID',
     ];
+
+    /** @return array<string, string> statements by table */
+    public static function tables(int $version): array
+    {
+        return 2 === $version ? array_diff_key(self::TABLES, ['content_key' => '']) : self::TABLES;
+    }
 
     /** Made after the rows are in, which is much faster than keeping them up with every row. */
     public const INDEXES = <<<'SQL'

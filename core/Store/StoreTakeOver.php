@@ -24,10 +24,12 @@ final class StoreTakeOver
             throw UnusableInput::notMessengerData($path);
         }
         $version = DatabaseHeader::of($path)->userVersion ?? 0;
-        if (Schema::VERSION !== $version) {
-            throw UnusableInput::unknownGeneration($path, '@chat_store', $version, (string) Schema::VERSION);
+        if (!in_array($version, Schema::READ_VERSIONS, true)) {
+            throw UnusableInput::unknownGeneration(
+                $path, '@chat_store', $version, implode(', ', Schema::READ_VERSIONS),
+            );
         }
-        $foreign = ForeignDatabase::open($path, Schema::TABLES, Schema::INDEXES);
+        $foreign = ForeignDatabase::open($path, Schema::tables($version), Schema::INDEXES);
         if (null !== $foreign->damage) {
             throw UnusableInput::damaged($path, 'some of its pages can’t be read');
         }
@@ -41,7 +43,7 @@ final class StoreTakeOver
         );
         $database->attachReadOnly($foreign->path, 'source');
         $database->execute('BEGIN');
-        foreach (Schema::TABLES as $table => $statement) {
+        foreach (Schema::tables($version) as $table => $statement) {
             $columns = Selection::columns($statement);
             if ([] !== array_diff($columns, $found[$table] ?? [])) {
                 throw UnusableInput::damaged(

@@ -13,6 +13,8 @@ use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Chat\Times;
+use Geschenk\Core\Files\Cipher;
+use Geschenk\Core\Files\ContentKey;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Insert;
@@ -110,6 +112,27 @@ final class StoreWriter
         $this->database->insert(
             'canned_answer', ['place' => ++$this->answers, 'shortcut' => $answer->shortcut, 'body' => $answer->text],
         );
+    }
+
+    /**
+     * Keeps what unlocks an attachment's file.
+     *
+     * @return ContentKey the one to look at the file with: a file has one key, the first that was told
+     */
+    public function contentKey(string $path, ContentKey $key): ContentKey
+    {
+        $this->database->run(
+            'INSERT OR IGNORE INTO content_key VALUES (CAST(? AS TEXT), ?, ?)',
+            [new Blob($path), $key->cipher->value, new Blob($key->bytes)],
+        );
+        if ($this->database->changes() > 0) {
+            return $key;
+        }
+        $kept = $this->database->one(
+            'SELECT cipher, key FROM content_key WHERE path = CAST(? AS TEXT)', [new Blob($path)],
+        );
+
+        return null === $kept ? $key : new ContentKey(Cipher::from($kept->text('cipher')), $kept->text('key'));
     }
 
     /**

@@ -6,9 +6,11 @@ namespace Geschenk\Core\Transfer;
 
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\ContentKey;
 use Geschenk\Core\Files\FileType;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\HeadSink;
+use Geschenk\Core\Files\LockedContent;
 use Geschenk\Core\Phone\PhoneLink;
 
 /** Attachments on a phone, read over the cable: what is called there was read back from the phone. */
@@ -23,18 +25,34 @@ final class LinkFiles implements AttachmentFiles
     ) {
     }
 
-    public function look(string $path, string $mediaType): array
+    public function look(string $path, string $mediaType, ?ContentKey $key = null): array
     {
         $none = static fn (Presence $presence): array => ['presence' => $presence, 'bytes' => 0, 'sha256' => null];
         if (!Folder::staysInside($path)) {
             return $none(Presence::Refused);
         }
         $file = $this->link->file($this->app, $path);
-        if (null === $file || 0 === $file->bytes) {
-            return $none(null === $file ? Presence::Missing : Presence::Empty);
+        if (null === $file) {
+            return $none(Presence::Missing);
+        }
+        if (0 === $file->bytes) {
+            // Nothing that is locked has no bytes.
+            return $none(null === $key ? Presence::Empty : Presence::Unreadable);
         }
         if (!$this->hash) {
-            return ['presence' => Presence::Present, 'bytes' => $file->bytes, 'sha256' => null];
+            $bytes = $key?->cipher->contentBytes($file->bytes) ?? $file->bytes;
+
+            $presence = 0 === $bytes ? Presence::Empty : Presence::Present;
+
+            return ['presence' => $presence, 'bytes' => $bytes, 'sha256' => null];
+        }
+        if (null !== $key) {
+            $locked = $this->pull($path);
+            try {
+                return null === $locked ? $none(Presence::Unreadable) : LockedContent::look($locked, $mediaType, $key);
+            } finally {
+                null === $locked || fclose($locked);
+            }
         }
         $sink = HeadSink::open();
         $pulled = Pull::into(
@@ -50,11 +68,25 @@ final class LinkFiles implements AttachmentFiles
         return ['presence' => $presence, 'bytes' => $pulled->bytes, 'sha256' => $pulled->sha256];
     }
 
-    public function open(string $path): mixed
+    public function open(string $path, ?ContentKey $key = null): mixed
     {
         if (!Folder::staysInside($path) || null === $this->link->file($this->app, $path)) {
             return null;
         }
+        $stream = $this->pull($path);
+        if (null === $stream || null === $key) {
+            return $stream;
+        }
+        try {
+            return LockedContent::open($stream, $key);
+        } finally {
+            fclose($stream);
+        }
+    }
+
+    /** @return resource|null a temporary file with what lies on the phone; null when it can't be read to its end */
+    private function pull(string $path): mixed
+    {
         $memory = null;
         $pulled = Pull::into($this->link, $this->app, $path, static function () use (&$memory): mixed {
             return $memory = fopen(

@@ -6,6 +6,7 @@ namespace Geschenk\Core\Transfer;
 
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\ContentKey;
 use Geschenk\Core\Files\FolderFiles;
 
 /**
@@ -20,17 +21,17 @@ final class PulledFiles implements AttachmentFiles
         $this->files = new FolderFiles($folder, true, $journal->hash(...));
     }
 
-    public function look(string $path, string $mediaType): array
+    public function look(string $path, string $mediaType, ?ContentKey $key = null): array
     {
-        $found = $this->files->look($path, $mediaType);
+        $found = $this->files->look($path, $mediaType, $key);
 
         return Presence::Missing === $found['presence'] && $this->journal->isUnreadable($path)
             ? ['presence' => Presence::Unreadable, 'bytes' => 0, 'sha256' => null]
             : $found;
     }
 
-    public function open(string $path): mixed
+    public function open(string $path, ?ContentKey $key = null): mixed
     {
-        return $this->files->open($path);
+        return $this->files->open($path, $key);
     }
 }

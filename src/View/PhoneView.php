@@ -49,8 +49,8 @@ final readonly class PhoneView
         if (null === $phone) {
             return [
                 'serial' => $serial, 'maker' => '', 'model' => '', 'platform' => Platform::Android->value,
-                'os_version' => '', 'on_bench' => false, 'plugged' => false, 'open' => false, 'unlocked' => false, 'battery' => null,
-                'free_bytes' => null, 'seen_at' => null, 'fresh' => false, 'accounts' => null,
+                'os_version' => '', 'on_bench' => false, 'plugged' => false, 'open' => false, 'unlocked' => false,
+                'battery' => null, 'free_bytes' => null, 'seen_at' => null, 'fresh' => false, 'accounts' => null,
             ];
         }
         $state = $phone->state();
@@ -58,9 +58,10 @@ final readonly class PhoneView
 
         return [
             'serial' => $serial, 'maker' => $state->maker, 'model' => $state->model,
-            'platform' => $state->platform->value, 'os_version' => $state->osVersion, 'on_bench' => $isHere, 'plugged' => $isHere && $state->plugged,
-            'open' => $isHere && $state->isOpen(), 'unlocked' => $isHere && $state->unlocked,
-            'battery' => $isHere ? $state->battery : null, 'free_bytes' => $isHere ? $state->free : null,
+            'platform' => $state->platform->value, 'os_version' => $state->osVersion, 'on_bench' => $isHere,
+            'plugged' => $isHere && $state->plugged, 'open' => $isHere && $state->isOpen(),
+            'unlocked' => $isHere && $state->unlocked, 'battery' => $isHere ? $state->battery : null,
+            'free_bytes' => $isHere ? $state->free : null,
             'seen_at' => Time::iso($phone->seenAt()), 'fresh' => $this->phones->isFresh($phone),
             'accounts' => $isHere ? $this->accounts($state, $holdings) : null,
         ];

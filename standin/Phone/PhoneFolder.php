@@ -18,8 +18,9 @@ use Geschenk\Core\Platform;
  * }
  * @phpstan-type State array{
  *     serial: string, maker: string, model: string, platform: value-of<Platform>, os_version: string, owner: string,
- *     plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool, storage_total: int,
- *     storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>, backup_password?: string,
+ *     plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool,
+ *     storage_total: int, storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>,
+ *     backup_password?: string,
  * }
  */
 final class PhoneFolder

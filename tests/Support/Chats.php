@@ -56,9 +56,10 @@ final class Chats
         callable $fill,
         string $platform = 'android',
         string $edition = 'Otterpost',
+        string $messenger = 'Otterpost',
     ): ChatStore {
         $writer = new StoreWriter($path);
-        $writer->source(new Source('Otterpost', $edition, Platform::from($platform), 7, self::OWNER, 'Owner'));
+        $writer->source(new Source($messenger, $edition, Platform::from($platform), 7, self::OWNER, 'Owner'));
         $fill($writer);
         $writer->finish();
 
@@ -103,8 +104,13 @@ final class Chats
      *
      * @param string|null $for a platform: leaves out what it can't hold; null for everything
      */
-    public static function random(int $seed, string $path, string $files, ?string $for): ChatStore
-    {
+    public static function random(
+        int $seed,
+        string $path,
+        string $files,
+        ?string $for,
+        string $messenger = 'Otterpost',
+    ): ChatStore {
         $chance = new Randomizer(new Mt19937($seed));
         $edition = self::pick($chance, ['Otterpost', 'Otterpost Counter']);
 
@@ -129,7 +135,7 @@ final class Chats
                     $writer->message($id, self::randomMessage($chance, $files, $for));
                 }
             }
-        }, 'android', $edition);
+        }, 'android', $edition, $messenger);
     }
 
     /**
