@@ -33,7 +33,7 @@ export default defineConfig({
   webServer: {
     command: './geschenk demo --reset --cable=0',
     url: `http://127.0.0.1:${port}/api/session`,
-    env: { GESCHENK_DATA: data, GESCHENK_PORT: String(port), APP_ENV: 'prod', APP_DEBUG: '0' },
+    env: { GESCHENK_DATA: data, GESCHENK_PORT: String(port), APP_ENV: 'demo', APP_DEBUG: '0' },
     timeout: 240_000,
     reuseExistingServer: false,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 10_000 },

@@ -7,6 +7,7 @@ import { forgetOldFailures, line } from './api/line'
 import { enter, useSession, useShelf } from './api/queries'
 import HelpOverlay from './components/HelpOverlay.vue'
 import TopBar from './components/TopBar.vue'
+import NowhereView from './views/NowhereView.vue'
 import SignInView from './views/SignInView.vue'
 import { useCalls } from './lib/calls'
 import { forgetDraft } from './lib/draft'
@@ -19,6 +20,7 @@ const client = useQueryClient()
 const router = useRouter()
 const route = useRoute()
 const user = computed(() => session.data.value?.user ?? null)
+const hasDesk = computed(() => session.data.value?.desk === true)
 const isSignedIn = computed(() => user.value !== null)
 const shelf = useShelf(isSignedIn)
 const trays = computed(() => (isSignedIn.value ? (shelf.data.value ?? []) : []))
@@ -45,7 +47,7 @@ useKeys(
     '?': () => (helpOpen.value = true),
     '0': () => void router.push('/'),
     n: () => void router.push('/trays/new'),
-    s: () => void router.push('/stand-in'),
+    s: () => void (hasDesk.value && router.push('/stand-in')),
     digit: (digit) => {
       const tray = trays.value.filter((t) => !t.closed).sort((a, b) => a.number - b.number)[digit - 1]
       if (tray) void router.push(`/trays/${tray.number}`)
@@ -77,13 +79,21 @@ watch(
     </div>
     <SignInView v-else-if="user === null" />
     <template v-else>
-      <TopBar v-model:sound="soundOn" :trays="trays" :user="user" @sign-out="signOut" @help="helpOpen = true" />
+      <TopBar
+        v-model:sound="soundOn"
+        :trays="trays"
+        :user="user"
+        :desk="hasDesk"
+        @sign-out="signOut"
+        @help="helpOpen = true"
+      />
       <div v-if="lost !== ''" class="trouble lost" role="alert">{{ lost }}</div>
       <div v-if="signOutTrouble !== ''" class="trouble lost" role="alert">{{ signOutTrouble }}</div>
       <main id="main" tabindex="-1">
-        <RouterView />
+        <NowhereView v-if="route.name === 'stand-in' && !hasDesk" />
+        <RouterView v-else />
       </main>
-      <HelpOverlay v-model="helpOpen" />
+      <HelpOverlay v-model="helpOpen" :desk="hasDesk" />
     </template>
   </v-app>
 </template>

@@ -7,17 +7,24 @@ namespace Geschenk\App\Security;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Guard;
 use Geschenk\App\Words\Language;
+use Symfony\Component\DependencyInjection\Attribute\Autowire;
 use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
 
 final readonly class SessionView
 {
-    public function __construct(private CsrfTokenManagerInterface $tokens, private Language $language)
-    {
+    /** @param bool $hasDesk whether there are stand-in phones, and a desk for the hands at them */
+    public function __construct(
+        private CsrfTokenManagerInterface $tokens,
+        private Language $language,
+        #[Autowire(param: 'app.has_desk')]
+        private bool $hasDesk,
+    ) {
     }
 
     /**
      * @return array{
      *     user: array{name: string, display_name: string, role: string}|null, language: string, token: string,
+     *     desk: bool,
      * }
      */
     public function of(?User $user): array
@@ -31,6 +38,7 @@ final readonly class SessionView
                 ],
             'language' => $user?->language() ?? $this->language->current(),
             'token' => $this->tokens->getToken(Guard::CSRF_ID)->getValue(),
+            'desk' => $this->hasDesk,
         ];
     }
 }

@@ -123,7 +123,7 @@ final class TogetherTest extends TestCase
     private function environment(): array
     {
         return [
-            'GESCHENK_DATA' => $this->path(), 'APP_ENV' => 'prod', 'APP_DEBUG' => '0',
+            'GESCHENK_DATA' => $this->path(), 'APP_ENV' => 'demo', 'APP_DEBUG' => '0',
             'APP_SECRET' => 'only-for-the-tests',
             'PHP_CLI_SERVER_WORKERS' => '6', 'PATH' => (string) getenv('PATH'),
         ];

@@ -130,7 +130,7 @@ export function chats<T>(...words: string[]): { status: number; report: T } {
       return {
         status: 0,
         out: execFileSync('php', ['bin/console', ...words, '--json'], {
-          env: { ...process.env, APP_ENV: 'prod', APP_DEBUG: '0', GESCHENK_DATA: data },
+          env: { ...process.env, APP_ENV: 'demo', APP_DEBUG: '0', GESCHENK_DATA: data },
           encoding: 'utf8',
           maxBuffer: 64e6,
         }),

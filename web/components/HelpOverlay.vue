@@ -2,12 +2,13 @@
 import { computed } from 'vue'
 import { say } from '../lib/say'
 
+const props = defineProps<{ desk: boolean }>()
 const open = defineModel<boolean>({ required: true })
 const keys = computed<[string, string][]>(() => [
   ['1 … 9', say('keys.digits')],
   ['0', say('keys.zero')],
   ['n', say('keys.n')],
-  ['s', say('keys.s')],
+  ...(props.desk ? [['s', say('keys.s')] satisfies [string, string]] : []),
   ['u', say('keys.u')],
   ['g', say('keys.g')],
   ['?', say('keys.question')],

@@ -10,7 +10,7 @@ import { share, type TrayTag } from '../lib/shelf'
 import TrayTagMark from './TrayTagMark.vue'
 import WordMark from './WordMark.vue'
 
-const props = defineProps<{ trays: TrayTag[]; user: NonNullable<Schemas['Session']['user']> }>()
+const props = defineProps<{ trays: TrayTag[]; user: NonNullable<Schemas['Session']['user']>; desk: boolean }>()
 const emit = defineEmits<{ signOut: []; help: [] }>()
 const sound = defineModel<boolean>('sound', { required: true })
 const theme = useTheme()
@@ -64,7 +64,7 @@ watch(
       </RouterLink>
     </nav>
     <nav class="more" :aria-label="say('app.more')">
-      <RouterLink to="/stand-in" class="link standin">{{ say('app.desk') }}</RouterLink>
+      <RouterLink v-if="desk" to="/stand-in" class="link standin">{{ say('app.desk') }}</RouterLink>
       <RouterLink v-if="user.role === 'manager'" to="/log" class="link">{{ say('app.log') }}</RouterLink>
       <v-btn
         :icon="sound ? mdiBellOutline : mdiBellOffOutline"

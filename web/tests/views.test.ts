@@ -1,3 +1,4 @@
+import TopBar from '../components/TopBar.vue'
 import { flushPromises, mount } from '@vue/test-utils'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createMemoryHistory, createRouter } from 'vue-router'
@@ -611,6 +612,7 @@ describe('a new tray', () => {
         user: { name: 'jette', display_name: 'Jette', role: 'technician' },
         language: 'en',
         token: 't',
+        desk: true,
       },
     }
     const view = await show(NewTrayView)
@@ -630,5 +632,19 @@ describe('a new tray', () => {
     await press(0, 'Gives')
     expect(view.find('[role="status"]').exists()).toBe(false)
     expect(view.find('.chosen').text().replace(/\s+/g, ' ')).toBe('gives Old receives New')
+  })
+})
+
+describe('a shop', () => {
+  const bar = (desk: boolean) =>
+    show(TopBar, {
+      trays: [],
+      user: { name: 'jette', display_name: 'Jette', role: 'technician' },
+      desk,
+      sound: true,
+    })
+  it('has no desk with stand-in phones, the demonstration has one', async () => {
+    expect((await bar(false)).text()).not.toContain('Stand-in desk')
+    expect((await bar(true)).text()).toContain('Stand-in desk')
   })
 })

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Command;
+namespace Geschenk\App\Demo\Measure;
 
 use Geschenk\App\Entity\User;
 use Geschenk\Core\Files\ScratchFolder;
@@ -40,7 +40,7 @@ final class BenchShelfCommand extends Command
         $trays = $number('trays');
         $scratch = ScratchFolder::make();
         $environment = [
-            'GESCHENK_DATA' => $scratch->path, 'APP_ENV' => 'prod', 'APP_DEBUG' => '0',
+            'GESCHENK_DATA' => $scratch->path, 'APP_ENV' => 'demo', 'APP_DEBUG' => '0',
             'PATH' => (string) getenv('PATH'),
             'APP_SECRET' => bin2hex(random_bytes(16)),
         ];

@@ -2,8 +2,9 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Http\Body;
+namespace Geschenk\App\Demo;
 
+use Geschenk\App\Http\Body\Text;
 use Symfony\Component\Validator\Constraints as Assert;
 
 /** What the hands at a stand-in phone do. */

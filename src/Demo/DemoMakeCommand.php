@@ -2,11 +2,10 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Command;
+namespace Geschenk\App\Demo;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
-use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Entity\User;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Demo\DemoMaker;

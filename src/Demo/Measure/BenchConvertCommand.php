@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Command;
+namespace Geschenk\App\Demo\Measure;
 
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Conversion\Conversion;

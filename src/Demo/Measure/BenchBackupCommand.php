@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Command;
+namespace Geschenk\App\Demo\Measure;
 
 use Geschenk\App\DataFolder;
 use Geschenk\Core\Files\Folder;

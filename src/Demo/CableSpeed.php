@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Http\Body;
+namespace Geschenk\App\Demo;
 
 /** How fast a stand-in cable is. */
 final readonly class CableSpeed

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Command;
+namespace Geschenk\App\Demo\Measure;
 
 /** A browser of the plainest sort, for measuring: one user, one request after the other. */
 final class BenchBrowser

@@ -2,10 +2,8 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Controller;
+namespace Geschenk\App\Demo;
 
-use Geschenk\App\Http\Body\CableSpeed;
-use Geschenk\App\Http\Body\HandsAct;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Words\Words;
 use Geschenk\Standin\Phone\Bench;
@@ -14,7 +12,7 @@ use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 
-/** The stand-in desk: the customer's hands at the stand-in phones. */
+/** The stand-in desk: the customer's hands at the stand-in phones. A shop has none. */
 final readonly class StandinController
 {
     public function __construct(private Bench $bench, private Words $words)
