@@ -26,7 +26,7 @@ final class LockedContent
     {
         $head = self::next($locked, self::HEAD);
         if (strlen($head) < self::HEAD) {
-            throw new NotUnlocked('The file ends in its head.');
+            throw new NotUnlocked();
         }
         $state = sodium_crypto_secretstream_xchacha20poly1305_init_pull($head, $key->bytes);
         do {
@@ -35,13 +35,14 @@ final class LockedContent
                 ? false
                 : sodium_crypto_secretstream_xchacha20poly1305_pull($state, $piece);
             if (false === $opened) {
-                throw new NotUnlocked('A piece does not open.');
+                throw new NotUnlocked();
             }
             /** @var array{string, int} $opened */
             yield $opened[0];
         } while (self::LAST !== $opened[1]);
         if ('' !== self::next($locked, 1)) {
-            throw new NotUnlocked('There is more behind the last piece.');
+            // There is more behind the last piece.
+            throw new NotUnlocked();
         }
     }
 
@@ -124,6 +125,6 @@ final class LockedContent
     {
         $read = stream_get_contents($stream, $bytes);
 
-        return false === $read ? throw new NotUnlocked('The file can’t be read to its end.') : $read;
+        return false === $read ? throw new NotUnlocked() : $read;
     }
 }

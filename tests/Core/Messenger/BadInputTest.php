@@ -170,9 +170,9 @@ final class BadInputTest extends TestCase
     {
         Chats::store($this->path('later.sqlite'), static fn () => null)->close();
         $database = new \SQLite3($this->path('later.sqlite'));
-        $database->exec('PRAGMA user_version = 3');
+        $database->exec('PRAGMA user_version = 4');
         $database->close();
-        $this->assertRefused($this->path('later.sqlite'), '"known":"2"');
+        $this->assertRefused($this->path('later.sqlite'), '"known":"2, 3"');
     }
 
     private function assertRefused(string $path, string $because): void
