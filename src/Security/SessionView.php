@@ -16,7 +16,7 @@ final readonly class SessionView
     public function __construct(
         private CsrfTokenManagerInterface $tokens,
         private Language $language,
-        #[Autowire(param: 'app.has_desk')]
+        #[Autowire(param: 'geschenk.has_desk')]
         private bool $hasDesk,
     ) {
     }
