@@ -17,6 +17,10 @@ use Twig\Environment;
 /** The two HTML pages: the hand-over sheet, and the shell that the interface runs in. */
 final readonly class PageController
 {
+    /** As web/router.ts has them. */
+    private const PAGES = '#^/(trays/(new|\d{1,9}(/\w+)?(/accounts/\d{1,3}(/\w+|/conversations/\d{1,12})?)?)?'
+        .'|stand-in|log)?$#D';
+
     public function __construct(
         private Environment $twig,
         private Trays $trays,
@@ -54,7 +58,13 @@ final readonly class PageController
                 'shell.html.twig',
                 ['script' => $script, 'style' => $style, 'nonce' => $request->attributes->get(Guard::NONCE)],
             ),
-            null === $script ? 503 : 200,
+            null === $script ? 503 : (self::isPage($request->getPathInfo()) ? 200 : 404),
         );
+    }
+
+    /** Whether the interface has a page there; it says itself that there is none. */
+    private static function isPage(string $path): bool
+    {
+        return 1 === preg_match(self::PAGES, rawurldecode($path));
     }
 }

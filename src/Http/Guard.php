@@ -7,6 +7,7 @@ namespace Geschenk\App\Http;
 use Geschenk\App\Http\Body\WrongBody;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Failure;
+use Symfony\Bundle\SecurityBundle\Security;
 use Symfony\Component\EventDispatcher\EventSubscriberInterface;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Event\ExceptionEvent;
@@ -16,46 +17,32 @@ use Symfony\Component\HttpKernel\Exception\HttpExceptionInterface;
 use Symfony\Component\HttpKernel\KernelEvents;
 use Symfony\Component\Security\Core\Exception\AccessDeniedException;
 use Symfony\Component\Security\Core\Exception\AuthenticationException;
-use Symfony\Component\Security\Csrf\CsrfToken;
-use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
+use Symfony\Component\Security\Http\EntryPoint\AuthenticationEntryPointInterface;
 
-/** What holds for every answer: a CSRF token for every change, strict headers, errors as problem details. */
+/** What holds for every answer: strict headers, errors as problem details. */
 final readonly class Guard implements EventSubscriberInterface
 {
-    public const CSRF_ID = 'geschenk';
-    public const CSRF_HEADER = 'X-Geschenk-Token';
     public const NONCE = '_style_nonce';
 
-    public function __construct(private CsrfTokenManagerInterface $tokens, private Words $words)
-    {
+    public function __construct(
+        private Words $words,
+        private Security $security,
+        private AuthenticationEntryPointInterface $signIn,
+    ) {
     }
 
     public static function getSubscribedEvents(): array
     {
         return [
-            // Before the firewall, so that signing in needs the token as well.
-            KernelEvents::REQUEST => [['demandToken', 20], ['giveNonce', 100]],
+            KernelEvents::REQUEST => ['giveNonce', 300],
             KernelEvents::RESPONSE => 'harden',
-            KernelEvents::EXCEPTION => ['explain', 10],
+            KernelEvents::EXCEPTION => [['askToSignIn', 20], ['explain', 10]],
         ];
     }
 
     public function giveNonce(RequestEvent $event): void
     {
         $event->getRequest()->attributes->set(self::NONCE, base64_encode(random_bytes(16)));
-    }
-
-    public function demandToken(RequestEvent $event): void
-    {
-        $request = $event->getRequest();
-        if ($request->isMethodSafe() || !str_starts_with($request->getPathInfo(), '/api/')) {
-            return;
-        }
-        if (!$this->tokens->isTokenValid(
-            new CsrfToken(self::CSRF_ID, (string) $request->headers->get(self::CSRF_HEADER)),
-        )) {
-            $event->setResponse($this->problem(403, 'out_of_date', $this->words->say('failure.page_out_of_date')));
-        }
     }
 
     public function harden(ResponseEvent $event): void
@@ -75,6 +62,14 @@ final readonly class Guard implements EventSubscriberInterface
         $headers->set('Cross-Origin-Opener-Policy', 'same-origin');
         $headers->set('Permissions-Policy', 'camera=(), microphone=(), geolocation=()');
         $headers->set('Cache-Control', 'no-store');
+    }
+
+    /** Instead of the firewall, which would remember in a session of nobody where they wanted to go. */
+    public function askToSignIn(ExceptionEvent $event): void
+    {
+        if ($event->getThrowable() instanceof AccessDeniedException && null === $this->security->getUser()) {
+            $event->setResponse($this->signIn->start($event->getRequest()));
+        }
     }
 
     public function explain(ExceptionEvent $event): void

@@ -5,16 +5,15 @@ declare(strict_types=1);
 namespace Geschenk\App\Security;
 
 use Geschenk\App\Entity\User;
-use Geschenk\App\Http\Guard;
+use Geschenk\App\Http\Tokens;
 use Geschenk\App\Words\Language;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
-use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
 
 final readonly class SessionView
 {
     /** @param bool $hasDesk whether there are stand-in phones, and a desk for the hands at them */
     public function __construct(
-        private CsrfTokenManagerInterface $tokens,
+        private Tokens $tokens,
         private Language $language,
         #[Autowire(param: 'geschenk.has_desk')]
         private bool $hasDesk,
@@ -37,7 +36,7 @@ final readonly class SessionView
                     'role' => $user->role(),
                 ],
             'language' => $user?->language() ?? $this->language->current(),
-            'token' => $this->tokens->getToken(Guard::CSRF_ID)->getValue(),
+            'token' => null === $user ? $this->tokens->ofNobody() : $this->tokens->ofSession(),
             'desk' => $this->hasDesk,
         ];
     }

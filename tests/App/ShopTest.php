@@ -16,7 +16,7 @@ final class ShopTest extends TestCase
 {
     public function testADemonstrationHasADesk(): void
     {
-        $kernel = new Kernel('demo', false);
+        $kernel = new Kernel('demo', true);
         self::assertTrue($this->session($kernel)['desk']);
         self::assertSame(401, $this->codeOf($kernel, '/api/standin/phones'));
         self::assertSame(
@@ -26,7 +26,7 @@ final class ShopTest extends TestCase
 
     public function testAShopHasNone(): void
     {
-        $kernel = new Kernel('prod', false);
+        $kernel = new Kernel('prod', true);
         self::assertFalse($this->session($kernel)['desk']);
         self::assertSame(404, $this->codeOf($kernel, '/api/standin/phones'));
         self::assertSame([], $this->commands($kernel));

@@ -30,7 +30,6 @@ final class BodyTest extends ApiTestCase
         yield 'no object' => ['/api/trays', '"a"', $json, 'consent is needed'];
         yield 'no UTF-8' => ['/api/trays', "{\"customer\":\"\xFF\"}", $json, $none];
         yield 'nested too deeply' => ['/api/trays', str_repeat('[', 600).str_repeat(']', 600), $json, $none];
-        yield 'a form' => ['/api/trays', 'customer=Ada', 'application/x-www-form-urlencoded', $none];
         yield 'blank' => ['/api/trays', $with("  \t"), $json, '“Customer” is missing'];
         yield 'absent' => ['/api/trays', '{"consent":true}', $json, '“Customer” is missing'];
         yield 'null' => ['/api/trays', $with(null), $json, '“Customer” is missing'];

@@ -1,0 +1,179 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Geschenk\App\Demo\DemoShop;
+use Geschenk\App\Http\Gate;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\Routing\Route;
+
+/** All doors, by the list of all routes: what comes in by none of them without what it has to bring. */
+final class DoorsTest extends ApiTestCase
+{
+    private const PARTS = [
+        'number' => '1', 'place' => '1', 'id' => '00000000-0000-0000-0000-000000000000', 'conversation' => '1',
+        'message' => '1', 'rule' => 'expired', 'serial' => 'GIVES0001',
+    ];
+
+    public function testEveryChangeOfEveryRouteNeedsTheTokenHoweverThePathIsWritten(): void
+    {
+        $this->signIn();
+        $tried = 0;
+        foreach ($this->changes() as [$method, $path]) {
+            foreach ([$path, str_replace('/api/', '/%61pi/', $path), str_replace('a', '%61', $path)] as $written) {
+                foreach ([null, '', 'x', str_repeat('a', 64)] as $token) {
+                    self::assertSame(403, $this->code($method, $written, token: $token), "$method $written");
+                    ++$tried;
+                }
+            }
+        }
+        self::assertGreaterThan(100, $tried);
+    }
+
+    public function testWithoutAnAccountNothingButTheSignInIsReached(): void
+    {
+        $token = $this->text($this->call('GET', '/api/session'), 'token');
+        foreach ($this->routes() as [$method, $path]) {
+            if (str_starts_with($path, '/api/') && '/api/session' !== $path) {
+                self::assertContains($this->code($method, $path, token: $token), [401, 403], "$method $path");
+            }
+        }
+    }
+
+    public function testOnlyTheManagerGetsWhatIsTheManagers(): void
+    {
+        foreach (['jette' => 403, 'orla' => 200] as $name => $status) {
+            $this->signIn($name);
+            self::assertSame($status, $this->code('GET', '/api/log', token: $this->token));
+        }
+    }
+
+    /** @return iterable<string, array{array<string, string>, int}> headers, status */
+    public static function senders(): iterable
+    {
+        yield 'the page itself' => [['HTTP_ORIGIN' => 'http://localhost', 'HTTP_SEC_FETCH_SITE' => 'same-origin'], 200];
+        yield 'no browser' => [[], 200];
+        yield 'another port' => [['HTTP_ORIGIN' => 'http://localhost:8199'], 403];
+        yield 'another port, as browsers judge it' => [['HTTP_SEC_FETCH_SITE' => 'same-site'], 403];
+        yield 'another site' => [['HTTP_ORIGIN' => 'https://evil.example'], 403];
+        yield 'nowhere' => [['HTTP_ORIGIN' => 'null'], 403];
+        yield 'by way of another site' => [['HTTP_SEC_FETCH_SITE' => 'cross-site'], 403];
+        yield 'a form' => [['CONTENT_TYPE' => 'text/plain'], 415];
+        yield 'a form of another kind' => [['CONTENT_TYPE' => 'application/x-www-form-urlencoded'], 415];
+        yield 'a long body' => [['HTTP_CONTENT_LENGTH' => '300000'], 413];
+        yield 'a body of any length' => [['HTTP_TRANSFER_ENCODING' => 'chunked'], 411];
+        yield 'a length that is none' => [['HTTP_CONTENT_LENGTH' => '-1'], 411];
+        yield 'another name' => [['HTTP_HOST' => 'evil.example'], 421];
+        yield 'a name that begins like ours' => [['HTTP_HOST' => 'localhost.evil.example'], 421];
+    }
+
+    /** @param array<string, string> $headers */
+    #[DataProvider('senders')]
+    public function testAChangeComesFromThePageItself(array $headers, int $status): void
+    {
+        $this->signIn();
+        self::assertSame($status, $this->code('PUT', '/api/session/language', $headers, $this->token));
+        self::assertStringNotContainsString('evil', (string) $this->browser->getResponse());
+    }
+
+    public function testItIsFoundByTheNamesOfItsComputer(): void
+    {
+        foreach (['127.0.0.1:8041', 'localhost', '[::1]:8041'] as $name) {
+            self::assertSame(200, $this->code('GET', '/api/session', ['HTTP_HOST' => $name]), $name);
+        }
+        foreach (['evil.example', 'localhost.evil.example', '127.0.0.1.evil.example', '[::2]'] as $name) {
+            self::assertSame(421, $this->code('GET', '/trays/43/sheet/', ['HTTP_HOST' => $name]), $name);
+            self::assertStringNotContainsString('evil', (string) $this->browser->getResponse());
+        }
+    }
+
+    public function testASignInIsNoQuestion(): void
+    {
+        $this->browser->request('GET', '/api/session', [], [], ['CONTENT_TYPE' => 'application/json'], json_encode(
+            ['username' => 'jette', 'password' => DemoShop::USERS['jette'][2]], \JSON_THROW_ON_ERROR,
+        ));
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+        self::assertNull($this->value($this->call('GET', '/api/session'), 'user'));
+    }
+
+    public function testAMethodIsWhatItIs(): void
+    {
+        $this->signIn();
+        $this->browser->request('POST', '/api/session', [], [], [
+            'HTTP_X_HTTP_METHOD_OVERRIDE' => 'DELETE', 'HTTP_X_GESCHENK_TOKEN' => $this->token,
+            'CONTENT_TYPE' => 'application/json',
+        ], '{"username":"jette","password":"wrong"}');
+        self::assertSame(401, $this->browser->getResponse()->getStatusCode(), 'a sign-in, and a wrong one');
+        self::assertSame('Jette Holm', $this->value($this->call('GET', '/api/session'), 'user', 'display_name'));
+    }
+
+    /** @return iterable<array{string, int}> */
+    public static function addresses(): iterable
+    {
+        yield ['/', 200];
+        yield ['/trays/new', 200];
+        yield ['/trays/41', 200];
+        yield ['/trays/41/accounts/2/check', 200];
+        yield ['/stand-in', 200];
+        yield ['/log', 200];
+        yield ['/nowhere/at/all', 404];
+        yield ['/build/.vite/manifest.json', 404];
+        yield ['/api/nowhere', 404];
+        yield ['/api/trays/99999999999999999999', 404];
+        yield ['/api/trays/1/moves/1/conversations/99999999999999999999/messages', 404];
+    }
+
+    #[DataProvider('addresses')]
+    public function testAnAddressThatNamesNothingSaysSo(string $path, int $status): void
+    {
+        $this->signIn();
+        self::assertSame($status, $this->code('GET', $path));
+    }
+
+    public function testWhoIsNotSignedInLeavesNoSession(): void
+    {
+        foreach (['/api/session', '/', '/api/trays'] as $path) {
+            $this->browser->request('GET', $path);
+            self::assertSame([], $this->browser->getResponse()->headers->getCookies(), $path);
+        }
+    }
+
+    /** @return list<array{string, string}> method and path */
+    private function routes(): array
+    {
+        $routes = [];
+        foreach (self::getContainer()->get('router')->getRouteCollection() as $route) {
+            self::assertInstanceOf(Route::class, $route);
+            $path = (string) preg_replace_callback(
+                '/\{(\w+)\}/', static fn (array $part): string => self::PARTS[$part[1]] ?? 'x', $route->getPath(),
+            );
+            $path = (string) preg_replace('#/runs/1/#', '/runs/'.self::PARTS['id'].'/', $path);
+            // A conversation is named by a number, a run is not.
+            $path = (string) preg_replace('#/conversations/[0-9a-f-]{36}#', '/conversations/1', $path);
+            foreach ($route->getMethods() as $method) {
+                $routes[] = [$method, $path];
+            }
+        }
+
+        return $routes;
+    }
+
+    /** @return list<array{string, string}> */
+    private function changes(): array
+    {
+        return array_values(array_filter($this->routes(), static fn (array $route): bool => 'GET' !== $route[0]));
+    }
+
+    /** @param array<string, string> $headers */
+    private function code(string $method, string $path, array $headers = [], ?string $token = null): int
+    {
+        $this->browser->request($method, $path, [], [], $headers + [
+            'CONTENT_TYPE' => 'application/json',
+            ...(null === $token ? [] : ['HTTP_'.strtoupper(str_replace('-', '_', Gate::TOKEN_HEADER)) => $token]),
+        ], 'GET' === $method ? null : '{"language":"en"}');
+
+        return $this->browser->getResponse()->getStatusCode();
+    }
+}
