@@ -4,45 +4,66 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Security;
 
-use Psr\Cache\CacheItemPoolInterface;
-use Symfony\Component\DependencyInjection\Attribute\Autowire;
+use Doctrine\DBAL\Connection;
+use Symfony\Component\Clock\ClockInterface;
 
-/** Slows down guessing: after five wrong passwords a name rests for a minute. */
+/**
+ * Slows down guessing: from one address a name may be tried five times a minute and all names together thirty times.
+ * A guess is counted before its password is looked at, alone, so that any number at once can't pass. What is
+ * refused does not make the minute longer, and nobody at another address is kept out.
+ */
 final readonly class SignInAttempts
 {
-    private const ALLOWED = 5;
-    private const REST_SECONDS = 60;
+    public const OF_A_NAME = 5;
+    public const OF_AN_ADDRESS = 30;
+    public const SECONDS = 60;
 
-    public function __construct(#[Autowire(service: 'cache.app')] private CacheItemPoolInterface $cache)
+    public function __construct(private Connection $connection, private ClockInterface $clock)
     {
     }
 
-    public function isResting(string $username): bool
+    /**
+     * Counts one more.
+     *
+     * @return int how many more than allowed there were in this minute; 0 when the password may be looked at
+     */
+    public function count(string $username, string $address): int
     {
-        return $this->count($username) >= self::ALLOWED;
+        $now = $this->clock->now()->getTimestamp();
+
+        return $this->connection->transactional(function () use ($username, $address, $now): int {
+            $this->connection->executeStatement(
+                'DELETE FROM guess WHERE since NOT BETWEEN ? AND ?', [$now - self::SECONDS + 1, $now],
+            );
+
+            return max(
+                0, $this->increase(self::subject($username, $address), $now) - self::OF_A_NAME,
+                $this->increase(self::subject('', $address), $now) - self::OF_AN_ADDRESS,
+            );
+        });
     }
 
-    public function failed(string $username): void
+    public function succeeded(string $username, string $address): void
     {
-        $item = $this->cache->getItem(self::key($username));
-        $item->set($this->count($username) + 1)->expiresAfter(self::REST_SECONDS);
-        $this->cache->save($item);
+        $this->connection->executeStatement(
+            'DELETE FROM guess WHERE subject = ?', [self::subject($username, $address)],
+        );
     }
 
-    public function succeeded(string $username): void
+    private function increase(string $subject, int $now): int
     {
-        $this->cache->deleteItem(self::key($username));
+        $this->connection->executeStatement(<<<'SQL'
+            INSERT INTO guess (subject, since, guesses) VALUES (?, ?, 1)
+            ON CONFLICT (subject) DO UPDATE SET guesses = guesses + 1
+            SQL, [$subject, $now]);
+        $guesses = $this->connection->fetchOne('SELECT guesses FROM guess WHERE subject = ?', [$subject]);
+
+        return is_numeric($guesses) ? (int) $guesses : self::OF_AN_ADDRESS + 1;
     }
 
-    private function count(string $username): int
+    /** Not the name itself: people type passwords into the wrong field. */
+    private static function subject(string $username, string $address): string
     {
-        $count = $this->cache->getItem(self::key($username))->get();
-
-        return is_int($count) ? $count : 0;
-    }
-
-    private static function key(string $username): string
-    {
-        return 'sign_in.'.hash('sha256', mb_strtolower($username));
+        return hash('sha256', mb_strtolower(mb_scrub($username))."\0".$address);
     }
 }

@@ -38,7 +38,6 @@ abstract class ApiTestCase extends WebTestCase
     {
         $this->browser = self::createClient();
         $this->browser->disableReboot();
-        self::getContainer()->get('cache.app')->clear();
         $data = self::getContainer()->get(DataFolder::class);
         foreach (['standin', 'backups', 'trays'] as $folder) {
             Folder::remove($data->path.'/'.$folder);

@@ -4,7 +4,15 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Demo\DemoShop;
+use Geschenk\App\Entity\LogEntry;
+use Geschenk\App\Security\SessionLimits;
+use Geschenk\App\Security\SignInAttempts;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\Clock\Clock;
+use Symfony\Component\Clock\ClockInterface;
+use Symfony\Component\Clock\MockClock;
 
 final class SecurityTest extends ApiTestCase
 {
@@ -52,6 +60,89 @@ final class SecurityTest extends ApiTestCase
         );
     }
 
+    public function testAGuessIsCountedByItsNameHoweverItIsWrittenDown(): void
+    {
+        $token = $this->text($this->call('GET', '/api/session'), 'token');
+        $told = [];
+        for ($n = 0; $n < 8; ++$n) {
+            $this->guess($token, '{"username":"Jette","password":"x'.$n.'","a":[[[[[1]]]]]}');
+            $told[] = $this->text($this->answered(), 'detail');
+        }
+        self::assertSame(['Name' => 5, 'Too ' => 3], array_count_values(array_map(
+            static fn (string $detail): string => substr($detail, 0, 4), $told,
+        )));
+    }
+
+    public function testNobodyAtAnotherAddressIsKeptOut(): void
+    {
+        $token = $this->text($this->call('GET', '/api/session'), 'token');
+        for ($n = 0; $n < 40; ++$n) {
+            $this->guess($token, '{"username":"jette","password":"x"}', '203.0.113.7');
+        }
+        $this->guess($token, json_encode(
+            ['username' => 'jette', 'password' => DemoShop::USERS['jette'][2]], \JSON_THROW_ON_ERROR,
+        ), '203.0.113.8');
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+    }
+
+    public function testWhatIsRefusedDoesNotMakeTheMinuteLonger(): void
+    {
+        $clock = $this->clock();
+        $token = $this->text($this->call('GET', '/api/session'), 'token');
+        for ($second = 0; $second < 60; $second += 4) {
+            $this->guess($token, '{"username":"jette","password":"x"}');
+            $clock->sleep(4);
+        }
+        $this->guess($token, json_encode(
+            ['username' => 'jette', 'password' => DemoShop::USERS['jette'][2]], \JSON_THROW_ON_ERROR,
+        ));
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+    }
+
+    public function testGuessesCanNotFillTheLogNorTellItWhatWasTyped(): void
+    {
+        $token = $this->text($this->call('GET', '/api/session'), 'token');
+        for ($n = 0; $n < 200; ++$n) {
+            $this->guess($token, '{"username":"my secret word '.$n.'","password":"x"}');
+        }
+        $entries = self::getContainer()->get(EntityManagerInterface::class)->getRepository(LogEntry::class)->findAll();
+        self::assertCount(SignInAttempts::OF_AN_ADDRESS + 1, $entries);
+        foreach ($entries as $entry) {
+            self::assertSame('?', $entry->by);
+            self::assertStringNotContainsString('secret', (string) json_encode($entry->params));
+        }
+    }
+
+    public function testASessionEndsWhenNobodyUsesItAndInAnyCase(): void
+    {
+        $clock = $this->clock();
+        $this->signIn();
+        $isIn = fn (): bool => null !== $this->value($this->call('GET', '/api/session'), 'user');
+        $clock->sleep(SessionLimits::IDLE - 100);
+        self::assertTrue($isIn());
+        $clock->sleep(SessionLimits::IDLE - 100);
+        self::assertTrue($isIn(), 'it was used in between');
+        $clock->sleep(SessionLimits::IDLE + 100);
+        self::assertFalse($isIn());
+
+        $this->signIn();
+        for ($at = 0; $at < SessionLimits::LONGEST; $at += 1_000) {
+            self::assertTrue($isIn(), (string) $at);
+            $clock->sleep(1_000);
+        }
+        self::assertFalse($isIn());
+    }
+
+    public function testNothingOfOneUsersSessionIsLeftForTheNext(): void
+    {
+        $this->signIn();
+        $session = $this->browser->getRequest()->getSession();
+        $session->set('something', 'of hers');
+        $session->save();
+        $this->signIn('orla');
+        self::assertFalse($this->browser->getRequest()->getSession()->has('something'));
+    }
+
     public function testEveryChangeNeedsTheToken(): void
     {
         $this->signIn();
@@ -69,7 +160,7 @@ final class SecurityTest extends ApiTestCase
         $this->signIn('orla');
         $entries = $this->value($this->call('GET', '/api/log'), 'entries');
         self::assertIsArray($entries);
-        self::assertContains('signed_in', array_column($entries, 'act'));
+        self::assertContains('signed_in_from', array_column($entries, 'act'));
     }
 
     /** @return list<array{string}> */
@@ -88,5 +179,29 @@ final class SecurityTest extends ApiTestCase
         self::assertStringNotContainsString('unsafe', $policy);
         self::assertStringContainsString("frame-ancestors 'none'", $policy);
         self::assertSame('nosniff', $headers->get('X-Content-Type-Options'));
+    }
+
+    private function clock(): MockClock
+    {
+        $clock = new MockClock('2026-11-26 10:00:00', 'UTC');
+        self::getContainer()->get(ClockInterface::class);
+        Clock::set($clock);
+
+        return $clock;
+    }
+
+    private function guess(string $token, string $body, string $address = '127.0.0.1'): void
+    {
+        $this->browser->request('POST', '/api/session', [], [], [
+            'CONTENT_TYPE' => 'application/json', 'HTTP_X_GESCHENK_TOKEN' => $token, 'REMOTE_ADDR' => $address,
+        ], $body);
+    }
+
+    /** @return array<array-key, mixed> */
+    private function answered(): array
+    {
+        $data = json_decode((string) $this->browser->getResponse()->getContent(), true);
+
+        return is_array($data) ? $data : [];
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Crash;
 
+use Geschenk\App\Security\SignInAttempts;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
@@ -99,6 +100,53 @@ final class TogetherTest extends TestCase
         self::assertSame([201 => 1, 422 => 3], $this->four('POST', '/api/trays', $tray));
     }
 
+    public function testOfFiftyGuessesAtOnceNotOneAboveTheLimitIsTried(): void
+    {
+        $this->one('DELETE', '/api/session');
+        $this->token = $this->text($this->one('GET', '/api/session'), 'token');
+        $guesses = [];
+        for ($n = 0; $n < 50; ++$n) {
+            $guesses[] = ['username' => 'jette', 'password' => "guess $n"];
+        }
+        ['statuses' => $statuses, 'answers' => $answers] = $this->together($guesses, 'POST', '/api/session');
+        self::assertSame([401 => 50], $statuses);
+        $tried = array_filter($answers, static fn (string $answer): bool => str_contains($answer, 'is wrong'));
+        // The sign-in of the set-up was right, and is no guess.
+        self::assertCount(SignInAttempts::OF_A_NAME, $tried);
+        self::assertSame(
+            [[SignInAttempts::OF_A_NAME, 1]],
+            $this->rows("SELECT SUM(act = 'sign_in_refused_from'), SUM(act = 'sign_in_rests') FROM log_entry"),
+        );
+    }
+
+    public function testTimeDoesNotTellWhoWorksHere(): void
+    {
+        $hash = password_hash('tide', \PASSWORD_BCRYPT, ['cost' => 13]);
+        $shop = new \SQLite3($this->path('shop.sqlite'));
+        foreach (['ada', 'bo', 'cy'] as $name) {
+            $shop->exec('INSERT INTO shop_user (username, display_name, role, password) '
+                ."VALUES ('$name', 'N', 'technician', '".\SQLite3::escapeString($hash)."')");
+        }
+        $shop->close();
+        $this->one('DELETE', '/api/session');
+        $this->token = $this->text($this->one('GET', '/api/session'), 'token');
+        $seconds = ['there' => [], 'nobody' => []];
+        // In turns, so that what else the machine does falls on both.
+        for ($n = 0; $n < 11; ++$n) {
+            foreach (['there' => ['ada', 'bo', 'cy'][$n % 3], 'nobody' => "nobody$n"] as $kind => $name) {
+                $begun = hrtime(true);
+                $this->one('POST', '/api/session', ['username' => $name, 'password' => 'wrong'], 401);
+                $seconds[$kind][] = (hrtime(true) - $begun) / 1e9;
+            }
+        }
+        $middle = array_map(static function (array $times): float {
+            sort($times);
+
+            return $times[intdiv(count($times), 2)];
+        }, $seconds);
+        self::assertEqualsWithDelta(1.0, $middle['there'] / $middle['nobody'], 0.5);
+    }
+
     private function serve(): void
     {
         $socket = stream_socket_server('tcp://127.0.0.1:0');
@@ -160,8 +208,18 @@ final class TogetherTest extends TestCase
      */
     private function four(string $method, string $path, ?array $body = null): array
     {
+        return $this->together(array_fill(0, 4, $body), $method, $path)['statuses'];
+    }
+
+    /**
+     * @param list<array<string, mixed>|null> $bodies of requests that are sent at once
+     *
+     * @return array{statuses: array<int, int>, answers: list<string>} how often each status came, and what came
+     */
+    private function together(array $bodies, string $method, string $path): array
+    {
         $multi = curl_multi_init();
-        $all = array_map(fn () => $this->request($method, $path, $body), range(1, 4));
+        $all = array_map(fn (?array $body) => $this->request($method, $path, $body), $bodies);
         foreach ($all as $one) {
             curl_multi_add_handle($multi, $one);
         }
@@ -175,7 +233,9 @@ final class TogetherTest extends TestCase
         ));
         ksort($statuses);
 
-        return $statuses;
+        return ['statuses' => $statuses, 'answers' => array_map(
+            static fn (\CurlHandle $one): string => (string) curl_multi_getcontent($one), $all,
+        )];
     }
 
     /**
