@@ -15,6 +15,8 @@ final class Kernel extends BaseKernel
     {
         // Records are in UTC whatever php.ini says: an hour that a zone repeats has happened once.
         date_default_timezone_set('UTC');
+        // Whoever starts it and however: what it writes is for its own user alone.
+        umask(0o077);
         parent::__construct($environment, $debug);
     }
 }

@@ -12,6 +12,7 @@ import SignInView from './views/SignInView.vue'
 import { useCalls } from './lib/calls'
 import { forgetDraft } from './lib/draft'
 import { time } from './lib/format'
+import { useIdle } from './lib/idle'
 import { useKeys } from './lib/keys'
 import { language, say } from './lib/say'
 
@@ -55,6 +56,8 @@ useKeys(
   },
   isSignedIn,
 )
+
+useIdle(isSignedIn, () => void signOut())
 
 const sweep = setInterval(() => forgetOldFailures(), 2_000)
 onUnmounted(() => clearInterval(sweep))

@@ -63,14 +63,19 @@ final readonly class ChatController
     }
 
     #[Route('/conversations/{id<\d{1,12}>}/messages', methods: ['GET'])]
-    public function messages(int $number, int $place, int $id, Request $request): JsonResponse
-    {
+    public function messages(
+        int $number,
+        int $place,
+        int $id,
+        Request $request,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
         $backup = $this->trays->backup($number, $place);
         $chats = $this->chats($backup);
         $from = max(1, $request->query->getInt('from', 1));
         $limit = max(1, min(self::PAGE, $request->query->getInt('limit', 100)));
         // Covered unless it is asked for otherwise: what was left uncovered is covered when somebody comes back.
-        $isUncovered = $request->query->getBoolean('uncovered') && $this->isUncovered($request, $backup, $id);
+        $isUncovered = $request->query->getBoolean('uncovered') && $this->isUncovered($request, $backup, $id, $user);
         $view = new MessageView($chats, $isUncovered);
         $messages = [];
         foreach ($chats->glimpses($id, $from, $limit) as $stored) {
@@ -100,30 +105,36 @@ final readonly class ChatController
     {
         $backup = $this->trays->backup($number, $place);
         $this->chats($backup)->messageCount($id) > 0 ?: throw new NotFoundHttpException('no_such_conversation');
-        $request->getSession()->set(self::mark($backup, $id), true);
-        $title = $this->chats($backup)->titleOf($id);
-        $this->log->note($user->getUserIdentifier(), 'uncovered', $number, [
-            'edition' => $backup->edition, 'serial' => $backup->serial, 'title' => mb_substr(mb_scrub($title), 0, 200),
-        ]);
-        $this->entities->flush();
+        // In the log first: what can't be logged stays covered.
+        $this->note($user, 'uncovered', $number, $backup, $id);
+        $request->getSession()->set(self::mark($backup, $id, $user), true);
 
         return new JsonAnswer(['covered' => false]);
     }
 
     #[Route('/conversations/{id<\d{1,12}>}/uncovered', methods: ['DELETE'])]
-    public function cover(int $number, int $place, int $id, Request $request): JsonResponse
+    public function cover(int $number, int $place, int $id, Request $request, #[CurrentUser] User $user): JsonResponse
     {
-        $request->getSession()->remove(self::mark($this->trays->backup($number, $place), $id));
+        $backup = $this->trays->backup($number, $place);
+        if (null !== $request->getSession()->remove(self::mark($backup, $id, $user))) {
+            $this->note($user, 'covered', $number, $backup, $id);
+        }
 
         return new JsonAnswer(['covered' => true]);
     }
 
     /** The small picture of an attachment, while its conversation is uncovered. */
     #[Route('/conversations/{id<\d{1,12}>}/previews/{message<\d{1,12}>}', methods: ['GET'])]
-    public function preview(int $number, int $place, int $id, int $message, Request $request): Response
-    {
+    public function preview(
+        int $number,
+        int $place,
+        int $id,
+        int $message,
+        Request $request,
+        #[CurrentUser] User $user,
+    ): Response {
         $backup = $this->trays->backup($number, $place);
-        if (!$this->isUncovered($request, $backup, $id)) {
+        if (!$this->isUncovered($request, $backup, $id, $user)) {
             throw new NotFoundHttpException('covered');
         }
         $preview = $this->chats($backup)->previewIn($id, $message);
@@ -134,18 +145,28 @@ final readonly class ChatController
         return new Response($preview, 200, ['Content-Type' => 'image/jpeg']);
     }
 
+    private function note(User $user, string $act, int $number, Backup $backup, int $id): void
+    {
+        $title = $this->chats($backup)->titleOf($id);
+        $this->log->note($user->getUserIdentifier(), $act, $number, [
+            'edition' => $backup->edition, 'serial' => $backup->serial, 'title' => mb_substr(mb_scrub($title), 0, 200),
+        ]);
+        $this->entities->flush();
+    }
+
     private function chats(Backup $backup): ChatStore
     {
         return $this->files->backup($backup)->chats();
     }
 
-    private function isUncovered(Request $request, Backup $backup, int $id): bool
+    private function isUncovered(Request $request, Backup $backup, int $id, User $user): bool
     {
-        return true === $request->getSession()->get(self::mark($backup, $id));
+        return true === $request->getSession()->get(self::mark($backup, $id, $user));
     }
 
-    private static function mark(Backup $backup, int $id): string
+    /** Holds for one user, one backup and one conversation, as long as the session does. */
+    private static function mark(Backup $backup, int $id, User $user): string
     {
-        return sprintf('uncovered.%s.%d', $backup->id, $id);
+        return sprintf('uncovered.%s.%s.%d', $user->getUserIdentifier(), $backup->id, $id);
     }
 }

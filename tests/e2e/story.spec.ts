@@ -451,7 +451,11 @@ test('dialogs and menus are drawn like the page, light and dark', async () => {
     await expectDrawn(page, page.getByRole('dialog'))
     await page.getByRole('dialog').getByRole('button', { name: 'Leave as it is' }).click()
     await page.goto('/trays/new')
-    await page.getByLabel('The customer’s language, for the sheet').press('ArrowDown')
+    // What is pressed while the page still fetches its phones may find the field as it is drawn anew.
+    await expect(async () => {
+      await page.getByLabel('The customer’s language, for the sheet').press('ArrowDown')
+      await expect(page.getByRole('listbox')).toBeVisible({ timeout: 1_000 })
+    }).toPass()
     await expectDrawn(page, page.getByRole('listbox'))
     await page.keyboard.press('Escape')
   }
