@@ -9,4 +9,12 @@ final class Shop
 {
     /** Days are the shop's days; the interface shows times in the same zone (web/lib/format.ts). */
     public const ZONE = 'Europe/London';
+
+    /** The beginning of a day in the shop; null for what is no day, written YYYY-MM-DD. */
+    public static function day(string $day): ?\DateTimeImmutable
+    {
+        $begin = \DateTimeImmutable::createFromFormat('!Y-m-d', $day, new \DateTimeZone(self::ZONE));
+
+        return false !== $begin && $begin->format('Y-m-d') === $day ? $begin : null;
+    }
 }

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Files\MoveFiles;
@@ -32,7 +31,6 @@ final readonly class ChatController
         private Trays $trays,
         private MoveFiles $files,
         private ShopLog $log,
-        private EntityManagerInterface $entities,
     ) {
     }
 
@@ -91,9 +89,7 @@ final readonly class ChatController
     #[Route('/conversations/{id<\d{1,12}>}/place', methods: ['GET'])]
     public function place(int $number, int $place, int $id, Request $request): JsonResponse
     {
-        $day = \DateTimeImmutable::createFromFormat(
-            '!Y-m-d', $request->query->getString('day'), new \DateTimeZone(Shop::ZONE),
-        ) ?: throw Refusal::because('no_day');
+        $day = Shop::day($request->query->getString('day')) ?? throw Refusal::because('no_day');
 
         return new JsonAnswer(
             ['place' => $this->chats($this->trays->backup($number, $place))->placeAt($id, $day->getTimestamp() * 1000)],
@@ -151,7 +147,6 @@ final readonly class ChatController
         $this->log->note($user->getUserIdentifier(), $act, $number, [
             'edition' => $backup->edition, 'serial' => $backup->serial, 'title' => mb_substr(mb_scrub($title), 0, 200),
         ]);
-        $this->entities->flush();
     }
 
     private function chats(Backup $backup): ChatStore

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
+use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Guard;
+use Geschenk\App\Log\ShopLog;
 use Geschenk\App\View\SheetView;
 use Geschenk\App\Words\Words;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
@@ -12,6 +14,7 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Http\Attribute\CurrentUser;
 use Twig\Environment;
 
 /** The two HTML pages: the hand-over sheet, and the shell that the interface runs in. */
@@ -26,18 +29,21 @@ final readonly class PageController
         private Trays $trays,
         private SheetView $sheets,
         private Words $words,
+        private ShopLog $log,
         #[Autowire('%kernel.project_dir%')] private string $project,
     ) {
     }
 
     #[Route('/trays/{number<\d{1,9}>}/sheet', methods: ['GET'])]
-    public function sheet(int $number): Response
+    public function sheet(int $number, #[CurrentUser] User $user): Response
     {
         $tray = $this->trays->get($number);
         $sheet = $this->sheets->of($tray);
         if (null === $sheet) {
             throw new NotFoundHttpException($this->words->failure('nothing_checked'));
         }
+
+        $this->log->note($user->getUserIdentifier(), 'sheet_opened', $number);
 
         return new Response($this->twig->render('sheet.html.twig', $sheet));
     }

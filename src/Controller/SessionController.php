@@ -62,7 +62,9 @@ final readonly class SessionController
     #[Route('/api/session', methods: ['DELETE'])]
     public function signOut(): JsonResponse
     {
-        if (null !== $this->security->getUser()) {
+        $user = $this->security->getUser();
+        if (null !== $user) {
+            $this->log->note($user->getUserIdentifier(), 'signed_out');
             $this->security->logout(false);
         }
 

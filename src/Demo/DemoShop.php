@@ -59,7 +59,10 @@ final readonly class DemoShop
         foreach ($order as $entity) {
             $this->entities->createQuery('DELETE FROM '.$entity.' x')->execute();
         }
-        $this->entities->getConnection()->executeStatement('DELETE FROM messenger_messages');
+        $connection = $this->entities->getConnection();
+        $connection->executeStatement('DELETE FROM messenger_messages');
+        // The log of a new demonstration begins at its first entry.
+        $connection->executeStatement("DELETE FROM sqlite_sequence WHERE name = 'log_entry'");
         $this->entities->clear();
     }
 

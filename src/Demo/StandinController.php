@@ -4,18 +4,21 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Demo;
 
+use Geschenk\App\Entity\User;
 use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Words\Words;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\Hands;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Http\Attribute\CurrentUser;
 
 /** The stand-in desk: the customer's hands at the stand-in phones. A shop has none. */
 final readonly class StandinController
 {
-    public function __construct(private Bench $bench, private Words $words)
+    public function __construct(private Bench $bench, private Words $words, private ShopLog $log)
     {
     }
 
@@ -26,20 +29,30 @@ final readonly class StandinController
     }
 
     #[Route('/api/standin/phones/{serial}/acts', methods: ['POST'])]
-    public function act(string $serial, #[MapRequestPayload('json')] HandsAct $asked): JsonResponse
-    {
+    public function act(
+        string $serial,
+        #[MapRequestPayload('json')] HandsAct $asked,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
         $plain = null === $asked->number || '' === trim($asked->number)
             ? null
             : (string) preg_replace('/[\s()-]+/', '', $asked->number);
         Hands::do($this->bench->phone($serial), trim($asked->act), $plain);
+        $this->log->note($user->getUserIdentifier(), 'hands', null, [
+            'serial' => $serial, 'hands' => mb_substr(mb_scrub(trim($asked->act)), 0, 60),
+        ]);
 
         return new JsonAnswer($this->view($serial));
     }
 
     #[Route('/api/standin/phones/{serial}/cable', methods: ['PUT'])]
-    public function cable(string $serial, #[MapRequestPayload('json')] CableSpeed $speed): JsonResponse
-    {
+    public function cable(
+        string $serial,
+        #[MapRequestPayload('json')] CableSpeed $speed,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
         Hands::setCableSpeed($this->bench->phone($serial), $speed->megabytesPerSecond);
+        $this->log->note($user->getUserIdentifier(), 'hands', null, ['serial' => $serial, 'hands' => 'cable']);
 
         return new JsonAnswer($this->view($serial));
     }

@@ -6,7 +6,7 @@ namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** Who saw or did what. Written once, never changed. Its words are in translations/ under "log". */
+/** Who saw or did what. Written once, by ShopLog, and never changed. Its words are in translations/ under "log". */
 #[ORM\Entity]
 class LogEntry
 {
@@ -20,6 +20,7 @@ class LogEntry
         #[ORM\Column(length: 60)] public readonly string $act,
         #[ORM\Column(nullable: true)] public readonly ?int $trayNumber,
         #[ORM\Column(type: 'json')] public readonly array $params,
+        #[ORM\Column(length: 64)] public readonly string $hash,
     ) {
     }
 

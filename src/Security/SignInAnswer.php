@@ -81,7 +81,6 @@ final readonly class SignInAnswer implements
             $exception instanceof TooManyGuesses ? 'sign_in_rests' : 'sign_in_refused_from', null,
             ['address' => $this->address()],
         );
-        $this->entities->flush();
     }
 
     public function onAuthenticationSuccess(Request $request, TokenInterface $token): ?Response

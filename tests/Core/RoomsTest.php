@@ -37,8 +37,8 @@ final class RoomsTest extends TestCase
         'Http' => ['Words'],
         'View' => ['Bench', 'Entity', 'Files', 'Http', 'Tray', 'Words'],
         'Controller' => ['Bench', 'Entity', 'Files', 'Http', 'Log', 'Security', 'Tray', 'View', 'Words', 'Work'],
-        'Command' => ['Bench', 'Entity', 'Http', 'Tray', 'View', 'Words', 'Work'],
-        'Demo' => ['Bench', 'Entity', 'Http', 'Tray', 'Words', 'Work'],
+        'Command' => ['Bench', 'Entity', 'Http', 'Log', 'Tray', 'View', 'Words', 'Work'],
+        'Demo' => ['Bench', 'Entity', 'Http', 'Log', 'Tray', 'Words', 'Work'],
     ];
 
     /** @return iterable<string, array{string, string, array<string, list<string>>}> */

@@ -53,6 +53,10 @@ final class CarryAcrossTest extends TestCase
                 WHERE code = 'told')
             FROM log_entry
             SQL));
+        // What was in the log is covered by the chain from now on.
+        self::assertSame([[1, 32, 32]], $this->rows(
+            'SELECT MIN(id), MAX(id), COUNT(DISTINCT hash) FROM log_entry WHERE length(hash) = 64',
+        ));
         self::assertSame([[1]], $this->rows(
             "SELECT COUNT(*) FROM step WHERE json_extract(params, '$.text') LIKE 'Handed over%' AND move_id IS NULL",
         ));

@@ -465,9 +465,17 @@ test('the manager reads in the log who uncovered what', async () => {
   await page.getByRole('button', { name: 'Sign out' }).click()
   await signIn(page, 'orla', 'wrapped-paper')
   await page.getByRole('link', { name: 'Log' }).click()
+  const show = async (kind: string) => {
+    await page.getByRole('combobox', { name: 'Kind' }).click()
+    await page.getByRole('option', { name: kind }).click()
+  }
+  await show('Looking')
   await expect(
     page.getByRole('row', { name: new RegExp(`jette ${TRAY} Uncovered “(Committee|Swarm alarm)`) }),
   ).toHaveCount(2)
+  // That it is read is in it too, and narrowing it does not hide that.
+  await expect(page.getByRole('row', { name: /orla Read the log/ }).first()).toBeVisible()
+  await show('Work')
   await expect(
     page.getByRole('row', { name: /jette 42 Chose for Otterpost: An unofficial version.*It stays in the backup/ }),
   ).toBeVisible()

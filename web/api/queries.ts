@@ -1,5 +1,5 @@
 import { computed, type Ref } from 'vue'
-import { useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/vue-query'
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/vue-query'
 import { language, type Language } from '../lib/say'
 import { api, body, setToken, type Schemas } from './client'
 
@@ -152,8 +152,24 @@ export function useStandins() {
   })
 }
 
-export function useLog() {
-  return useQuery({ queryKey: ['log'], queryFn: () => body(api.GET('/api/log')), select: (data) => data.entries })
+export type LogAsked = { kind?: 'sign_in' | 'look' | 'work'; by?: string; tray?: number; day?: string }
+
+/** Page by page: older ones are asked for when somebody wants them. Not asked again by itself, for reading is logged. */
+export function useLog(asked: () => LogAsked) {
+  return useInfiniteQuery({
+    queryKey: ['log', computed(asked)],
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam }) =>
+      body(
+        api.GET('/api/log', {
+          params: { query: { ...asked(), ...(pageParam === undefined ? {} : { before: pageParam }) } },
+        }),
+      ),
+    getNextPageParam: (page) => (page.older ? page.entries.at(-1)?.id : undefined),
+    refetchOnWindowFocus: false,
+    refetchOnReconnect: false,
+    gcTime: 0,
+  })
 }
 
 /** Changes to a tray answer with the tray, which is shown at once. */
