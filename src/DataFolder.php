@@ -13,6 +13,17 @@ final readonly class DataFolder
     {
     }
 
+    public function records(): string
+    {
+        return $this->path.'/shop.sqlite';
+    }
+
+    /** Of the records, made before they are carried to another version. */
+    public function copies(): string
+    {
+        return $this->path.'/copies';
+    }
+
     public function phones(): string
     {
         return Folder::make($this->path.'/standin/phones');

@@ -6,10 +6,13 @@ namespace Geschenk\App\Demo;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
+use Geschenk\App\DataKind;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Words\Words;
+use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
-use Geschenk\Standin\Phone\Bench;
+use Symfony\Component\Clock\ClockInterface;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputInterface;
@@ -25,6 +28,8 @@ final class DemoMakeCommand extends Command
         private readonly EntityManagerInterface $entities,
         private readonly DataFolder $data,
         private readonly DemoShop $shop,
+        private readonly ClockInterface $clock,
+        private readonly Words $words,
     ) {
         parent::__construct();
     }
@@ -42,24 +47,25 @@ final class DemoMakeCommand extends Command
 
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
+        $isReset = true === $input->getOption('reset');
+        $folder = $this->data->path;
+        $kind = DataKind::of($folder);
         $isThere = $this->entities->getRepository(User::class)->count([]) > 0;
-        if ($isThere && DemoMaker::isOfToday($this->data->phones()) && false === $input->getOption('reset')) {
+        if (DataKind::Shop === $kind && ($isThere || DataKind::holdsWork($folder))) {
+            $output->writeln($this->words->say('records.of_a_shop', ['path' => $folder]));
+
+            return Command::FAILURE;
+        }
+        if ($isThere && !$isReset && DemoMaker::isOfToday($this->data->phones())) {
+            DataKind::Demonstration->write($folder);
             $output->writeln('The demonstration is there already (make it anew with --reset).');
 
             return Command::SUCCESS;
         }
-        if ($isThere && false === $input->getOption('reset') && [] === (new Bench($this->data->phones()))->serials()) {
-            $output->writeln(
-                'There are users and no stand-in phones: this is a shop and no demonstration. It is left as it is.',
-            );
-
-            return Command::FAILURE;
+        if (!$isReset && ($isThere || DataKind::holdsWork($folder))) {
+            $output->writeln($this->words->say('records.laid_aside', ['path' => $this->layAside()]));
         }
-        if ($isThere && false === $input->getOption('reset')) {
-            $output->writeln(
-                'The demonstration is of an earlier version, whose data this one reads no more. It is made anew.',
-            );
-        }
+        DataKind::Demonstration->write($folder);
         $cable = $input->getOption('cable');
         $this->shop->clear();
         foreach (['backups', 'trays', 'standin'] as $folder) {
@@ -71,5 +77,24 @@ final class DemoMakeCommand extends Command
         DemoMaker::setCables($this->data->phones(), is_string($cable) && is_numeric($cable) ? (float) $cable : 0.0);
 
         return Command::SUCCESS;
+    }
+
+    /**
+     * What a demonstration of an earlier version had is not thrown away: somebody may have worked in it.
+     *
+     * @return string where it is now
+     */
+    private function layAside(): string
+    {
+        $aside = Folder::make($this->data->path.'/earlier/'.$this->clock->now()->format('Ymd-His'));
+        $records = $this->entities->getConnection();
+        $records->executeStatement('VACUUM INTO ?', [$aside.'/shop.sqlite']);
+        foreach (['backups', 'trays', 'standin'] as $name) {
+            if (is_dir($this->data->path.'/'.$name)) {
+                Disk::move($this->data->path.'/'.$name, $aside.'/'.$name);
+            }
+        }
+
+        return $aside;
     }
 }

@@ -466,7 +466,7 @@ test('the manager reads in the log who uncovered what', async () => {
   await signIn(page, 'orla', 'wrapped-paper')
   await page.getByRole('link', { name: 'Log' }).click()
   const show = async (kind: string) => {
-    await page.getByRole('combobox', { name: 'Kind' }).click()
+    await page.getByRole('combobox', { name: 'Kind' }).press('ArrowDown')
     await page.getByRole('option', { name: kind }).click()
   }
   await show('Looking')

@@ -105,4 +105,14 @@ function take(): void {
 .when {
   white-space: nowrap;
 }
+/* The columns stay where they are, whatever is shown. */
+th:nth-child(1) {
+  width: 190px;
+}
+th:nth-child(2) {
+  width: 130px;
+}
+th:nth-child(3) {
+  width: 70px;
+}
 </style>
