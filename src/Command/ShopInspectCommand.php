@@ -28,7 +28,9 @@ final class ShopInspectCommand extends Command
             return Command::SUCCESS;
         }
         $copies = glob($this->data->copies().'/*.sqlite') ?: [];
-        $params = ['path' => $path, 'copies' => [] === $copies ? 'none' : 'some', 'copy' => [] === $copies ? '' : end($copies)];
+        $params = [
+            'path' => $path, 'copies' => [] === $copies ? 'none' : 'some', 'copy' => [] === $copies ? '' : end($copies),
+        ];
         $output->writeln(
             $isThere ? $this->words->say('records.broken', $params) : $this->words->say('records.gone', $params),
         );

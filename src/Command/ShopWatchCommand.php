@@ -9,6 +9,7 @@ use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Work\Foreman;
+use Geschenk\App\Work\KeyWatch;
 use Geschenk\Core\Files\ScratchFolder;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
@@ -30,6 +31,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly Accounts $accounts,
         private readonly Foreman $foreman,
         private readonly HandOver $handOver,
+        private readonly KeyWatch $keys,
         private readonly EntityManagerInterface $entities,
     ) {
         parent::__construct();
@@ -65,6 +67,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
             $this->foreman->round();
             $this->bench->round();
             $this->accounts->takeUpWhatShows();
+            $this->keys->round();
             if (true === $input->getOption('once')) {
                 break;
             }

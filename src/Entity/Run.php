@@ -40,6 +40,9 @@ class Run
     #[ORM\Column(length: 1000, nullable: true)]
     private ?string $lockedKey = null;
 
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $keyAt = null;
+
     #[ORM\Column(length: 40)]
     public string $phase = '';
     #[ORM\Column]
@@ -110,15 +113,22 @@ class Run
         return $this->stoppedBy;
     }
 
+    /** When it was told. */
+    public function keyAt(): ?\DateTimeImmutable
+    {
+        return $this->keyAt;
+    }
+
     public function lockedKey(): ?string
     {
         return $this->lockedKey;
     }
 
     /** @param string|null $key locked by KeySafe */
-    public function keepKey(?string $key): void
+    public function keepKey(?string $key, \DateTimeImmutable $at): void
     {
         $this->lockedKey = $key;
+        $this->keyAt = null === $key ? null : $at;
     }
 
     public function goOn(string $by): void

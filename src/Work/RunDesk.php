@@ -218,7 +218,7 @@ final readonly class RunDesk
             throw Refusal::because('needs_key', ['tag' => $giving->tag]);
         }
         // Where it can't be seen now the run waits for the phone, and then the key is there if it was told.
-        $run->keepKey(null === $key ? null : $this->keys->put($key));
+        $run->keepKey(null === $key ? null : $this->keys->put($key), $this->clock->now());
     }
 
     private function ensureReady(Move $move): void
