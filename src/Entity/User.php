@@ -5,13 +5,14 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
+use Symfony\Component\Security\Core\User\EquatableInterface;
 use Symfony\Component\Security\Core\User\PasswordAuthenticatedUserInterface;
 use Symfony\Component\Security\Core\User\UserInterface;
 
 /** Somebody who works at the shop. */
 #[ORM\Entity]
 #[ORM\Table(name: 'shop_user')]
-class User implements UserInterface, PasswordAuthenticatedUserInterface
+class User implements UserInterface, PasswordAuthenticatedUserInterface, EquatableInterface
 {
     public const TECHNICIAN = 'technician';
     public const MANAGER = 'manager';
@@ -25,6 +26,9 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
     /** BCP 47 */
     #[ORM\Column(length: 12)]
     private string $language = 'en';
+
+    #[ORM\Column]
+    private bool $disabled = false;
 
     public function __construct(
         #[ORM\Column(length: 60, unique: true)] private readonly string $username,
@@ -46,6 +50,23 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
     public function getPassword(): string
     {
         return $this->password;
+    }
+
+    public function isDisabled(): bool
+    {
+        return $this->disabled;
+    }
+
+    public function disable(bool $isDisabled): void
+    {
+        $this->disabled = $isDisabled;
+    }
+
+    /** What is asked with each request: another password, another role, and leaving, end all sessions. */
+    public function isEqualTo(UserInterface $user): bool
+    {
+        return $user instanceof self && !$user->disabled
+            && [$this->username, $this->password, $this->role] === [$user->username, $user->password, $user->role];
     }
 
     public function language(): string

@@ -37,7 +37,7 @@ final class RoomsTest extends TestCase
         'Http' => ['Words'],
         'View' => ['Bench', 'Entity', 'Files', 'Http', 'Tray', 'Words'],
         'Controller' => ['Bench', 'Entity', 'Files', 'Http', 'Log', 'Security', 'Tray', 'View', 'Words', 'Work'],
-        'Command' => ['Bench', 'Entity', 'Http', 'Log', 'Tray', 'View', 'Words', 'Work'],
+        'Command' => ['Bench', 'Entity', 'Http', 'Log', 'Security', 'Tray', 'View', 'Words', 'Work'],
         'Demo' => ['Bench', 'Entity', 'Http', 'Log', 'Tray', 'Words', 'Work'],
     ];
 

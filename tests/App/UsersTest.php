@@ -1,0 +1,139 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Demo\DemoShop;
+use Geschenk\App\Entity\User;
+use Geschenk\App\Refusal;
+use Geschenk\App\Security\Passwords;
+use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\Process\Process;
+
+/** A shop makes its own users. */
+final class UsersTest extends ApiTestCase
+{
+    use Scratch;
+
+    /** @return iterable<array{string, string|null}> password, code of what is wrong with it */
+    public static function passwords(): iterable
+    {
+        yield ['', 'password_length'];
+        yield ['short', 'password_length'];
+        yield ['elevenchars', 'password_length'];
+        yield [str_repeat('long ', 50), 'password_length'];
+        yield ['passwordpassword', 'password_common'];
+        yield ['Password2026!!', 'password_common'];
+        yield ['qwertzuiop12', 'password_common'];
+        yield ['aaaaaaaaaaaa', 'password_common'];
+        yield ['123412341234', 'password_common'];
+        yield ['ada-ada-ada-ada', 'password_common'];
+        yield ['ada.lovelace', 'password_common'];
+        yield ['the heron waits for low tide', null];
+        yield ['Der Reiher wartet auf Ebbe', null];
+        yield ['vB7-tq.Lw2_xPz', null];
+    }
+
+    #[DataProvider('passwords')]
+    public function testAPasswordIsLongAndNotOneThatIsTriedFirst(string $password, ?string $wrong): void
+    {
+        $user = new User('ada', 'Ada', User::TECHNICIAN);
+        try {
+            self::getContainer()->get(Passwords::class)->give($user, $password);
+            self::assertNull($wrong, $password);
+            self::assertTrue(password_verify($password, $user->getPassword()));
+        } catch (Refusal $refusal) {
+            self::assertSame($wrong, $refusal->reason, $password);
+            self::assertSame('', $user->getPassword());
+        }
+    }
+
+    public function testWhoLeavesIsOutAtOnceAndSignsInNoMore(): void
+    {
+        $this->signIn();
+        $this->change(static fn (User $user) => $user->disable(true));
+        self::assertNull($this->value($this->call('GET', '/api/session'), 'user'));
+        $this->browser->request('GET', '/api/trays');
+        self::assertSame(401, $this->browser->getResponse()->getStatusCode());
+
+        $token = $this->text($this->call('GET', '/api/session'), 'token');
+        $answers = [];
+        foreach ([DemoShop::USERS['jette'][2], 'wrong'] as $password) {
+            $this->browser->request('POST', '/api/session', [], [], [
+                'CONTENT_TYPE' => 'application/json', 'HTTP_X_GESCHENK_TOKEN' => $token,
+            ], json_encode(['username' => 'jette', 'password' => $password], \JSON_THROW_ON_ERROR));
+            $answers[] = [
+                $this->browser->getResponse()->getStatusCode(), $this->browser->getResponse()->getContent(),
+            ];
+        }
+        self::assertSame($answers[0], $answers[1], 'the right password tells nothing either');
+
+        $this->change(static fn (User $user) => $user->disable(false));
+        $this->signIn();
+    }
+
+    public function testAnotherPasswordEndsAllSessions(): void
+    {
+        $this->signIn();
+        $passwords = self::getContainer()->get(Passwords::class);
+        $this->change(static fn (User $user) => $passwords->give($user, 'the heron waits for low tide'));
+        self::assertNull($this->value($this->call('GET', '/api/session'), 'user'));
+        $this->signIn('jette', 'the heron waits for low tide');
+    }
+
+    public function testTheCommandAddsChangesAndDisablesAndTheLogSaysSo(): void
+    {
+        $this->console('', 0, 'doctrine:migrations:migrate', '--no-interaction');
+        $good = "the heron waits for low tide\n";
+        self::assertStringContainsString('may sign in', $this->console($good, 0, 'user', 'add', 'ada', '--manager'));
+        self::assertStringContainsString('already', $this->console($good, 2, 'user', 'add', 'ada'));
+        self::assertStringContainsString('12', $this->console("short\n", 2, 'user', 'add', 'bo'));
+        self::assertStringContainsString('small letter', $this->console($good, 2, 'user', 'add', '../bo'));
+        self::assertStringContainsString('no user', $this->console($good, 2, 'user', 'password', 'bo'));
+        $this->console("and the tern does not, as ever\n", 0, 'user', 'password', 'ada');
+        $this->console('', 0, 'user', 'disable', 'ada');
+        self::assertStringContainsString('Say add', $this->console('', 2, 'user', 'shoo', 'ada'));
+
+        $database = new \SQLite3($this->path('shop.sqlite'));
+        $row = $database->querySingle('SELECT role, disabled, password FROM shop_user', true);
+        self::assertIsArray($row);
+        self::assertSame(['manager', 1], [$row['role'], $row['disabled']]);
+        self::assertIsString($row['password']);
+        self::assertTrue(password_verify('and the tern does not, as ever', $row['password']));
+        self::assertSame(
+            'user_added user_password user_disabled',
+            $database->querySingle("SELECT group_concat(act, ' ') FROM (SELECT act FROM log_entry ORDER BY id)"),
+        );
+        $this->console('', 0, 'log:verify');
+    }
+
+    /** @param callable(User): mixed $change */
+    private function change(callable $change): void
+    {
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        $entities->clear();
+        $change($entities->getRepository(User::class)->findOneBy(['username' => 'jette']) ?? self::fail());
+        $entities->flush();
+        $entities->clear();
+    }
+
+    private function console(string $typed, int $code, string ...$words): string
+    {
+        $root = dirname(__DIR__, 2);
+        $process = new Process(
+            [\PHP_BINARY, $root.'/bin/console', ...array_values($words)], $root, [
+                'GESCHENK_DATA' => $this->path(), 'APP_ENV' => 'test', 'APP_DEBUG' => '1',
+                'APP_SECRET' => 'only-for-the-tests',
+            ], $typed, 120,
+        );
+        $process->run();
+        $said = $process->getOutput().$process->getErrorOutput();
+        self::assertSame($code, $process->getExitCode(), $said);
+        self::assertStringNotContainsString('heron', $said);
+
+        return $said;
+    }
+}
