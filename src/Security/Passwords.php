@@ -46,6 +46,11 @@ final readonly class Passwords
         $user->setPassword($this->hashers->getPasswordHasher(User::class)->hash($password));
     }
 
+    public function isOf(User $user, #[\SensitiveParameter] string $password): bool
+    {
+        return $this->hashers->getPasswordHasher($user)->verify($user->getPassword(), $password);
+    }
+
     private function isCommon(#[\SensitiveParameter] string $password, User $user): bool
     {
         $letters = (string) preg_replace('/[^\pL]+/u', '', mb_strtolower($password));

@@ -84,6 +84,27 @@ final class UsersTest extends ApiTestCase
         $this->signIn('jette', 'the heron waits for low tide');
     }
 
+    public function testAUserChangesTheirOwnPasswordAndNobodyElseDoes(): void
+    {
+        $this->signIn();
+        $ask = fn (string $now, string $another, int $status): array => $this->call(
+            'PUT', '/api/session/password', ['password' => $now, 'another' => $another], $status,
+        );
+        $own = DemoShop::USERS['jette'][2];
+        self::assertStringContainsString(
+            'not your password', $this->text($ask('guess', 'the heron waits for low tide', 422), 'detail'),
+        );
+        self::assertStringContainsString('12', $this->text($ask($own, 'short', 422), 'detail'));
+        self::assertNotNull($this->value($this->call('GET', '/api/session'), 'user'));
+        self::assertNull($ask($own, 'the heron waits for low tide', 200)['user']);
+        self::assertNull($this->value($this->call('GET', '/api/session'), 'user'));
+        $this->signIn('jette', 'the heron waits for low tide');
+        for ($n = 0; $n < 8; ++$n) {
+            $told = $this->text($ask("guess $n", 'the heron waits for high tide', 422), 'detail');
+        }
+        self::assertStringContainsString('Wait a minute', $told ?? '');
+    }
+
     public function testTheCommandAddsChangesAndDisablesAndTheLogSaysSo(): void
     {
         $this->console('', 0, 'doctrine:migrations:migrate', '--no-interaction');

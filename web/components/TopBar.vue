@@ -7,6 +7,7 @@ import type { Schemas } from '../api/client'
 import { useSpeak } from '../api/queries'
 import { language, say } from '../lib/say'
 import { share, type TrayTag } from '../lib/shelf'
+import PasswordDialog from './PasswordDialog.vue'
 import TrayTagMark from './TrayTagMark.vue'
 import WordMark from './WordMark.vue'
 
@@ -17,6 +18,7 @@ const theme = useTheme()
 const speak = useSpeak()
 const route = useRoute()
 const strip = ref<HTMLElement | null>(null)
+const passwordOpen = ref(false)
 
 const open = computed(() => props.trays.filter((t) => !t.closed).sort((a, b) => a.number - b.number))
 const isDark = computed(() => theme.global.current.value.dark)
@@ -84,7 +86,15 @@ watch(
       <button type="button" class="language" lang="mul" @click="speak.mutate(language === 'en' ? 'de' : 'en')">
         {{ say('app.language') }}
       </button>
-      <span class="who clip">{{ user.display_name }}</span>
+      <button
+        type="button"
+        class="who clip"
+        :aria-label="say('password.open', { name: user.display_name })"
+        @click="passwordOpen = true"
+      >
+        {{ user.display_name }}
+      </button>
+      <PasswordDialog v-model="passwordOpen" />
       <v-btn
         :icon="mdiLogoutVariant"
         size="small"
@@ -186,7 +196,10 @@ watch(
 .who {
   max-width: 120px;
   color: var(--soft);
-  padding: 0 4px;
+  padding: 4px;
+  min-height: 28px;
+  text-decoration: underline;
+  text-underline-offset: 3px;
 }
 .language {
   font-size: var(--t-small);

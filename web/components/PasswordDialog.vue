@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { useQueryClient } from '@tanstack/vue-query'
+import { api, body } from '../api/client'
+import { enter } from '../api/queries'
+import { say } from '../lib/say'
+
+const open = defineModel<boolean>({ required: true })
+const client = useQueryClient()
+const now = ref('')
+const another = ref('')
+const again = ref('')
+const trouble = ref('')
+const busy = ref(false)
+
+/** Nothing that was typed stays behind a closed dialog. */
+watch(open, () => {
+  now.value = another.value = again.value = trouble.value = ''
+})
+
+async function change(): Promise<void> {
+  if (busy.value) return
+  trouble.value = another.value === again.value ? '' : say('password.differs')
+  if (trouble.value !== '') return
+  busy.value = true
+  try {
+    const session = await body(
+      api.PUT('/api/session/password', { body: { password: now.value, another: another.value } }),
+    )
+    open.value = false
+    enter(client, session)
+  } catch (error) {
+    trouble.value = error instanceof Error ? error.message : ''
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <v-dialog v-model="open" aria-labelledby="password-title">
+    <form class="sheet pad own" @submit.prevent="change">
+      <h2 id="password-title">{{ say('password.title') }}</h2>
+      <p>{{ say('password.why') }}</p>
+      <v-text-field
+        v-model="now"
+        :label="say('password.now')"
+        type="password"
+        autocomplete="current-password"
+        autofocus
+        hide-details
+      />
+      <v-text-field
+        v-model="another"
+        :label="say('password.another')"
+        type="password"
+        autocomplete="new-password"
+        hide-details
+      />
+      <v-text-field
+        v-model="again"
+        :label="say('password.again')"
+        type="password"
+        autocomplete="new-password"
+        hide-details
+      />
+      <p v-if="trouble !== ''" class="trouble" role="alert">{{ trouble }}</p>
+      <div class="buttons">
+        <v-btn type="submit" color="primary" :loading="busy" :disabled="now === '' || another === '' || again === ''">{{
+          say('password.go')
+        }}</v-btn>
+        <v-btn @click="open = false">{{ say('password.leave') }}</v-btn>
+      </div>
+    </form>
+  </v-dialog>
+</template>
+
+<style scoped>
+.own {
+  display: grid;
+  gap: var(--gap-3);
+  max-width: 460px;
+}
+.buttons {
+  display: flex;
+  gap: var(--gap-2);
+}
+</style>
