@@ -24,6 +24,9 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
 {
     private const PAUSE_US = 700_000;
 
+    /** Seconds between two looks for what killed processes left. */
+    private const SWEPT_EVERY = 60.0;
+
     private bool $isEnding = false;
 
     public function __construct(
@@ -58,11 +61,15 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
 
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
-        ScratchFolder::sweep();
+        $sweptAt = -self::SWEPT_EVERY;
         $this->handOver->dropWhatWasLeft();
         $limit = $input->getOption('time-limit');
         $end = hrtime(true) / 1e9 + (is_string($limit) ? (float) $limit : 0.0);
         do {
+            if (hrtime(true) / 1e9 - $sweptAt >= self::SWEPT_EVERY) {
+                $sweptAt = hrtime(true) / 1e9;
+                ScratchFolder::sweep();
+            }
             $this->entities->clear();
             $this->foreman->round();
             $this->bench->round();

@@ -7,6 +7,7 @@ namespace Geschenk\App\Controller;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Http\Body\Uncovering;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Log\ShopLog;
@@ -17,8 +18,10 @@ use Geschenk\Core\Store\ChatStore;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Core\Exception\AccessDeniedException;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
 
 /** Looking into a backup. Texts stay covered until somebody uncovers a conversation, which is logged. */
@@ -97,12 +100,28 @@ final readonly class ChatController
     }
 
     #[Route('/conversations/{id<\d{1,12}>}/uncovered', methods: ['PUT'])]
-    public function uncover(int $number, int $place, int $id, Request $request, #[CurrentUser] User $user): JsonResponse
-    {
+    public function uncover(
+        int $number,
+        int $place,
+        int $id,
+        Request $request,
+        #[CurrentUser] User $user,
+        #[MapRequestPayload('json')] ?Uncovering $asked = null,
+    ): JsonResponse {
         $backup = $this->trays->backup($number, $place);
         $this->chats($backup)->messageCount($id) > 0 ?: throw new NotFoundHttpException('no_such_conversation');
+        $reason = mb_scrub(trim($asked->reason ?? ''));
+        $isClosed = null !== $this->trays->get($number)->closedAt();
+        if ($isClosed && User::MANAGER !== $user->role()) {
+            throw new AccessDeniedException();
+        }
+        if ($isClosed && '' === $reason) {
+            throw Refusal::because('reason_needed');
+        }
         // In the log first: what can't be logged stays covered.
-        $this->note($user, 'uncovered', $number, $backup, $id);
+        $isClosed
+            ? $this->note($user, 'uncovered_closed', $number, $backup, $id, ['reason' => $reason])
+            : $this->note($user, 'uncovered', $number, $backup, $id);
         $request->getSession()->set(self::mark($backup, $id, $user), true);
 
         return new JsonAnswer(['covered' => false]);
@@ -141,11 +160,19 @@ final readonly class ChatController
         return new Response($preview, 200, ['Content-Type' => 'image/jpeg']);
     }
 
-    private function note(User $user, string $act, int $number, Backup $backup, int $id): void
-    {
+    /** @param array<string, string> $more */
+    private function note(
+        User $user,
+        string $act,
+        int $number,
+        Backup $backup,
+        int $id,
+        array $more = [],
+    ): void {
         $title = $this->chats($backup)->titleOf($id);
         $this->log->note($user->getUserIdentifier(), $act, $number, [
             'edition' => $backup->edition, 'serial' => $backup->serial, 'title' => mb_substr(mb_scrub($title), 0, 200),
+            ...$more,
         ]);
     }
 
@@ -159,9 +186,11 @@ final readonly class ChatController
         return true === $request->getSession()->get(self::mark($backup, $id, $user));
     }
 
-    /** Holds for one user, one backup and one conversation, as long as the session does. */
+    /** Holds for one user, one backup and one conversation, as long as the session does and the tray stays open. */
     private static function mark(Backup $backup, int $id, User $user): string
     {
-        return sprintf('uncovered.%s.%s.%d', $user->getUserIdentifier(), $backup->id, $id);
+        $isClosed = null !== $backup->tray->closedAt();
+
+        return sprintf('uncovered.%s.%s.%d.%d', $user->getUserIdentifier(), $backup->id, $id, (int) $isClosed);
     }
 }

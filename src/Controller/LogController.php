@@ -26,7 +26,7 @@ final readonly class LogController
     /** What kinds of entries are asked for, in DQL. */
     private const KINDS = [
         'sign_in' => "(e.act LIKE 'sign%' OR e.act LIKE 'user%')",
-        'look' => "e.act IN ('uncovered', 'covered', 'log_read', 'sheet_opened')",
+        'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'log_read', 'sheet_opened')",
         'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'chose'))",
     ];
 

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App;
 
+use Doctrine\DBAL\Connection;
+use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\Content\Call;
 use Geschenk\Core\Chat\Content\CallOutcome;
@@ -83,6 +85,36 @@ final class CoveredTest extends ApiTestCase
             array_column((array) $this->call('GET', '/api/log')['entries'], 'act'), is_string(...),
         ));
         self::assertSame([2, 1], [$acts['uncovered'] ?? 0, $acts['covered'] ?? 0]);
+    }
+
+    public function testInAClosedTrayTheManagerUncoversAndSaysWhy(): void
+    {
+        $this->signIn();
+        $tray = $this->openTray();
+        $this->plant();
+        $this->askAndWork($tray, ['kind' => 'backup']);
+        $uncovered = "/api/trays/$tray/moves/1/conversations/1/uncovered";
+        $isOpen = fn (): bool => false === $this->call(
+            'GET', "/api/trays/$tray/moves/1/conversations/1/messages?uncovered=1",
+        )['covered'];
+        $this->call('PUT', $uncovered);
+        self::assertTrue($isOpen());
+        $connection = self::getContainer()->get(Connection::class);
+        $connection->executeStatement("UPDATE tray SET closed_at = '2026-11-26 10:00:00'");
+        self::getContainer()->get(EntityManagerInterface::class)->clear();
+        self::assertFalse($isOpen(), 'what was uncovered before the hand-over is covered after it');
+        $this->call('PUT', $uncovered, ['reason' => 'I want to'], 403);
+        self::assertFalse($isOpen());
+
+        $this->signIn('orla');
+        foreach ([null, ['reason' => null], ['reason' => "  \t"]] as $body) {
+            $this->call('PUT', $uncovered, $body, 422);
+        }
+        self::assertFalse($isOpen());
+        $this->call('PUT', $uncovered, ['reason' => 'The customer asks for one date']);
+        self::assertTrue($isOpen());
+        $said = array_column((array) $this->call('GET', '/api/log?kind=look')['entries'], 'text', 'act');
+        self::assertStringContainsString('The customer asks for one date', $this->text($said, 'uncovered_closed'));
     }
 
     private function assertNothingShows(int $tray, bool $isChecked): void

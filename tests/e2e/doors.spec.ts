@@ -32,4 +32,5 @@ test('what lies in the data folder is for its own user alone', () => {
     })
   walk(data)
   expect(open).toEqual([])
+  expect(statSync(join(data, 'scratch')).isDirectory()).toBe(true)
 })

@@ -66,10 +66,10 @@ async function change(): Promise<void> {
       />
       <p v-if="trouble !== ''" class="trouble" role="alert">{{ trouble }}</p>
       <div class="buttons">
-        <v-btn type="submit" color="primary" :loading="busy" :disabled="now === '' || another === '' || again === ''">{{
+        <v-btn class="next" type="submit" :loading="busy" :disabled="now === '' || another === '' || again === ''">{{
           say('password.go')
         }}</v-btn>
-        <v-btn @click="open = false">{{ say('password.leave') }}</v-btn>
+        <v-btn variant="text" @click="open = false">{{ say('password.leave') }}</v-btn>
       </div>
     </form>
   </v-dialog>

@@ -2,7 +2,7 @@
 import { computed, nextTick, onBeforeUnmount, ref, shallowRef, triggerRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, body, type Schemas } from '../api/client'
-import { useConversations, useTray } from '../api/queries'
+import { useConversations, useSession, useTray } from '../api/queries'
 import LedgerRow from '../components/LedgerRow.vue'
 import { date, phoneNumber, typedDay } from '../lib/format'
 import { useKeys } from '../lib/keys'
@@ -20,6 +20,10 @@ const conversation = computed(() => Number(route.params['conversation']))
 const at = computed(() => ({ number: number.value, place: place.value }))
 const tray = useTray(number)
 const edition = computed(() => tray.data.value?.moves.find((m) => m.place === place.value)?.edition ?? '')
+const session = useSession()
+const isClosed = computed(() => tray.data.value?.closed === true)
+const mayUncover = computed(() => !isClosed.value || session.data.value?.user?.role === 'manager')
+const reason = ref('')
 const list = useConversations(at)
 const about = computed(() => list.data.value?.conversations.find((c) => c.id === conversation.value))
 
@@ -126,11 +130,12 @@ function cover(): void {
 }
 
 async function uncover(): Promise<void> {
-  if (changing.value) return
+  if (changing.value || !mayUncover.value) return
   changing.value = true
   const mine = visit
   try {
-    await body(api.PUT(uncoveredAt, spot(conversation.value)))
+    const why = isClosed.value ? { body: { reason: reason.value } } : {}
+    await body(api.PUT(uncoveredAt, { ...spot(conversation.value), ...why }))
     if (mine !== visit) return
     covered.value = false
     trouble.value = ''
@@ -230,12 +235,25 @@ const preview = computed(
           maxlength="12"
         />
       </form>
-      <v-btn class="cover" :loading="changing" @click="toggleCover"
+      <v-text-field
+        v-if="isClosed && mayUncover && covered"
+        v-model="reason"
+        class="why"
+        :label="say('ledger.why')"
+        hide-details
+        maxlength="200"
+        @keydown.enter="toggleCover"
+      />
+      <v-btn
+        class="cover"
+        :loading="changing"
+        :disabled="covered && (!mayUncover || (isClosed && reason.trim() === ''))"
+        @click="toggleCover"
         >{{ covered ? say('ledger.uncover') : say('ledger.cover') }} <kbd>u</kbd></v-btn
       >
     </header>
     <p class="note" :class="covered ? 'soft' : 'open'" role="status">
-      {{ covered ? say('ledger.covered') : say('ledger.uncovered') }}
+      {{ !covered ? say('ledger.uncovered') : mayUncover ? say('ledger.covered') : say('ledger.closed') }}
     </p>
     <p v-if="trouble" class="trouble" role="alert">
       {{ trouble }}

@@ -1,0 +1,83 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Geschenk\Core\Files\Folder;
+use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\TestCase;
+use Symfony\Component\Process\Process;
+
+/** What is saved is loaded into another folder as it was, or not at all. */
+final class SaveTest extends TestCase
+{
+    use Scratch;
+
+    protected function setUp(): void
+    {
+        $root = dirname(__DIR__, 2);
+        Folder::make($this->path('shop'));
+        (new Process([\PHP_BINARY, $root.'/bin/console', 'doctrine:migrations:migrate', '-n'], $root, [
+            'GESCHENK_DATA' => $this->path('shop'), 'APP_ENV' => 'test', 'APP_DEBUG' => '1', 'APP_SECRET' => 'x',
+        ]))->setTimeout(120)->mustRun();
+        foreach (['backups/one/data/raw', 'backups/one/data/Ö dd', 'trays/41/moves/1'] as $folder) {
+            file_put_contents(Folder::make($this->path('shop/'.$folder))."/fi'le", random_bytes(5_000));
+        }
+        file_put_contents($this->path('shop/kind'), "shop\n");
+    }
+
+    public function testItIsThereAsItWas(): void
+    {
+        self::assertStringContainsString('5 files', $this->geschenk(0, 'shop', 'save'));
+        $this->geschenk(0, 'other', 'load');
+        foreach (['kind', 'backups', 'trays'] as $part) {
+            $same = new Process(['diff', '-r', $this->path('shop/'.$part), $this->path('other/'.$part)]);
+            self::assertSame(0, $same->run(), $same->getOutput());
+        }
+        $tables = 'SELECT group_concat(name) FROM (SELECT name FROM sqlite_schema ORDER BY name)';
+        self::assertSame(
+            (new \SQLite3($this->path('shop/shop.sqlite')))->querySingle($tables),
+            (new \SQLite3($this->path('other/shop.sqlite')))->querySingle($tables),
+        );
+        self::assertStringContainsString('left as it is', $this->geschenk(1, 'shop', 'save'));
+        self::assertStringContainsString('holds something already', $this->geschenk(1, 'other', 'load'));
+    }
+
+    public function testWhatWasChangedOnTheWayIsNotTaken(): void
+    {
+        $this->geschenk(0, 'shop', 'save');
+        $whole = (string) file_get_contents($this->path('saved.tar'));
+        $harms = ['cut' => substr($whole, 0, intdiv(strlen($whole), 2)), 'another byte' => $whole];
+        $at = (int) strrpos($whole, 'fi\'le') + 1_000;
+        $harms['another byte'][$at] = chr(ord($whole[$at]) ^ 1);
+        foreach ($harms as $harm => $bytes) {
+            file_put_contents($this->path('saved.tar'), $bytes);
+            $this->geschenk(1, 'other', 'load');
+            self::assertSame(
+                ['running'], array_values(array_diff(scandir($this->path('other')) ?: [], ['.', '..'])), $harm,
+            );
+        }
+        // A link, and a file that is in no list.
+        foreach (['link' => 'ln -s /etc', 'file' => 'touch'] as $name => $make) {
+            file_put_contents($this->path('saved.tar'), $whole);
+            Process::fromShellCommandline("cd {$this->path()} && mkdir -p add/backups && rm -f add/backups/* && "
+                ."$make add/backups/$name && tar -rf saved.tar -C add backups/$name")->mustRun();
+            self::assertStringContainsString('not what was saved', $this->geschenk(1, 'other', 'load'));
+            self::assertDirectoryDoesNotExist($this->path('other/backups'));
+        }
+    }
+
+    private function geschenk(int $code, string $data, string $act): string
+    {
+        $root = dirname(__DIR__, 2);
+        $process = new Process([$root.'/geschenk', $act, $this->path('saved.tar')], $root, [
+            'GESCHENK_DATA' => $this->path($data), 'APP_ENV' => 'test', 'APP_DEBUG' => '1', 'APP_SECRET' => 'x',
+        ]);
+        $process->setTimeout(120)->run();
+        $said = $process->getOutput().$process->getErrorOutput();
+        self::assertSame($code, $process->getExitCode(), $said);
+
+        return $said;
+    }
+}
