@@ -13,6 +13,7 @@ use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Store\Skeleton;
 
 /** Where the files lie that a move’s work leaves. Whether they count is told by the records alone. */
 final readonly class MoveFiles
@@ -83,9 +84,12 @@ final readonly class MoveFiles
         }
     }
 
-    /** After the hand-over only the backup and the results stay; copies of the chats do not. */
+    /** After the hand-over only the backup stays, and results that hold nothing of what was said or sent. */
     public function dropCopies(Move $move): void
     {
+        if (is_file($this->expected($move))) {
+            Skeleton::make($this->expected($move));
+        }
         foreach ([$this->converted($move), $this->conversionPart($move), $this->readBack($move)] as $path) {
             Folder::remove($path);
         }

@@ -13,10 +13,23 @@ final class KeySafeTest extends TestCase
     {
         $safe = new KeySafe('a secret of this installation');
         $kept = $safe->put('  ebb & flow ');
-        self::assertStringNotContainsString('ebb', (string) base64_decode($kept, true));
+        self::assertStringNotContainsString('ebb', (string) base64_decode((string) strstr($kept, ':'), false));
         self::assertSame(['  ebb & flow ', null], [$safe->take($kept)?->told, $safe->take($kept)?->digits()]);
         self::assertNull((new KeySafe('another secret'))->take($kept));
         self::assertNotSame($kept, $safe->put('  ebb & flow '));
+    }
+
+    public function testTheSecretCanBeChangedWhileSomethingIsKept(): void
+    {
+        $kept = (new KeySafe('the first'))->put('ebb');
+        $rotated = new KeySafe('the second', 'the first');
+        self::assertSame('ebb', $rotated->take($kept)?->told);
+        $anew = $rotated->put('ebb');
+        self::assertNotSame(strstr($kept, ':', true), strstr($anew, ':', true), 'each names its lock');
+        self::assertSame('ebb', (new KeySafe('the second'))->take($anew)?->told);
+        self::assertNull((new KeySafe('the second'))->take($kept));
+        // As the version before wrote it, without a name.
+        self::assertSame('ebb', (new KeySafe('the first'))->take(substr((string) strstr($kept, ':'), 1))?->told);
     }
 
     public function testNothingAndRubbishOpenNothing(): void
