@@ -4,21 +4,28 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Log;
 
+use Doctrine\Bundle\DoctrineBundle\Attribute\AsDoctrineListener;
 use Doctrine\DBAL\Connection;
+use Doctrine\ORM\Events;
 use Symfony\Component\Clock\ClockInterface;
 
 /** Who saw and did what in the shop. */
-final readonly class ShopLog
+#[AsDoctrineListener(Events::postFlush)]
+#[AsDoctrineListener(Events::onClear)]
+final class ShopLog
 {
+    /** @var list<array{string, string, int|null, array<string, string|int>}> */
+    private array $waiting = [];
+
     public function __construct(
-        private Connection $connection,
-        private LogChain $chain,
-        private ClockInterface $clock,
+        private readonly Connection $connection,
+        private readonly LogChain $chain,
+        private readonly ClockInterface $clock,
     ) {
     }
 
     /**
-     * Stored at once, or with the caller's transaction: the entry and what it tells are stored together.
+     * Stored at once, or with the caller's transaction.
      *
      * @param array<string, string|int> $params
      */
@@ -33,5 +40,31 @@ final readonly class ShopLog
                 'hash' => LogChain::hash($before, $id, $at, $by, $act, $tray, $json),
             ]);
         });
+    }
+
+    /**
+     * Stored together with the records that the caller has changed and will flush: a worker that is killed before has
+     * done neither.
+     *
+     * @param array<string, string|int> $params
+     */
+    public function noteWithFlush(string $by, string $act, ?int $tray, array $params): void
+    {
+        $this->waiting[] = [$by, $act, $tray, $params];
+    }
+
+    public function postFlush(): void
+    {
+        $waiting = $this->waiting;
+        $this->waiting = [];
+        foreach ($waiting as $entry) {
+            $this->note(...$entry);
+        }
+    }
+
+    /** What was changed in memory alone is forgotten, and so is what tells of it. */
+    public function onClear(): void
+    {
+        $this->waiting = [];
     }
 }

@@ -27,6 +27,6 @@ final readonly class RunSheet
     public function note(Tray $tray, ?Move $move, Stage $stage, string $by, string $code, array $params = []): void
     {
         $tray->note(new Step($tray, $move, $stage, $this->clock->now(), $by, $code, $params));
-        $this->log->note($by, 'step.'.$code, $tray->number, $params);
+        $this->log->noteWithFlush($by, 'step.'.$code, $tray->number, $params);
     }
 }

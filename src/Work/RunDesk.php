@@ -84,7 +84,7 @@ final readonly class RunDesk
                 throw Refusal::because('choice_after_restore');
             }
             $move->choose($rule, $choice);
-            $this->log->note($by, 'chose', $tray->number, [
+            $this->log->noteWithFlush($by, 'chose', $tray->number, [
                 'rule' => sprintf('@loss.%s.sentence', $rule), 'choice' => sprintf('@loss.%s.%s', $rule, $choice),
                 'edition' => $move->edition,
             ]);
@@ -109,7 +109,7 @@ final readonly class RunDesk
             }
             $this->keepKey($run, $key);
             $run->goOn($by);
-            $this->log->note($by, 'went_on', $tray->number, [
+            $this->log->noteWithFlush($by, 'went_on', $tray->number, [
                 'kind' => $run->kind->value, 'edition' => $move->edition,
             ]);
             $this->handOut($run);
@@ -131,7 +131,7 @@ final readonly class RunDesk
                 throw Refusal::because('run_over');
             }
             $run->stop($by, $this->clock->now());
-            $this->log->note($by, 'stopped', $tray->number, [
+            $this->log->noteWithFlush($by, 'stopped', $tray->number, [
                 'kind' => $run->kind->value, 'edition' => $move->edition,
             ]);
         });
@@ -156,7 +156,9 @@ final readonly class RunDesk
         $run = $this->newRun($move, $kind, $by, $confirmedTag);
         $this->keepKey($run, $key);
         $this->noteStages($run);
-        $this->log->note($by, 'asked', $move->tray->number, ['kind' => $kind->value, 'edition' => $move->edition]);
+        $this->log->noteWithFlush($by, 'asked', $move->tray->number, [
+            'kind' => $kind->value, 'edition' => $move->edition,
+        ]);
         $this->handOut($run);
 
         return $run;
