@@ -24,6 +24,12 @@ if (null !== $type && is_string($path) && ($isBuilt || in_array($path, ['/sheet.
 
     return true;
 }
+if (is_string($path) && str_starts_with($path, '/index.php')) {
+    // One way to each address: what is behind this one is no page of its own.
+    http_response_code(404);
+
+    return true;
+}
 $_SERVER['SCRIPT_FILENAME'] = __DIR__.'/index.php';
 $_SERVER['SCRIPT_NAME'] = '/index.php';
 require __DIR__.'/index.php';
