@@ -450,6 +450,9 @@ test('dialogs and menus are drawn like the page, light and dark', async () => {
     await page.getByRole('button', { name: 'Change which phone gives' }).click()
     await expectDrawn(page, page.getByRole('dialog'))
     await page.getByRole('dialog').getByRole('button', { name: 'Leave as it is' }).click()
+    await page.getByRole('button', { name: /change the password/ }).click()
+    await expectDrawn(page, page.getByRole('dialog'))
+    await page.getByRole('dialog').getByRole('button', { name: 'Leave it as it is' }).click()
     await page.goto('/trays/new')
     // What is pressed while the page still fetches its phones may find the field as it is drawn anew.
     await expect(async () => {
