@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\DataKind;
 use Geschenk\App\Entity\User;
+use Geschenk\App\RecordsCopy;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
@@ -28,6 +29,7 @@ final class DemoMakeCommand extends Command
         private readonly EntityManagerInterface $entities,
         private readonly DataFolder $data,
         private readonly DemoShop $shop,
+        private readonly RecordsCopy $copy,
         private readonly ClockInterface $clock,
         private readonly Words $words,
     ) {
@@ -87,8 +89,7 @@ final class DemoMakeCommand extends Command
     private function layAside(): string
     {
         $aside = Folder::make($this->data->path.'/earlier/'.$this->clock->now()->format('Ymd-His'));
-        $records = $this->entities->getConnection();
-        $records->executeStatement('VACUUM INTO ?', [$aside.'/shop.sqlite']);
+        $this->copy->make($aside.'/shop.sqlite');
         foreach (['backups', 'trays', 'standin'] as $name) {
             if (is_dir($this->data->path.'/'.$name)) {
                 Disk::move($this->data->path.'/'.$name, $aside.'/'.$name);

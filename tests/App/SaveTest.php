@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\App;
 
 use Geschenk\Core\Files\Folder;
+use Geschenk\Tests\Support\Console;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;
@@ -16,11 +17,9 @@ final class SaveTest extends TestCase
 
     protected function setUp(): void
     {
-        $root = dirname(__DIR__, 2);
         Folder::make($this->path('shop'));
-        (new Process([\PHP_BINARY, $root.'/bin/console', 'doctrine:migrations:migrate', '-n'], $root, [
-            'GESCHENK_DATA' => $this->path('shop'), 'APP_ENV' => 'test', 'APP_DEBUG' => '1', 'APP_SECRET' => 'x',
-        ]))->setTimeout(120)->mustRun();
+        [$code, $said] = Console::run($this->path('shop'), ['doctrine:migrations:migrate', '-n']);
+        self::assertSame(0, $code, $said);
         foreach (['backups/one/data/raw', 'backups/one/data/Ö dd', 'trays/41/moves/1'] as $folder) {
             file_put_contents(Folder::make($this->path('shop/'.$folder))."/fi'le", random_bytes(5_000));
         }
@@ -42,6 +41,27 @@ final class SaveTest extends TestCase
         );
         self::assertStringContainsString('left as it is', $this->geschenk(1, 'shop', 'save'));
         self::assertStringContainsString('holds something already', $this->geschenk(1, 'other', 'load'));
+    }
+
+    public function testALoadingThatWasCutShortIsBegunAnew(): void
+    {
+        $this->geschenk(0, 'shop', 'save');
+        Folder::make($this->path('other/loading/trays'));
+        Folder::make($this->path('other/backups/half'));
+        $this->geschenk(0, 'other', 'load');
+        self::assertDirectoryDoesNotExist($this->path('other/backups/half'));
+        self::assertDirectoryDoesNotExist($this->path('other/loading'));
+        self::assertFileExists($this->path('other/shop.sqlite'));
+    }
+
+    public function testAShopIsNoDemonstrationBeforeAnythingIsDone(): void
+    {
+        $before = hash_file('sha256', $this->path('shop/shop.sqlite'));
+        [$code, $said] = Console::geschenk($this->path('shop'), ['setup', '--reset']);
+        self::assertSame(1, $code);
+        self::assertStringContainsString('of a shop', $said);
+        self::assertSame($before, hash_file('sha256', $this->path('shop/shop.sqlite')));
+        self::assertFileDoesNotExist($this->path('shop/running'));
     }
 
     public function testWhatWasChangedOnTheWayIsNotTaken(): void
@@ -70,13 +90,8 @@ final class SaveTest extends TestCase
 
     private function geschenk(int $code, string $data, string $act): string
     {
-        $root = dirname(__DIR__, 2);
-        $process = new Process([$root.'/geschenk', $act, $this->path('saved.tar')], $root, [
-            'GESCHENK_DATA' => $this->path($data), 'APP_ENV' => 'test', 'APP_DEBUG' => '1', 'APP_SECRET' => 'x',
-        ]);
-        $process->setTimeout(120)->run();
-        $said = $process->getOutput().$process->getErrorOutput();
-        self::assertSame($code, $process->getExitCode(), $said);
+        [$found, $said] = Console::geschenk($this->path($data), [$act, $this->path('saved.tar')]);
+        self::assertSame($code, $found, $said);
 
         return $said;
     }

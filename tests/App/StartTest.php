@@ -6,9 +6,9 @@ namespace Geschenk\Tests\App;
 
 use Geschenk\App\DataKind;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Tests\Support\Console;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
-use Symfony\Component\Process\Process;
 
 /** Starting never destroys: what a data folder holds is looked at before anything is made or carried across. */
 final class StartTest extends TestCase
@@ -76,17 +76,9 @@ final class StartTest extends TestCase
 
     private function console(int $code, string ...$words): string
     {
-        $root = dirname(__DIR__, 2);
-        $process = new Process(
-            [\PHP_BINARY, $root.'/bin/console', ...array_values($words)], $root, [
-                'GESCHENK_DATA' => $this->path(), 'APP_ENV' => 'test', 'APP_DEBUG' => '1',
-                'APP_SECRET' => 'only-for-the-tests',
-            ],
-        );
-        $process->setTimeout(120);
-        $process->run();
-        self::assertSame($code, $process->getExitCode(), $process->getOutput().$process->getErrorOutput());
+        [$found, $said] = Console::run($this->path(), array_values($words));
+        self::assertSame($code, $found, $said);
 
-        return (string) preg_replace('/\s+/', ' ', $process->getOutput());
+        return $said;
     }
 }

@@ -9,9 +9,9 @@ use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Refusal;
 use Geschenk\App\Security\Passwords;
+use Geschenk\Tests\Support\Console;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
-use Symfony\Component\Process\Process;
 
 /** A shop makes its own users. */
 final class UsersTest extends ApiTestCase
@@ -143,16 +143,8 @@ final class UsersTest extends ApiTestCase
 
     private function console(string $typed, int $code, string ...$words): string
     {
-        $root = dirname(__DIR__, 2);
-        $process = new Process(
-            [\PHP_BINARY, $root.'/bin/console', ...array_values($words)], $root, [
-                'GESCHENK_DATA' => $this->path(), 'APP_ENV' => 'test', 'APP_DEBUG' => '1',
-                'APP_SECRET' => 'only-for-the-tests',
-            ], $typed, 120,
-        );
-        $process->run();
-        $said = $process->getOutput().$process->getErrorOutput();
-        self::assertSame($code, $process->getExitCode(), $said);
+        [$found, $said] = Console::run($this->path(), array_values($words), $typed);
+        self::assertSame($code, $found, $said);
         self::assertStringNotContainsString('heron', $said);
 
         return $said;

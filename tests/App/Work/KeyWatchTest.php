@@ -9,11 +9,11 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Work\KeyWatch;
 use Geschenk\Tests\App\ApiTestCase;
+use Geschenk\Tests\Support\Console;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use Symfony\Component\Clock\Clock;
 use Symfony\Component\Clock\MockClock;
-use Symfony\Component\Process\Process;
 
 /** What a customer told is there for as long as it is needed, and nowhere after that. */
 final class KeyWatchTest extends ApiTestCase
@@ -80,14 +80,7 @@ final class KeyWatchTest extends ApiTestCase
 
     private function console(string ...$words): void
     {
-        $root = dirname(__DIR__, 3);
-        $process = new Process(
-            [\PHP_BINARY, $root.'/bin/console', ...array_values($words)], $root, [
-                'GESCHENK_DATA' => $this->path(), 'APP_ENV' => 'test', 'APP_DEBUG' => '1',
-                'APP_SECRET' => 'only-for-the-tests',
-            ],
-        );
-        $process->setTimeout(120);
-        $process->mustRun();
+        [$code, $said] = Console::run($this->path(), array_values($words));
+        self::assertSame(0, $code, $said);
     }
 }
