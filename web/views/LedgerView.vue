@@ -235,25 +235,26 @@ const preview = computed(
           maxlength="12"
         />
       </form>
-      <v-text-field
-        v-if="isClosed && mayUncover && covered"
-        v-model="reason"
-        class="why"
-        :label="say('ledger.why')"
-        hide-details
-        maxlength="200"
-        @keydown.enter="toggleCover"
-      />
-      <v-btn
-        class="cover"
-        :loading="changing"
-        :disabled="covered && (!mayUncover || (isClosed && reason.trim() === ''))"
-        @click="toggleCover"
-        >{{ covered ? say('ledger.uncover') : say('ledger.cover') }} <kbd>u</kbd></v-btn
-      >
+      <form class="uncovering" @submit.prevent="toggleCover">
+        <v-text-field
+          v-if="isClosed && mayUncover && covered"
+          v-model="reason"
+          class="why"
+          :label="say('ledger.why')"
+          hide-details
+          maxlength="200"
+        />
+        <v-btn
+          class="cover"
+          type="submit"
+          :loading="changing"
+          :disabled="covered && (!mayUncover || (isClosed && reason.trim() === ''))"
+          >{{ covered ? say('ledger.uncover') : say('ledger.cover') }} <kbd>u</kbd></v-btn
+        >
+      </form>
     </header>
     <p class="note" :class="covered ? 'soft' : 'open'" role="status">
-      {{ !covered ? say('ledger.uncovered') : mayUncover ? say('ledger.covered') : say('ledger.closed') }}
+      {{ !covered ? say('ledger.uncovered') : isClosed ? say('ledger.closed') : say('ledger.covered') }}
     </p>
     <p v-if="trouble" class="trouble" role="alert">
       {{ trouble }}
@@ -319,6 +320,13 @@ const preview = computed(
 }
 .jump {
   width: 190px;
+}
+.uncovering {
+  display: flex;
+  gap: var(--gap-2);
+}
+.why {
+  width: 260px;
 }
 .cover {
   height: 40px !important;
