@@ -19,8 +19,9 @@ use Psr\Log\LoggerInterface;
 use Symfony\Component\Messenger\MessageBusInterface;
 
 /**
- * Looks round the bench, again and again, and writes down what it sees: the state of each phone, and whether the files
- * that hold its chats have changed. What is in them a worker of its own looks at.
+ * Looks round the bench, again and again, and writes down what it sees: the state of each phone, and of one in an open
+ * tray, whose owner consents, whether the files that hold its chats have changed. What is in them a worker of its own
+ * looks at.
  */
 final class BenchWatch
 {
@@ -41,6 +42,7 @@ final class BenchWatch
     public function __construct(
         private readonly PhoneDirectory $directory,
         private readonly Looks $looks,
+        private readonly Phones $phones,
         private readonly Formats $formats,
         private readonly EntityManagerInterface $entities,
         private readonly MessageBusInterface $bus,
@@ -53,8 +55,12 @@ final class BenchWatch
     {
         $this->entities->clear();
         $serials = $this->directory->serials();
+        $held = $this->phones->traysOf($serials);
         foreach ($serials as $serial) {
-            $this->lookAt($serial);
+            $state = $this->see($serial);
+            if (null !== $state && isset($held[$serial])) {
+                $this->lookInto($serial, $state);
+            }
         }
         foreach ($this->entities->getRepository(Phone::class)->findBy(['onBench' => true]) as $phone) {
             if (!in_array($phone->serial, $serials, true)) {
@@ -74,17 +80,17 @@ final class BenchWatch
         }
     }
 
-    public function lookAt(string $serial): void
+    /** Its own state, which a phone tells whoever holds it. */
+    private function see(string $serial): ?PhoneState
     {
         try {
-            $link = $this->directory->link($serial);
-            $state = $link->state();
+            $state = $this->directory->link($serial)->state();
         } catch (PhoneUnplugged) {
             // It can't be told what it is: as if it lay somewhere else.
             $this->entities->find(Phone::class, $serial)?->miss();
             $this->entities->flush();
 
-            return;
+            return null;
         } catch (\Throwable $error) {
             // Nobody has seen it now: what is shown of it grows old, and says so.
             if ($error->getMessage() !== ($this->troubles[$serial] ?? null)) {
@@ -92,17 +98,29 @@ final class BenchWatch
             }
             $this->troubles[$serial] = $error->getMessage();
 
-            return;
+            return null;
         }
         unset($this->troubles[$serial]);
         $this->note($serial, $state);
+
+        return $state;
+    }
+
+    /** Beyond that: whether the files of its messengers have changed; of phones in open trays alone. */
+    private function lookInto(string $serial, PhoneState $state): void
+    {
         foreach ($this->formats->apps() as $app) {
             if (null === $state->app($app->id)) {
                 continue;
             }
             $mark = $sealed = null;
-            $holding = $this->looks->holding($serial, $app->id);
+            // One query a round has told that it is in a tray; a holding that is there says the same.
+            $holding = $this->phones->holding($serial, $app->id) ?? $this->looks->begin($serial, $app->id);
+            if (null === $holding) {
+                continue;
+            }
             try {
+                $link = $this->directory->link($serial);
                 if ($state->isOpen()) {
                     $mark = $this->looks->mark($link, $app->id)['mark'];
                     if ($mark !== $holding->mark()) {

@@ -6,9 +6,11 @@ namespace Geschenk\App\Bench;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Holding;
+use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -29,25 +31,33 @@ final readonly class Looks
 {
     /** Looks that end in something unexpected are not begun for ever. */
     public const TRIES = 3;
+    /** Who looks, in the log. */
+    private const BY = 'bench';
     /** Seconds: a change mark of this very moment is not to be relied on. */
     private const YOUNG = 2;
 
     public function __construct(
         private PhoneChats $reader,
+        private Formats $formats,
+        private Phones $phones,
         private EntityManagerInterface $entities,
         private Records $records,
+        private ShopLog $log,
         private LoggerInterface $logger,
     ) {
     }
 
     /**
-     * Looks and keeps what was seen.
+     * Looks and keeps what was seen, of a phone in an open tray.
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      */
     public function look(PhoneLink $link, string $app): void
     {
+        if (null === $this->begin($link->serial(), $app)) {
+            return;
+        }
         // Marked before it is read: what comes in while we read has changed it.
         ['mark' => $mark, 'changed_at' => $changedAt] = $this->mark($link, $app);
         $isYoung = time() - $changedAt <= self::YOUNG;
@@ -63,7 +73,11 @@ final readonly class Looks
             $trouble = $error instanceof Failure ? [$error->reason, $error->fields] : ['look_failed', []];
         }
         $this->records->change(function () use ($link, $app, $mark, $isYoung, $counts, $trouble): void {
-            $holding = $this->holding($link->serial(), $app);
+            // The tray may have been closed meanwhile.
+            $holding = $this->phones->holding($link->serial(), $app);
+            if (null === $holding) {
+                return;
+            }
             if (null !== $counts) {
                 // Written to just now: the next write could leave the same mark, so that it counts as an old one soon.
                 $holding->looked($isYoung ? $mark.'~' : $mark, $counts);
@@ -148,15 +162,28 @@ final readonly class Looks
         return ['sealed' => ['bytes' => $sealed->bytes, 'made_at' => $sealed->changedAt], 'beside' => $beside];
     }
 
-    /** Found or made, in the caller's transaction. */
-    public function holding(string $serial, string $app): Holding
+    /**
+     * What a phone in an open tray holds: that its owner consents is a condition of opening one. That it is looked into
+     * is in the log before anything is read.
+     *
+     * @return Holding|null null of a phone in no open tray: it is not looked into
+     */
+    public function begin(string $serial, string $app): ?Holding
     {
-        $holding = $this->entities->find(Holding::class, ['serial' => $serial, 'app' => $app]);
-        if (null === $holding) {
-            $holding = new Holding($serial, $app);
-            $this->entities->persist($holding);
-        }
+        return $this->records->change(function () use ($serial, $app): ?Holding {
+            $tray = $this->phones->traysOf([$serial])[$serial] ?? null;
+            if (null === $tray) {
+                return null;
+            }
+            $holding = $this->phones->holding($serial, $app);
+            if (null === $holding) {
+                $holding = new Holding($serial, $app);
+                $this->entities->persist($holding);
+                $edition = $this->formats->apps()[$app]->edition ?? $app;
+                $this->log->noteWithFlush(self::BY, 'looked_into', $tray, ['serial' => $serial, 'edition' => $edition]);
+            }
 
-        return $holding;
+            return $holding;
+        });
     }
 }

@@ -7,6 +7,7 @@ namespace Geschenk\App\Bench;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Phone;
+use Geschenk\App\Entity\TrayPhone;
 use Geschenk\Core\Phone\PhoneState;
 use Psr\Clock\ClockInterface;
 
@@ -42,6 +43,21 @@ final readonly class Phones
     public function isFresh(Phone $phone): bool
     {
         return $this->clock->now()->getTimestamp() - $phone->seenAt()->getTimestamp() <= self::FRESH;
+    }
+
+    /**
+     * @param list<string> $serials
+     *
+     * @return array<string, int> numbers of the open trays that phones are in, by serial; others are in none
+     */
+    public function traysOf(array $serials): array
+    {
+        $dql = 'SELECT p.serial, t.number FROM '.TrayPhone::class.' p JOIN p.tray t '
+            .'WHERE p.serial IN (:serials) AND p.held = true';
+        /** @var list<array{serial: string, number: int}> $rows */
+        $rows = $this->entities->createQuery($dql)->setParameter('serials', $serials)->getArrayResult();
+
+        return array_column($rows, 'number', 'serial');
     }
 
     public function holding(string $serial, string $app): ?Holding

@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Geschenk\App\Tray;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
@@ -48,6 +50,7 @@ final readonly class HandOver
                 $isComplete = $isComplete && $totals['complete'];
             }
             $tray->close($this->clock->now());
+            $this->forgetWhatTheyHold($tray);
             $code = $isComplete ? 'handed_over' : 'handed_over_incomplete';
             $this->sheet->note($tray, null, Stage::HandOver, $by, $code, ['missing' => $missing]);
 
@@ -57,6 +60,14 @@ final readonly class HandOver
         foreach ($tray->allMoves() as $move) {
             $this->files->dropCopies($move);
         }
+    }
+
+    /** In the caller's transaction. Whose phone lies on the bench next time is nobody's business until they consent. */
+    private function forgetWhatTheyHold(Tray $tray): void
+    {
+        $serials = array_map(static fn (TrayPhone $phone): string => $phone->serial, $tray->phones());
+        $this->entities->createQuery('DELETE FROM '.Holding::class.' h WHERE h.serial IN (:serials)')
+            ->setParameter('serials', $serials)->execute();
     }
 
     /** For the watch: copies that are there still because the power went between closing a tray and dropping them. */

@@ -10,7 +10,6 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
-use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
@@ -73,27 +72,6 @@ final readonly class Intake
                 return $tray;
             },
         );
-    }
-
-    /** The number of the open tray that a phone is in, or null. */
-    public function trayOf(string $serial): ?int
-    {
-        return $this->traysOf([$serial])[$serial] ?? null;
-    }
-
-    /**
-     * @param list<string> $serials
-     *
-     * @return array<string, int> numbers of the open trays that phones are in, by serial
-     */
-    public function traysOf(array $serials): array
-    {
-        $dql = 'SELECT p.serial, t.number FROM '.TrayPhone::class.' p JOIN p.tray t '
-            .'WHERE p.serial IN (:serials) AND p.held = true';
-        /** @var list<array{serial: string, number: int}> $rows */
-        $rows = $this->entities->createQuery($dql)->setParameter('serials', $serials)->getArrayResult();
-
-        return array_column($rows, 'number', 'serial');
     }
 
     /**
@@ -177,7 +155,7 @@ final readonly class Intake
         if (null === $this->phones->state($serial)) {
             throw Refusal::because('not_on_bench', ['serial' => $serial]);
         }
-        $busy = $this->trayOf($serial);
+        $busy = $this->phones->traysOf([$serial])[$serial] ?? null;
         if (null !== $busy) {
             throw Refusal::because('in_other_tray', ['serial' => $serial, 'tray' => $busy]);
         }

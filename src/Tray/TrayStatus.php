@@ -16,7 +16,7 @@ use Geschenk\Core\Phone\Point;
 /** Where a tray and each of its moves stand, and what they wait for: told by the records, and by no file or phone. */
 final readonly class TrayStatus
 {
-    public function __construct(private TrayReadiness $readiness, private Phones $phones)
+    public function __construct(private TrayReadiness $readiness, private DirectionDoubt $doubt, private Phones $phones)
     {
     }
 
@@ -155,6 +155,13 @@ final readonly class TrayStatus
             $tag = ($tray->phones()[0] ?? null)?->tag;
 
             return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tag, 'no_account', 'waits.no_account_how');
+        }
+
+        $doubt = $this->doubt->of($tray);
+        if (null !== $doubt && DirectionDoubt::RECEIVES_SOME !== $doubt['key']) {
+            return new Waits(
+                Waits::PERSON, Waits::TECHNICIAN, $doubt['tag'], 'swapped', $doubt['key'], $doubt['params'],
+            );
         }
 
         return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tray->moves()[0]->from()->tag, 'ready');

@@ -6,7 +6,6 @@ namespace Geschenk\App\View;
 
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Holding;
-use Geschenk\App\Entity\Phone;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Messenger\Formats;
@@ -39,11 +38,11 @@ final readonly class PhoneView
     }
 
     /**
-     * @param array<string, Holding> $holdings by app
+     * @param array<string, Holding>|null $holdings by app; null of a phone in no open tray, which nobody looks into
      *
      * @return Live
      */
-    public function live(string $serial, array $holdings): array
+    public function live(string $serial, ?array $holdings): array
     {
         $phone = $this->phones->find($serial);
         if (null === $phone) {
@@ -67,18 +66,12 @@ final readonly class PhoneView
         ];
     }
 
-    /** @return Live */
-    public function one(Phone $phone): array
-    {
-        return $this->live($phone->serial, $this->phones->gather([$phone->serial])[$phone->serial] ?? []);
-    }
-
     /**
-     * @param array<string, Holding> $holdings
+     * @param array<string, Holding>|null $holdings
      *
      * @return list<Account>|null null while the phone does not show them
      */
-    private function accounts(PhoneState $state, array $holdings): ?array
+    private function accounts(PhoneState $state, ?array $holdings): ?array
     {
         if (null === $state->apps) {
             return null;
@@ -90,7 +83,7 @@ final readonly class PhoneView
             $accounts[] = [
                 'app' => $app->id, 'edition' => $known[$app->id]->edition ?? $app->name, 'version' => $app->version,
                 'number' => $app->number, 'known' => $isKnown,
-                'holds' => $isKnown ? $this->holds($holdings[$app->id] ?? null) : null,
+                'holds' => $isKnown && null !== $holdings ? $this->holds($holdings[$app->id] ?? null) : null,
             ];
         }
 

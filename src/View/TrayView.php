@@ -15,6 +15,7 @@ use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Http\Time;
+use Geschenk\App\Tray\DirectionDoubt;
 use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\App\Tray\TrayStatus;
 use Geschenk\App\Tray\Waits;
@@ -27,6 +28,7 @@ final readonly class TrayView
     public function __construct(
         private TrayStatus $status,
         private TrayReadiness $readiness,
+        private DirectionDoubt $doubt,
         private PhoneView $phones,
         private Phones $seen,
         private EntityManagerInterface $entities,
@@ -59,6 +61,7 @@ final readonly class TrayView
 
         return [
             ...$tag, 'contact' => $tray->contact, 'language' => $tray->language,
+            'direction' => $this->direction($tray),
             'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
             'steps' => array_map($this->step(...), $tray->steps()),
             'moves' => array_map($this->move(...), $tray->allMoves()),
@@ -95,13 +98,22 @@ final readonly class TrayView
             'waits' => $this->waits($this->status->waits($tray)), 'changed_at' => Time::iso($tray->changedAt()),
             'phones' => array_map(fn (TrayPhone $phone): array => [
                 'tag' => $phone->tag, 'role' => $phone->role()->value,
-                'live' => $this->phones->live($phone->serial, $holdings[$phone->serial] ?? []),
+                'live' => $this->phones->live(
+                    $phone->serial, null === $tray->closedAt() ? $holdings[$phone->serial] ?? [] : null,
+                ),
             ], $tray->phones()),
             'accounts' => array_map(fn (Move $move): array => [
                 'place' => $move->place, 'edition' => $move->edition, 'stage' => $this->status->moveStage($move)->value,
                 'waits_for' => $this->status->moveWaits($move)->for,
             ], $tray->moves()),
         ];
+    }
+
+    private function direction(Tray $tray): ?string
+    {
+        $doubt = $this->doubt->of($tray);
+
+        return null === $doubt ? null : $this->words->say($doubt['key'], $doubt['params']);
     }
 
     /** @return array<string, mixed> */

@@ -58,7 +58,8 @@ final class WatchTest extends ApiTestCase
         $clock = new MockClock('2026-11-26 10:00:00');
         $container = self::getContainer();
         $watch = static fn (): BenchWatch => new BenchWatch(
-            $directory, $container->get(Looks::class), new Formats(), $container->get(EntityManagerInterface::class),
+            $directory, $container->get(Looks::class),
+            $container->get(SeenPhones::class), new Formats(), $container->get(EntityManagerInterface::class),
             $container->get(MessageBusInterface::class), $clock, $logger,
         );
         $watch()->round();

@@ -29,7 +29,7 @@ final class RoomsTest extends TestCase
         'Entity' => [],
         'Log' => ['Entity'],
         'Files' => ['Entity'],
-        'Bench' => ['Entity'],
+        'Bench' => ['Entity', 'Log'],
         'Words' => ['Entity'],
         'Tray' => ['Bench', 'Entity', 'Files', 'Log'],
         'Security' => ['Entity', 'Http', 'Log', 'Words'],

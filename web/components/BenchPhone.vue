@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { bytes, dateTime, phoneNumber } from '../lib/format'
+import { phoneNumber } from '../lib/format'
 import { say } from '../lib/say'
 import { platformWord } from '../lib/words'
 
-/** A phone that lies on the bench and may be given a role. */
+/** A phone that lies on the bench and may be given a role: what it says of itself, for nobody has looked into it. */
 const props = defineProps<{ live: Schemas['Live']; role: Schemas['Role'] | null }>()
 const emit = defineEmits<{ give: []; receive: [] }>()
 const name = computed(() => `${props.live.maker} ${props.live.model}`)
@@ -27,16 +27,6 @@ const name = computed(() => `${props.live.maker} ${props.live.model}`)
             <span class="soft small">&nbsp;{{ a.number ? phoneNumber(a.number) : say('phone.not_registered') }}</span>
           </p>
           <p v-if="!a.known" class="soft small">{{ say('phone.unknown_app', { name: a.edition }) }}</p>
-          <template v-else-if="a.holds?.sealed">
-            <p>{{ say('phone.sealed', { size: bytes(a.holds.sealed.bytes) }) }}</p>
-            <p class="soft small">{{ say('phone.sealed_made', { at: dateTime(a.holds.sealed.made_at) }) }}</p>
-          </template>
-          <p v-else-if="a.holds?.counts && a.holds.counts.messages === 0">{{ say('phone.no_chats') }}</p>
-          <p v-else-if="a.holds?.counts">
-            {{ say('phone.holds', { messages: a.holds.counts.messages, conversations: a.holds.counts.conversations })
-            }}<span class="soft small">, {{ say('phone.newest', { at: dateTime(a.holds.counts.newest_at) }) }}</span>
-          </p>
-          <p v-else class="soft">{{ a.holds?.looking ? say('phone.looking') : (a.holds?.why ?? '') }}</p>
         </div>
       </template>
       <template v-else>

@@ -62,7 +62,8 @@ const facts = computed(() => [
             <span class="soft small">{{ say('phone.newest', { at: dateTime(a.holds.counts.newest_at) }) }}</span>
           </template>
         </template>
-        <span v-else class="soft">{{ a.holds?.looking ? say('phone.looking') : say('phone.unreadable') }}</span>
+        <span v-else-if="!a.holds" class="soft">{{ say('phone.not_looked') }}</span>
+        <span v-else class="soft">{{ a.holds.looking ? say('phone.looking') : say('phone.unreadable') }}</span>
       </li>
     </ul>
     <p v-else-if="live.on_bench" class="soft holds">

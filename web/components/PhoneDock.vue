@@ -25,6 +25,7 @@ function change(): void {
 <template>
   <aside class="dock" :aria-label="say('tray.phones')">
     <PhoneCard v-for="phone in ordered" :key="phone.tag" :phone="phone" />
+    <p v-if="tray.direction" class="trouble" role="status">{{ tray.direction }}</p>
     <button v-if="!isFixed" class="roles" type="button" @click="asking = true">{{ say('tray.roles') }}</button>
     <v-dialog v-model="asking" aria-labelledby="roles-title">
       <div v-if="giving && receiving" class="sheet pad ask">

@@ -9,6 +9,7 @@ import type { Schemas } from '../api/client'
 import ArrivalTable from '../components/ArrivalTable.vue'
 import LossTable from '../components/LossTable.vue'
 import PhoneCard from '../components/PhoneCard.vue'
+import PhoneDock from '../components/PhoneDock.vue'
 import RunSheet from '../components/RunSheet.vue'
 import WaitsBanner from '../components/WaitsBanner.vue'
 import StageReady from '../stages/StageReady.vue'
@@ -172,6 +173,7 @@ const tray = (
   closed: false,
   changed_at: '2026-11-20T12:00:00.000Z',
   contact: 'café',
+  direction: null,
   language: 'en',
   opened_at: '2026-11-20T12:00:00.000Z',
   opened_by: 'jette',
@@ -387,6 +389,15 @@ describe('a phone in the dock', () => {
   })
 })
 
+describe('the two phones of a tray', () => {
+  it('say when what they hold speaks against their roles', async () => {
+    const doubt = '44-B receives and holds more than 44-A. Are the roles swapped?'
+    const dock = await show(PhoneDock, { tray: tray({ direction: doubt }) })
+    expect(dock.find('[role="status"]').text()).toBe(doubt)
+    expect((await show(PhoneDock, { tray: tray() })).find('[role="status"]').exists()).toBe(false)
+  })
+})
+
 describe('the run sheet', () => {
   const step = (by: string, minute: string, text: string, at: number | null = 1): Schemas['Step'] => ({
     stage: 'back_up',
@@ -599,12 +610,13 @@ describe('the table of the arrival check', () => {
 })
 
 describe('a new tray', () => {
-  it('warns when the data speaks against the direction', async () => {
+  const free = { ...account(0), holds: null }
+  it('gives each phone one role, and knows nothing of what they hold', async () => {
     answers = {
       'GET /api/phones': {
         phones: [
-          { live: live({ serial: 'OLD', model: 'Old', accounts: [account(900)] }), tray: null },
-          { live: live({ serial: 'NEW', model: 'New', accounts: [account(0)] }), tray: null },
+          { live: live({ serial: 'OLD', model: 'Old', accounts: [free] }), tray: null },
+          { live: live({ serial: 'NEW', model: 'New', accounts: [free] }), tray: null },
           { live: live({ serial: 'BUSY', model: 'Busy' }), tray: 41 },
         ],
       },
@@ -627,10 +639,9 @@ describe('a new tray', () => {
         ?.trigger('click')
     await press(1, 'Gives')
     await press(0, 'Receives')
-    expect(view.find('[role="status"]').text()).toContain('Are the roles swapped?')
+    expect(view.text()).toContain('looked at once the tray is open, not before')
     // Giving the other one swaps them.
     await press(0, 'Gives')
-    expect(view.find('[role="status"]').exists()).toBe(false)
     expect(view.find('.chosen').text().replace(/\s+/g, ' ')).toBe('gives Old receives New')
   })
 })

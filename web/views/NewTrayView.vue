@@ -2,12 +2,11 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
-import { api, body, type Schemas } from '../api/client'
+import { api, body } from '../api/client'
 import { useBench, useSession } from '../api/queries'
 import BenchPhone from '../components/BenchPhone.vue'
 import RoleMark from '../components/RoleMark.vue'
 import { forgetDraft, useDraft } from '../lib/draft'
-import { date } from '../lib/format'
 import { language, say } from '../lib/say'
 
 const router = useRouter()
@@ -45,32 +44,6 @@ function receive(serial: string): void {
 }
 const model = (serial: string): string =>
   free.value.find((p) => p.live.serial === serial)?.live.model ?? say('role.not_chosen')
-
-/** What all accounts on a phone hold together; null while nobody knows. */
-function held(serial: string): { messages: number; newest: string | null } | null {
-  const accounts = free.value.find((p) => p.live.serial === serial)?.live.accounts ?? null
-  const counts = (accounts ?? []).map((a) => a.holds?.counts).filter((c) => c !== null && c !== undefined)
-  if (accounts === null || counts.length < accounts.filter((a) => a.known).length) return null
-  return counts.reduce<{ messages: number; newest: string | null }>(
-    (sum, c: NonNullable<Schemas['Holds']['counts']>) => ({
-      messages: sum.messages + c.messages,
-      newest: [sum.newest, c.newest_at].filter(Boolean).sort().pop() ?? null,
-    }),
-    { messages: 0, newest: null },
-  )
-}
-
-/** The direction as the data has it: said before anything is done. */
-const warning = computed(() => {
-  if (draft.giving === '' || draft.receiving === '') return ''
-  const [from, to] = [held(draft.giving), held(draft.receiving)]
-  if (from && from.messages === 0) return say('new.gives_nothing')
-  if (to && to.messages > 0) {
-    const key = from && to.messages > from.messages ? 'new.receives_more' : 'new.receives_some'
-    return say(key, { messages: to.messages, at: date(to.newest) })
-  }
-  return ''
-})
 
 watch(free, (phones) => {
   if (bench.data.value === undefined) return
@@ -116,7 +89,7 @@ watch(
         <p><RoleMark role="gives" /> {{ model(draft.giving) }}</p>
         <p><RoleMark role="receives" /> {{ model(draft.receiving) }}</p>
       </div>
-      <p v-if="warning" class="trouble" role="status">{{ warning }}</p>
+      <p class="soft small">{{ say('new.looked') }}</p>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <v-btn class="next" type="submit" :disabled="!isWhole" :loading="busy">{{ say('new.open') }}</v-btn>
     </section>

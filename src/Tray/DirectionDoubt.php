@@ -1,0 +1,59 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Tray;
+
+use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Entity\TrayPhone;
+use Geschenk\Core\Phone\Role;
+
+/** Whether what the two phones hold speaks against the roles that they were given: swapped ones overwrite the chats. */
+final readonly class DirectionDoubt
+{
+    /** Codes of translations/. */
+    public const GIVES_NOTHING = 'direction.gives_nothing';
+    public const RECEIVES_MORE = 'direction.receives_more';
+    public const RECEIVES_SOME = 'direction.receives_some';
+
+    public function __construct(private Phones $phones, private Accounts $accounts)
+    {
+    }
+
+    /** @return array{key: string, tag: string, params: array<string, string|int>}|null null when nothing does */
+    public function of(Tray $tray): ?array
+    {
+        if (null !== $tray->closedAt() || $tray->hasRestored()) {
+            return null;
+        }
+        $gives = $tray->phone(Role::Gives);
+        $receives = $tray->phone(Role::Receives);
+        [$given, $there] = [$this->messages($gives), $this->messages($receives)];
+        $params = ['gives' => $gives->tag, 'receives' => $receives->tag, 'messages' => $there ?? 0];
+
+        return match (true) {
+            0 === $given => ['key' => self::GIVES_NOTHING, 'tag' => $gives->tag, 'params' => $params],
+            null === $there || 0 === $there => null,
+            default => [
+                'key' => null !== $given && $there > $given ? self::RECEIVES_MORE : self::RECEIVES_SOME,
+                'tag' => $receives->tag, 'params' => $params,
+            ],
+        };
+    }
+
+    /** What all accounts on it hold together; null while nobody knows. */
+    private function messages(TrayPhone $phone): ?int
+    {
+        $sum = null;
+        foreach (array_keys($this->accounts->onPhone($phone->serial) ?? []) as $app) {
+            $counts = $this->phones->holding($phone->serial, $app)?->counts();
+            if (null === $counts) {
+                return null;
+            }
+            $sum = ($sum ?? 0) + $counts['messages'];
+        }
+
+        return $sum;
+    }
+}
