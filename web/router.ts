@@ -17,6 +17,7 @@ export const router = createRouter({
       component: () => import('./views/LedgerView.vue'),
     },
     { path: '/stand-in', name: 'stand-in', component: () => import('./views/StandinView.vue') },
+    { path: '/users', name: 'users', component: () => import('./views/UsersView.vue') },
     { path: '/log', name: 'log', component: () => import('./views/LogView.vue') },
     { path: '/:rest(.*)', name: 'nowhere', component: () => import('./views/NowhereView.vue') },
   ],

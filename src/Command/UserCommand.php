@@ -4,12 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Command;
 
-use Doctrine\ORM\EntityManagerInterface;
-use Geschenk\App\Entity\User;
-use Geschenk\App\Log\ShopLog;
-use Geschenk\App\Records;
 use Geschenk\App\Refusal;
-use Geschenk\App\Security\Passwords;
+use Geschenk\App\Security\Staff;
 use Geschenk\App\Words\Words;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
@@ -28,10 +24,7 @@ final class UserCommand extends Command
     private const BY = 'console';
 
     public function __construct(
-        private readonly EntityManagerInterface $entities,
-        private readonly Records $records,
-        private readonly Passwords $passwords,
-        private readonly ShopLog $log,
+        private readonly Staff $staff,
         private readonly Words $words,
     ) {
         parent::__construct();
@@ -49,10 +42,9 @@ final class UserCommand extends Command
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
         return $this->answer($output, function () use ($input, $output): int {
-            [$act, $name] = [$input->getArgument('act'), $input->getArgument('name')];
-            if (!is_string($name) || 1 !== preg_match('/^[a-z][a-z0-9._-]{0,59}$/D', $name)) {
-                throw Refusal::because('user_name');
-            }
+            $act = $input->getArgument('act');
+            $name = $input->getArgument('name');
+            $name = is_string($name) ? $name : '';
             $done = match ($act) {
                 'add' => $this->add($name, $input, $output),
                 'password' => $this->password($name, $input, $output),
@@ -69,53 +61,25 @@ final class UserCommand extends Command
     private function add(string $name, InputInterface $input, OutputInterface $output): string
     {
         $shown = $input->getOption('display-name');
-        $user = new User(
-            $name, is_string($shown) && '' !== trim($shown) ? mb_substr(mb_scrub(trim($shown)), 0, 120) : $name,
-            true === $input->getOption('manager') ? User::MANAGER : User::TECHNICIAN,
-        );
-        $this->passwords->give($user, self::told($input, $output));
-        $this->records->change(function () use ($user, $name): void {
-            if (null !== $this->find($name)) {
-                throw Refusal::because('user_there', ['name' => $name]);
-            }
-            $this->entities->persist($user);
-            $this->log->note(self::BY, 'user_added', null, ['name' => $name]);
-        });
+        $isManager = true === $input->getOption('manager');
+        $told = self::told($input, $output);
+        $this->staff->add($name, is_string($shown) ? $shown : '', $isManager, $told, self::BY);
 
         return 'user_added';
     }
 
     private function password(string $name, InputInterface $input, OutputInterface $output): string
     {
-        $told = self::told($input, $output);
-        $this->records->change(function () use ($name, $told): void {
-            $this->passwords->give($this->get($name), $told);
-            $this->log->note(self::BY, 'user_password', null, ['name' => $name]);
-        });
+        $this->staff->changePassword($name, self::told($input, $output), self::BY);
 
         return 'user_password';
     }
 
     private function disable(string $name, bool $isDisabled): string
     {
-        $act = $isDisabled ? 'user_disabled' : 'user_enabled';
-        $this->records->change(function () use ($name, $isDisabled, $act): void {
-            $this->get($name)->disable($isDisabled);
-            $this->log->note(self::BY, $act, null, ['name' => $name]);
-        });
+        $this->staff->disable($name, $isDisabled, self::BY);
 
-        return $act;
-    }
-
-    private function find(string $name): ?User
-    {
-        return $this->entities->getRepository(User::class)->findOneBy(['username' => $name]);
-    }
-
-    /** @throws Refusal */
-    private function get(string $name): User
-    {
-        return $this->find($name) ?? throw Refusal::because('user_unknown', ['name' => $name]);
+        return $isDisabled ? 'user_disabled' : 'user_enabled';
     }
 
     /** Never as an argument, which everybody on the computer can read. */

@@ -5,16 +5,18 @@ declare(strict_types=1);
 namespace Geschenk\App\Controller;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\SignIn;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\AnotherPassword;
 use Geschenk\App\Http\Body\Spoken;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
-use Geschenk\App\Refusal;
-use Geschenk\App\Security\Passwords;
+use Geschenk\App\Security\OwnPassword;
 use Geschenk\App\Security\SessionView;
-use Geschenk\App\Security\SignInAttempts;
+use Geschenk\App\Security\SignIns;
+use Geschenk\App\Security\SignInView;
+use Geschenk\App\Security\Staff;
 use Geschenk\App\Words\Language;
 use Symfony\Bundle\SecurityBundle\Security;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -31,8 +33,10 @@ final readonly class SessionController
         private Records $records,
         private EntityManagerInterface $entities,
         private ShopLog $log,
-        private Passwords $passwords,
-        private SignInAttempts $attempts,
+        private OwnPassword $own,
+        private Staff $staff,
+        private SignIns $signIns,
+        private SignInView $signInView,
     ) {
     }
 
@@ -74,21 +78,27 @@ final readonly class SessionController
         #[CurrentUser] User $user,
     ): JsonResponse {
         $name = $user->getUserIdentifier();
-        // Whoever finds an open page guesses no faster than at the door.
-        if ($this->attempts->count($name, (string) $request->getClientIp()) > 0) {
-            throw Refusal::because('too_many_guesses');
-        }
-        $this->records->change(function () use ($name, $asked): void {
-            $user = $this->entities->getRepository(User::class)->findOneBy(['username' => $name]);
-            if (null === $user || !$this->passwords->isOf($user, $asked->password)) {
-                throw Refusal::because('own_password_wrong');
-            }
-            $this->passwords->give($user, $asked->another);
-            $this->log->note($name, 'user_password', null, ['name' => $name]);
-        });
+        $this->own->ensure($name, $asked->password, (string) $request->getClientIp());
+        $this->staff->changePassword($name, $asked->another, $name);
         $this->security->logout(false);
 
         return new JsonAnswer($this->view->of(null));
+    }
+
+    /** Where the user is signed in just now. */
+    #[Route('/api/session/others', methods: ['GET'])]
+    public function sessions(Request $request, #[CurrentUser] User $user): JsonResponse
+    {
+        return $this->listed($request, $user);
+    }
+
+    #[Route('/api/session/others/{number<\d{1,9}>}', methods: ['DELETE'])]
+    public function endSession(int $number, Request $request, #[CurrentUser] User $user): JsonResponse
+    {
+        $name = $user->getUserIdentifier();
+        $this->staff->endSession($name, $number, $name);
+
+        return $this->listed($request, $user);
     }
 
     #[Route('/api/session', methods: ['DELETE'])]
@@ -101,5 +111,15 @@ final readonly class SessionController
         }
 
         return new JsonAnswer($this->view->of(null));
+    }
+
+    private function listed(Request $request, User $user): JsonResponse
+    {
+        $own = $this->signIns->numberOf($request->getSession());
+
+        return new JsonAnswer(['sessions' => array_map(
+            fn (SignIn $signIn): array => $this->signInView->of($signIn, $own),
+            $this->signIns->open($user->getUserIdentifier()),
+        )]);
     }
 }

@@ -147,6 +147,11 @@ final readonly class TrayStatus
 
     private function waitsForReadiness(Tray $tray): Waits
     {
+        $doubt = $this->doubt->of($tray);
+        // Before anything is asked of a phone that may have been given the wrong role.
+        if (DirectionDoubt::GIVES_NOTHING === ($doubt['key'] ?? null)) {
+            return self::waitsForDirection($doubt);
+        }
         $lacking = $this->readiness->lackingOf($tray);
         if (null !== $lacking) {
             return self::waitsForPoint($lacking, null);
@@ -156,15 +161,19 @@ final readonly class TrayStatus
 
             return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tag, 'no_account', 'waits.no_account_how');
         }
-
-        $doubt = $this->doubt->of($tray);
-        if (null !== $doubt && DirectionDoubt::RECEIVES_SOME !== $doubt['key']) {
-            return new Waits(
-                Waits::PERSON, Waits::TECHNICIAN, $doubt['tag'], 'swapped', $doubt['key'], $doubt['params'],
-            );
+        if (DirectionDoubt::RECEIVES_MORE === ($doubt['key'] ?? null)) {
+            return self::waitsForDirection($doubt);
         }
 
         return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tray->moves()[0]->from()->tag, 'ready');
+    }
+
+    /** @param array{key: string, tag: string, params: array<string, string|int>} $doubt */
+    private static function waitsForDirection(array $doubt): Waits
+    {
+        return new Waits(
+            Waits::PERSON, Waits::TECHNICIAN, $doubt['tag'], 'swapped', $doubt['key'], $doubt['params'],
+        );
     }
 
     private function waitsForBackup(Move $move): Waits

@@ -7,8 +7,8 @@ namespace Geschenk\Tests\App;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Entity\LogEntry;
-use Geschenk\App\Security\SessionLimits;
 use Geschenk\App\Security\SignInAttempts;
+use Geschenk\App\Security\SignIns;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\Clock\Clock;
 use Symfony\Component\Clock\ClockInterface;
@@ -118,15 +118,15 @@ final class SecurityTest extends ApiTestCase
         $clock = $this->clock();
         $this->signIn();
         $isIn = fn (): bool => null !== $this->value($this->call('GET', '/api/session'), 'user');
-        $clock->sleep(SessionLimits::IDLE - 100);
+        $clock->sleep(SignIns::IDLE - 100);
         self::assertTrue($isIn());
-        $clock->sleep(SessionLimits::IDLE - 100);
+        $clock->sleep(SignIns::IDLE - 100);
         self::assertTrue($isIn(), 'it was used in between');
-        $clock->sleep(SessionLimits::IDLE + 100);
+        $clock->sleep(SignIns::IDLE + 100);
         self::assertFalse($isIn());
 
         $this->signIn();
-        for ($at = 0; $at < SessionLimits::LONGEST; $at += 1_000) {
+        for ($at = 0; $at < SignIns::LONGEST; $at += 1_000) {
             self::assertTrue($isIn(), (string) $at);
             $clock->sleep(1_000);
         }

@@ -2,6 +2,7 @@ import { expect, test } from '@playwright/test'
 import { readdirSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { data } from '../../playwright.config'
+import { expectAccessible, signIn } from './bench'
 
 test('static files carry the headers of the rest, and no version of anything is told', async ({ request }) => {
   const page = await request.get('/')
@@ -34,4 +35,44 @@ test('what lies in the data folder is for its own user alone', () => {
   walk(data)
   expect(open).toEqual([])
   expect(statSync(join(data, 'scratch')).isDirectory()).toBe(true)
+})
+
+test('the manager adds a user, sees where they are signed in, and ends that', async ({ browser }) => {
+  const [shop, elsewhere] = await Promise.all([browser.newContext(), browser.newContext()])
+  const page = await shop.newPage()
+  await signIn(page, 'orla', 'wrapped-paper')
+  await page.getByRole('link', { name: 'Users' }).click()
+  await page.getByRole('button', { name: 'Add a user' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Name to sign in with').fill('ada')
+  await dialog.getByLabel('Name that others read').fill('Ada <b>Lark</b>')
+  await dialog.getByLabel('Their password').fill('the heron waits for low tide')
+  await dialog.getByLabel('The same once more').fill('the heron waits for low tide')
+  await dialog.getByLabel('Your own password').fill('not it')
+  await dialog.getByRole('button', { name: 'Add' }).click()
+  await expect(dialog.getByRole('alert')).toContainText('not your password')
+  await expectAccessible(page, 'adding a user')
+  await dialog.getByLabel('Your own password').fill('wrapped-paper')
+  await dialog.getByRole('button', { name: 'Add' }).click()
+  await expect(dialog).toBeHidden()
+  const row = page.getByRole('row').filter({ hasText: 'Ada <b>Lark</b>' })
+  await expect(row).toContainText('nowhere')
+  await expectAccessible(page, 'users')
+
+  const other = await elsewhere.newPage()
+  await signIn(other, 'ada', 'the heron waits for low tide')
+  await expect(other.getByRole('link', { name: 'Users' })).toHaveCount(0)
+  await page.reload()
+  await row.getByRole('button', { name: /^End the session of Ada/ }).click()
+  await expect(row).toContainText('nowhere')
+  await expect(other.getByRole('button', { name: 'Sign in' })).toBeVisible()
+
+  await row.getByRole('button', { name: 'Works here no more' }).click()
+  await dialog.getByRole('button', { name: 'They may not sign in' }).click()
+  await expect(row).toContainText('may not sign in')
+  await other.getByLabel('Name').fill('ada')
+  await other.getByLabel('Password').fill('the heron waits for low tide')
+  await other.getByRole('button', { name: 'Sign in' }).click()
+  await expect(other.getByRole('alert')).toBeVisible()
+  await Promise.all([shop.close(), elsewhere.close()])
 })

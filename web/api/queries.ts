@@ -4,6 +4,8 @@ import { language, type Language } from '../lib/say'
 import { api, body, setToken, type Schemas } from './client'
 
 const LIVE = 1_500
+/** Milliseconds: who is signed in is noted once a minute. */
+const USERS = 15_000
 
 /** Where a move is: its tray's number, and its place in it. */
 export interface At {
@@ -169,6 +171,72 @@ export function useLog(asked: () => LogAsked) {
     refetchOnWindowFocus: false,
     refetchOnReconnect: false,
     gcTime: 0,
+  })
+}
+
+/** Who works here and who is signed in; for the manager. */
+export function useUsers() {
+  return useQuery({
+    queryKey: ['users'],
+    queryFn: () => body(api.GET('/api/users')),
+    select: (data) => data.users,
+    refetchInterval: USERS,
+  })
+}
+
+/** Changes to users answer with all of them, which are shown at once. */
+function useUserChange<Input>(change: (input: Input) => Promise<{ users: Schemas['User'][] }>) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: change,
+    onSuccess: (users) => client.setQueryData(['users'], users),
+    onError: () => void client.invalidateQueries({ queryKey: ['users'] }),
+  })
+}
+
+type Told = { password: string; own_password: string }
+
+export function useAddUser() {
+  return useUserChange((user: { name: string; display_name: string; manager: boolean } & Told) =>
+    body(api.POST('/api/users', { body: user })),
+  )
+}
+
+export function useGivePassword() {
+  return useUserChange(({ name, ...told }: { name: string } & Told) =>
+    body(api.PUT('/api/users/{name}/password', { params: { path: { name } }, body: told })),
+  )
+}
+
+export function useLetSignIn() {
+  return useUserChange(({ name, disabled }: { name: string; disabled: boolean }) =>
+    body(api.PUT('/api/users/{name}', { params: { path: { name } }, body: { disabled } })),
+  )
+}
+
+export function useEndSession() {
+  return useUserChange((path: { name: string; number: number }) =>
+    body(api.DELETE('/api/users/{name}/sessions/{number}', { params: { path } })),
+  )
+}
+
+/** Where one is signed in oneself. */
+export function useOwnSessions(enabled: Ref<boolean>) {
+  return useQuery({
+    queryKey: ['own-sessions'],
+    queryFn: () => body(api.GET('/api/session/others')),
+    select: (data) => data.sessions,
+    refetchInterval: USERS,
+    enabled,
+  })
+}
+
+export function useEndOwnSession() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (number: number) => body(api.DELETE('/api/session/others/{number}', { params: { path: { number } } })),
+    onSuccess: (sessions) => client.setQueryData(['own-sessions'], sessions),
+    onError: () => void client.invalidateQueries({ queryKey: ['own-sessions'] }),
   })
 }
 

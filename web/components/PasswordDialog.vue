@@ -2,11 +2,16 @@
 import { ref, watch } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { api, body } from '../api/client'
-import { enter } from '../api/queries'
+import { enter, useEndOwnSession, useOwnSessions } from '../api/queries'
 import { say } from '../lib/say'
+import SignInList from './SignInList.vue'
 
+/** What a user has of their own: where they are signed in, and their password. */
+defineProps<{ name: string }>()
 const open = defineModel<boolean>({ required: true })
 const client = useQueryClient()
+const sessions = useOwnSessions(open)
+const end = useEndOwnSession()
 const now = ref('')
 const another = ref('')
 const again = ref('')
@@ -40,6 +45,16 @@ async function change(): Promise<void> {
 <template>
   <v-dialog v-model="open" aria-labelledby="password-title">
     <form class="sheet pad own" @submit.prevent="change">
+      <h2>{{ say('users.signed_in') }}</h2>
+      <p v-if="sessions.error.value ?? end.error.value" class="trouble" role="alert">
+        {{ (sessions.error.value ?? end.error.value)?.message }}
+      </p>
+      <SignInList
+        :sessions="sessions.data.value ?? []"
+        :name="name"
+        :busy="end.isPending.value"
+        @end="end.mutate($event)"
+      />
       <h2 id="password-title">{{ say('password.title') }}</h2>
       <p>{{ say('password.why') }}</p>
       <v-text-field
@@ -79,7 +94,7 @@ async function change(): Promise<void> {
 .own {
   display: grid;
   gap: var(--gap-3);
-  max-width: 460px;
+  max-width: 520px;
 }
 .buttons {
   display: flex;

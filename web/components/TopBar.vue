@@ -67,6 +67,7 @@ watch(
     </nav>
     <nav class="more" :aria-label="say('app.more')">
       <RouterLink v-if="desk" to="/stand-in" class="link standin">{{ say('app.desk') }}</RouterLink>
+      <RouterLink v-if="user.role === 'manager'" to="/users" class="link">{{ say('users.title') }}</RouterLink>
       <RouterLink v-if="user.role === 'manager'" to="/log" class="link">{{ say('app.log') }}</RouterLink>
       <v-btn
         :icon="sound ? mdiBellOutline : mdiBellOffOutline"
@@ -94,7 +95,7 @@ watch(
       >
         {{ user.display_name }}
       </button>
-      <PasswordDialog v-model="passwordOpen" />
+      <PasswordDialog v-model="passwordOpen" :name="user.display_name" />
       <v-btn
         :icon="mdiLogoutVariant"
         size="small"

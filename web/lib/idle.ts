@@ -1,6 +1,6 @@
 import { onUnmounted, watch, type Ref } from 'vue'
 
-/** As long as a session lasts that nobody uses: src/Security/SessionLimits.php. */
+/** As long as a session lasts that nobody uses: src/Security/SignIns.php. */
 export const IDLE_MS = 30 * 60_000
 const LOOKED_EVERY_MS = 10_000
 const TOUCHES = ['pointerdown', 'keydown', 'wheel', 'touchstart'] as const

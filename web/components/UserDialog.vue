@@ -1,0 +1,118 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import type { Schemas } from '../api/client'
+import { useAddUser, useGivePassword } from '../api/queries'
+import { say } from '../lib/say'
+
+/** Adds a user, or gives one that is told another password. Who asks shows with their own that they are still there. */
+const props = defineProps<{ user: Schemas['User'] | null }>()
+const open = defineModel<boolean>({ required: true })
+const add = useAddUser()
+const give = useGivePassword()
+const name = ref('')
+const displayName = ref('')
+const isManager = ref(false)
+const password = ref('')
+const again = ref('')
+const own = ref('')
+const differs = ref('')
+const act = computed(() => (props.user === null ? add : give))
+const trouble = computed(() => differs.value || act.value.error.value?.message || '')
+const isWhole = computed(
+  () =>
+    (props.user !== null || name.value.trim() !== '') && ![password, again, own].some((field) => field.value === ''),
+)
+
+/** Nothing that was typed stays behind a closed dialog. */
+watch(open, () => {
+  for (const field of [name, displayName, password, again, own, differs]) field.value = ''
+  isManager.value = false
+  add.reset()
+  give.reset()
+})
+
+function go(): void {
+  if (act.value.isPending.value || !isWhole.value) return
+  differs.value = password.value === again.value ? '' : say('password.differs')
+  if (differs.value !== '') return
+  const told = { password: password.value, own_password: own.value }
+  const done = { onSuccess: () => (open.value = false) }
+  if (props.user === null) {
+    add.mutate(
+      { name: name.value.trim(), display_name: displayName.value.trim(), manager: isManager.value, ...told },
+      done,
+    )
+  } else give.mutate({ name: props.user.name, ...told }, done)
+}
+</script>
+
+<template>
+  <v-dialog v-model="open" aria-labelledby="user-title">
+    <form class="sheet pad ask" autocomplete="off" @submit.prevent="go">
+      <h2 id="user-title">
+        {{ user === null ? say('users.add') : say('users.password_of', { name: user.display_name }) }}
+      </h2>
+      <p v-if="user !== null">{{ say('users.password_how') }}</p>
+      <template v-else>
+        <v-text-field
+          v-model="name"
+          :label="say('users.name')"
+          :hint="say('users.name_hint')"
+          maxlength="60"
+          autocomplete="off"
+          autocapitalize="none"
+          autofocus
+        />
+        <v-text-field
+          v-model="displayName"
+          :label="say('users.display_name')"
+          maxlength="120"
+          autocomplete="off"
+          hide-details
+        />
+        <v-checkbox v-model="isManager" :label="say('users.manager_may')" hide-details />
+      </template>
+      <v-text-field
+        v-model="password"
+        :label="say('users.password')"
+        type="password"
+        autocomplete="new-password"
+        :autofocus="user !== null"
+        hide-details
+      />
+      <v-text-field
+        v-model="again"
+        :label="say('users.again')"
+        type="password"
+        autocomplete="new-password"
+        hide-details
+      />
+      <v-text-field
+        v-model="own"
+        :label="say('users.own_password')"
+        type="password"
+        autocomplete="current-password"
+        hide-details
+      />
+      <p v-if="trouble !== ''" class="trouble" role="alert">{{ trouble }}</p>
+      <div class="buttons">
+        <v-btn class="next" type="submit" :loading="act.isPending.value" :disabled="!isWhole">{{
+          user === null ? say('users.add_go') : say('password.go')
+        }}</v-btn>
+        <v-btn variant="text" @click="open = false">{{ say('users.leave') }}</v-btn>
+      </div>
+    </form>
+  </v-dialog>
+</template>
+
+<style scoped>
+.ask {
+  display: grid;
+  gap: var(--gap-3);
+  max-width: 460px;
+}
+.buttons {
+  display: flex;
+  gap: var(--gap-2);
+}
+</style>
