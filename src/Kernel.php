@@ -19,4 +19,19 @@ final class Kernel extends BaseKernel
         umask(0o077);
         parent::__construct($environment, $debug);
     }
+
+    /** Where an installation keeps what it may lose; beside the code if nothing is told (docs/installation.md). */
+    public function getCacheDir(): string
+    {
+        $told = getenv('GESCHENK_CACHE');
+
+        return false === $told || '' === $told ? parent::getCacheDir() : $told.'/'.$this->environment;
+    }
+
+    public function getLogDir(): string
+    {
+        $told = getenv('GESCHENK_LOGS');
+
+        return false === $told || '' === $told ? parent::getLogDir() : $told;
+    }
 }
