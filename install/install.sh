@@ -127,7 +127,7 @@ copy_application() {
   (
     umask 022
     mkdir -p "$app.new"
-    cp -R bin config core docs install migrations public src templates translations vendor \
+    cp -R bin config core docs guides install migrations public src templates translations vendor \
       composer.json geschenk .env "$app.new/"
     rm -rf "$app.new/src/Demo" "$app.new/vendor/bin" "$app.new/docs/screenshots" "$app.new/public/build/.vite.tmp"
     # With all of them still there, which Composer itself loads.

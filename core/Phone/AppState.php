@@ -4,15 +4,23 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Phone;
 
-/** A messenger on a phone. */
+/** A messenger on a phone. What the phone does not show of it is null. */
 final readonly class AppState
 {
     /**
-     * @param string      $id     names the app on the phone, for instance "otterpost"
-     * @param string      $name   what people call it
-     * @param string|null $number E.164 number it is registered with; null when it is not registered
+     * @param string      $id             names the app on the phone, for instance "otterpost"
+     * @param string      $name           what people call it
+     * @param string|null $number         E.164 number it is registered with; null when it is not registered
+     * @param bool|null   $autoBackup     whether it backs itself up without being asked
+     * @param bool|null   $storageAllowed whether it may read and write the phone's pictures and files
      */
-    public function __construct(public string $id, public string $name, public string $version, public ?string $number)
-    {
+    public function __construct(
+        public string $id,
+        public string $name,
+        public string $version,
+        public ?string $number,
+        public ?bool $autoBackup = null,
+        public ?bool $storageAllowed = null,
+    ) {
     }
 }

@@ -15,6 +15,7 @@ final readonly class PhoneState
      * @param bool|null           $debugging USB debugging; null on platforms that have none
      * @param bool                $admitted  the phone allows or trusts this computer
      * @param list<AppState>|null $apps      messengers
+     * @param PhoneSettings       $settings  what is set on it
      */
     public function __construct(
         public string $serial,
@@ -29,6 +30,7 @@ final readonly class PhoneState
         public bool $admitted,
         public ?int $free,
         public ?array $apps,
+        public PhoneSettings $settings = new PhoneSettings(),
     ) {
     }
 

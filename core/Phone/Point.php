@@ -6,7 +6,7 @@ namespace Geschenk\Core\Phone;
 
 /**
  * One line of the readiness of a phone. What it means, and what to do on the phone, is said under "point" in
- * translations/; who can do it is said here.
+ * translations/ and in guides/.
  */
 final readonly class Point
 {
@@ -19,32 +19,39 @@ final readonly class Point
     /** Who alone knows the secret that it takes: screen code, password. */
     public const OWNER = 'owner';
 
+    /** Nothing begins before it is done. */
+    public const BLOCKS = 'blocks';
+    /** Better done, and no hindrance. */
+    public const WARNS = 'warns';
+
     /**
-     * @param string                    $id      stable name
-     * @param string                    $variant of the words; the id where there is one only
-     * @param array<string, string|int> $params  what the words need
-     * @param string|null               $app     for a point of one messenger on the phone: the app's id
+     * @param string                           $id       stable name
+     * @param self::READY|self::TO_DO|self::UNSEEN $status
+     * @param self::TECHNICIAN|self::OWNER     $who      can do it
+     * @param self::BLOCKS|self::WARNS         $severity
+     * @param string                           $variant  of the words; the id where there is one only
+     * @param array<string, string|int>        $params   what the words need
+     * @param string|null                      $app      for a point of one messenger on the phone: the app's id
      */
     public function __construct(
         public string $id,
         public string $status,
+        public string $who,
+        public string $severity,
         public string $variant,
         public array $params = [],
         public ?string $app = null,
     ) {
     }
 
-    /** @return self::TECHNICIAN|self::OWNER */
-    public function who(): string
-    {
-        return match ($this->id) {
-            'bench', 'cable', 'battery', 'space' => self::TECHNICIAN,
-            default => self::OWNER,
-        };
-    }
-
     public function isReady(): bool
     {
         return self::READY === $this->status;
+    }
+
+    /** Whether nothing may begin because of it. */
+    public function isHindrance(): bool
+    {
+        return !$this->isReady() && self::BLOCKS === $this->severity;
     }
 }

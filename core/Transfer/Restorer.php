@@ -8,10 +8,10 @@ use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Phone\Job;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
-use Geschenk\Core\Phone\Readiness;
 use Geschenk\Core\Progress;
 
 /**
@@ -111,7 +111,7 @@ final class Restorer
         }
         $free = $link->state()->free ?? 0;
         // Only for what is still to come.
-        $needed = Readiness::spaceNeeded(max(0, $manifest->bytes - $there));
+        $needed = Job::withMargin(max(0, $manifest->bytes - $there));
         if ($free < $needed) {
             throw PhoneRefuses::full($needed, $free);
         }

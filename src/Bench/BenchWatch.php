@@ -122,16 +122,16 @@ final class BenchWatch
             try {
                 $link = $this->directory->link($serial);
                 if ($state->isOpen()) {
-                    $mark = $this->looks->mark($link, $app->id)['mark'];
+                    ['mark' => $mark, 'bytes' => $bytes] = $this->looks->mark($link, $app->id);
                     if ($mark !== $holding->mark()) {
                         $sealed = $this->looks->sealed($link, $app->id);
-                        $holding->seen($mark, $sealed['sealed'] ?? null, $sealed['beside'] ?? null);
+                        $holding->seen($mark, $sealed['sealed'] ?? null, $sealed['beside'] ?? null, $bytes);
                     }
                 } elseif (null !== $holding->mark()) {
-                    $holding->seen(null, null, null);
+                    $holding->seen(null, null, null, null);
                 }
             } catch (PhoneUnplugged|PhoneRefuses) {
-                $holding->seen(null, null, null);
+                $holding->seen(null, null, null, null);
             } catch (\Throwable $error) {
                 $this->logger->error(
                     'A phone’s files could not be seen.', ['serial' => $serial, 'exception' => $error],

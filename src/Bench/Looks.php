@@ -121,7 +121,8 @@ final readonly class Looks
     /**
      * Differs once the files that hold the app's chats do; a look at a few files' sizes and times.
      *
-     * @return array{mark: string, changed_at: int} s since 1970 UTC, as the phone's clock has it
+     * @return array{mark: string, changed_at: int, bytes: int} s since 1970 UTC, as the phone's clock has it; bytes of
+     *                                                          those files
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
@@ -129,15 +130,19 @@ final readonly class Looks
     public function mark(PhoneLink $link, string $app): array
     {
         $marks = [];
-        $changedAt = 0;
+        $changedAt = $bytes = 0;
         foreach ($this->reader->chatFiles($link, $app) as $file) {
             $marks[] = $file->path.':'.$file->bytes.':'.$file->changed;
             $changedAt = max($changedAt, $file->changedAt);
+            $bytes += $file->bytes;
         }
         $sealed = $this->reader->sealed($link, $app);
         $marks[] = null === $sealed ? '-' : $sealed->bytes.':'.$sealed->changed;
 
-        return ['mark' => hash('xxh128', implode("\0", $marks)), 'changed_at' => $changedAt];
+        // A sealed backup is compressed, to about half.
+        $bytes = null === $sealed ? $bytes : 2 * $sealed->bytes;
+
+        return ['mark' => hash('xxh128', implode("\0", $marks)), 'changed_at' => $changedAt, 'bytes' => $bytes];
     }
 
     /**

@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\HandOver;
+use Geschenk\App\Tray\Switched;
 use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\KeyWatch;
 use Geschenk\Core\Files\ScratchFolder;
@@ -32,6 +33,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
     public function __construct(
         private readonly BenchWatch $bench,
         private readonly Accounts $accounts,
+        private readonly Switched $switched,
         private readonly Foreman $foreman,
         private readonly HandOver $handOver,
         private readonly KeyWatch $keys,
@@ -74,6 +76,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
             $this->foreman->round();
             $this->bench->round();
             $this->accounts->takeUpWhatShows();
+            $this->switched->look();
             $this->keys->round();
             if (true === $input->getOption('once')) {
                 break;

@@ -15,6 +15,7 @@ use Geschenk\App\Entity\Phone;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
+use Geschenk\App\Entity\SettingSeen;
 use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
@@ -53,8 +54,8 @@ final readonly class DemoShop
         $dql = 'UPDATE '.Move::class.' m SET m.run = NULL, m.backup = NULL, m.check = NULL';
         $this->entities->createQuery($dql)->execute();
         $order = [
-            LogEntry::class, Run::class, Check::class, Backup::class, Step::class, Move::class, TrayPhone::class,
-            Tray::class, User::class, Holding::class, Phone::class,
+            LogEntry::class, Run::class, Check::class, Backup::class, Step::class, Move::class,
+            SettingSeen::class, TrayPhone::class, Tray::class, User::class, Holding::class, Phone::class,
         ];
         foreach ($order as $entity) {
             $this->entities->createQuery('DELETE FROM '.$entity.' x')->execute();

@@ -46,6 +46,10 @@ class Holding
     #[ORM\Column(type: 'bigint', nullable: true)]
     private ?int $bytesBesideSealed = null;
 
+    /** Bytes of the files that hold the chats; null while they were not seen. */
+    #[ORM\Column(type: 'bigint', nullable: true)]
+    private ?int $chatBytes = null;
+
     #[ORM\Column]
     private int $tries = 0;
 
@@ -56,10 +60,11 @@ class Holding
     }
 
     /** @param Sealed|null $sealed */
-    public function seen(?string $mark, ?array $sealed, ?int $bytesBesideSealed): void
+    public function seen(?string $mark, ?array $sealed, ?int $bytesBesideSealed, ?int $chatBytes): void
     {
         $this->mark = $mark;
         if (null !== $mark) {
+            $this->chatBytes = $chatBytes;
             $this->sealed = $sealed;
             $this->counts = null === $sealed ? $this->counts : null;
             $this->bytesBesideSealed = $bytesBesideSealed;
@@ -131,6 +136,12 @@ class Holding
     public function sealed(): ?array
     {
         return $this->sealed;
+    }
+
+    /** Bytes of the files that hold its chats; null while nobody knows. */
+    public function chatBytes(): ?int
+    {
+        return $this->chatBytes;
     }
 
     /** Bytes that its attachments would take elsewhere; null while nobody knows. */

@@ -6,6 +6,7 @@ namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Phone\AppState;
+use Geschenk\Core\Phone\PhoneSettings;
 use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Platform;
 
@@ -15,7 +16,11 @@ use Geschenk\Core\Platform;
  * @phpstan-type Seen array{
  *     maker: string, model: string, platform: string, os_version: string, plugged: bool, unlocked: bool,
  *     battery: int|null, debugging: bool|null, admitted: bool, free: int|null,
- *     apps: list<array{id: string, name: string, version: string, number: string|null}>|null,
+ *     apps: list<array{
+ *         id: string, name: string, version: string, number: string|null, auto_backup?: bool|null,
+ *         storage_allowed?: bool|null,
+ *     }>|null,
+ *     settings?: array{lock_after: int|null, managed: bool|null, theft_lock: bool|null},
  * }
  */
 #[ORM\Entity]
@@ -71,13 +76,20 @@ class Phone
     {
         $s = $this->seen;
         $apps = null === $s['apps'] ? null : array_map(
-            static fn (array $a): AppState => new AppState($a['id'], $a['name'], $a['version'], $a['number']),
+            static fn (array $a): AppState => new AppState(
+                $a['id'], $a['name'], $a['version'], $a['number'], $a['auto_backup'] ?? null,
+                $a['storage_allowed'] ?? null,
+            ),
             $s['apps'],
         );
 
         return new PhoneState(
             $this->serial, $s['maker'], $s['model'], Platform::from($s['platform']), $s['os_version'], $s['plugged'],
             $s['unlocked'], $s['battery'], $s['debugging'], $s['admitted'], $s['free'], $apps,
+            new PhoneSettings(
+                $s['settings']['lock_after'] ?? null, $s['settings']['managed'] ?? null,
+                $s['settings']['theft_lock'] ?? null,
+            ),
         );
     }
 
@@ -94,7 +106,12 @@ class Phone
             'apps' => null === $state->apps ? null : array_map(static fn (AppState $app): array => [
                 'id' => $text($app->id), 'name' => $text($app->name), 'version' => $text($app->version),
                 'number' => null === $app->number ? null : $text($app->number),
+                'auto_backup' => $app->autoBackup, 'storage_allowed' => $app->storageAllowed,
             ], $state->apps),
+            'settings' => [
+                'lock_after' => $state->settings->lockAfter, 'managed' => $state->settings->managed,
+                'theft_lock' => $state->settings->theftLock,
+            ],
         ];
     }
 }

@@ -8,6 +8,8 @@ use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
+use Geschenk\Core\Phone\AccountAsked;
+use Geschenk\Core\Phone\Job;
 use Geschenk\Core\Phone\Point;
 use Geschenk\Core\Phone\Readiness;
 use Geschenk\Core\Phone\Role;
@@ -34,6 +36,15 @@ final readonly class TrayReadiness
         return self::firstLacking($this->forMoves($move->tray, [$move]));
     }
 
+    /** What has to be done on the phone that receives before it is written to. */
+    public function lackingToRestore(Move $move): ?LackingPoint
+    {
+        return self::firstLacking(array_values(array_filter(
+            $this->forMoves($move->tray, [$move]),
+            static fn (array $row): bool => Role::Receives === $row['phone']->role(),
+        )));
+    }
+
     public function lackingOf(Tray $tray): ?LackingPoint
     {
         return self::firstLacking($this->of($tray));
@@ -51,12 +62,13 @@ final readonly class TrayReadiness
         foreach ([Role::Gives, Role::Receives] as $role) {
             $phone = $tray->phone($role);
             $state = $this->phones->state($phone->serial);
-            $points = Readiness::ofPhone($state, $role, Role::Receives === $role ? $this->bytes($moves) : null);
+            $points = Readiness::ofPhone($state, $role, $this->job($moves, $role));
             foreach ($moves as $move) {
-                $number = $numbers[$move->app] ?? null;
-                array_push($points, ...Readiness::ofAccount($state, $role, $move->app, $move->edition, $number));
+                $asked = new AccountAsked($move->app, $move->edition, $numbers[$move->app] ?? null);
+                array_push($points, ...Readiness::ofAccount($state, $role, $asked));
                 if (Role::Gives === $role) {
-                    $numbers[$move->app] = $state?->app($move->app)?->number;
+                    // Once it is backed up, the phone may be put away or signed out: the backup says whose it is.
+                    $numbers[$move->app] = $move->backup()->account ?? $state?->app($move->app)?->number;
                 }
             }
             $rows[] = ['phone' => $phone, 'points' => $points];
@@ -70,7 +82,7 @@ final readonly class TrayReadiness
     {
         foreach ($rows as $row) {
             foreach ($row['points'] as $point) {
-                if (!$point->isReady()) {
+                if ($point->isHindrance()) {
                     return new LackingPoint($row['phone'], $point);
                 }
             }
@@ -80,22 +92,25 @@ final readonly class TrayReadiness
     }
 
     /**
-     * Bytes that attachments will take on the receiving phone: as backed up, else as the giving phone holds now.
+     * What is still asked of a phone: of attachments as backed up, else as the giving phone holds them now.
      *
      * @param list<Move> $moves
      */
-    private function bytes(array $moves): ?int
+    private function job(array $moves, Role $role): ?Job
     {
-        $sum = null;
+        $attachments = $chats = null;
         foreach ($moves as $move) {
             if (null !== $move->restoredAt()) {
                 continue;
             }
-            $bytes = $move->backup()->attachmentBytes
-                ?? $this->phones->holding($move->from()->serial, $move->app)?->attachmentBytes();
-            $sum = null === $bytes ? $sum : ($sum ?? 0) + $bytes;
+            $holding = $this->phones->holding($move->from()->serial, $move->app);
+            $bytes = $move->backup()->attachmentBytes ?? $holding?->attachmentBytes();
+            if (null !== $bytes) {
+                $attachments = ($attachments ?? 0) + $bytes;
+                $chats = ($chats ?? 0) + ($holding?->chatBytes() ?? 0);
+            }
         }
 
-        return $sum;
+        return null === $attachments ? null : new Job($attachments, $chats ?? 0, $role);
     }
 }

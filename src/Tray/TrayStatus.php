@@ -189,7 +189,7 @@ final readonly class TrayStatus
     private static function waitsForPoint(LackingPoint $lacking, ?Move $move): Waits
     {
         $point = $lacking->point;
-        $who = Point::TECHNICIAN === $point->who() ? Waits::TECHNICIAN : Waits::CUSTOMER;
+        $who = Point::TECHNICIAN === $point->who ? Waits::TECHNICIAN : Waits::CUSTOMER;
         $words = 'point.'.$point->variant;
 
         return new Waits(
@@ -230,7 +230,11 @@ final readonly class TrayStatus
             );
         }
 
-        return new Waits(Waits::PERSON, Waits::TECHNICIAN, $receiving->tag, 'restore', null, $params, $move);
+        $lacking = $this->readiness->lackingToRestore($move);
+
+        return null === $lacking
+            ? new Waits(Waits::PERSON, Waits::TECHNICIAN, $receiving->tag, 'restore', null, $params, $move)
+            : self::waitsForPoint($lacking, $move);
     }
 
     /** @return array{string, array<string, int>} */

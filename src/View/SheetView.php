@@ -25,6 +25,7 @@ final readonly class SheetView
         private MoveFiles $files,
         private Phones $phones,
         private LossView $losses,
+        private SwitchedView $switched,
         private Words $words,
         private LoggerInterface $logger,
     ) {
@@ -45,6 +46,7 @@ final readonly class SheetView
             'complete' => count($checks) === count($moves)
                 && [] === array_filter($checks, static fn (Check $check): bool => !$check->isComplete()),
             'phones' => array_map($this->phone(...), $tray->phones()),
+            'switched' => $this->switched->of($tray, $language),
             'steps' => array_map(fn (Step $step): array => [
                 'at' => $step->at, 'by' => $step->by, 'edition' => $step->move?->edition,
                 'text' => $this->words->say('step.'.$step->code, $step->params, $language),

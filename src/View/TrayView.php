@@ -20,6 +20,7 @@ use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\App\Tray\TrayStatus;
 use Geschenk\App\Tray\Waits;
 use Geschenk\App\Words\Words;
+use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Phone\Point;
 
 /** A tray as the API shows it: short on the shelf, whole when it is open. */
@@ -29,6 +30,8 @@ final readonly class TrayView
         private TrayStatus $status,
         private TrayReadiness $readiness,
         private DirectionDoubt $doubt,
+        private SwitchedView $switched,
+        private GuideView $guides,
         private PhoneView $phones,
         private Phones $seen,
         private EntityManagerInterface $entities,
@@ -61,7 +64,7 @@ final readonly class TrayView
 
         return [
             ...$tag, 'contact' => $tray->contact, 'language' => $tray->language,
-            'direction' => $this->direction($tray),
+            'direction' => $this->direction($tray), 'switched' => $this->switched->of($tray),
             'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
             'steps' => array_map($this->step(...), $tray->steps()),
             'moves' => array_map($this->move(...), $tray->allMoves()),
@@ -73,10 +76,10 @@ final readonly class TrayView
     {
         $rows = [];
         foreach ($this->readiness->of($tray) as ['phone' => $phone, 'points' => $points]) {
+            $state = $this->seen->state($phone->serial);
             $rows[] = [
-                'tag' => $phone->tag, 'role' => $phone->role()->value, 'points' => array_map(
-                    $this->point(...), $points,
-                ),
+                'tag' => $phone->tag, 'role' => $phone->role()->value,
+                'points' => array_map(fn (Point $point): array => $this->point($point, $state), $points),
             ];
         }
 
@@ -162,14 +165,17 @@ final readonly class TrayView
     }
 
     /** @return array<string, mixed> */
-    private function point(Point $point): array
+    private function point(Point $point, ?PhoneState $phone): array
     {
         $words = 'point.'.$point->variant;
+        $isToDo = Point::TO_DO === $point->status;
 
         return [
             'id' => $point->id, 'app' => $point->app, 'status' => $point->status,
-            'who' => $point->who(), 'what' => $this->words->say($words.'.what', $point->params),
-            'how' => Point::TO_DO === $point->status ? $this->words->say($words.'.how', $point->params) : null,
+            'who' => $point->who, 'severity' => $point->severity,
+            'what' => $this->words->say($words.'.what', $point->params),
+            'how' => $isToDo ? $this->words->say($words.'.how', $point->params) : null,
+            'guide' => $isToDo && null !== $phone ? $this->guides->of($phone, $point->id) : null,
         ];
     }
 

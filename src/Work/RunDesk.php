@@ -17,6 +17,7 @@ use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Security\KeySafe;
+use Geschenk\App\Tray\LackingPoint;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\Core\Arrival\Totals;
@@ -228,7 +229,11 @@ final readonly class RunDesk
         if (null !== $move->restoredAt()) {
             throw Refusal::because('restored_already');
         }
-        $lacking = $this->readiness->lacking($move);
+        $this->refuse($this->readiness->lacking($move));
+    }
+
+    private function refuse(?LackingPoint $lacking): void
+    {
         if (null !== $lacking) {
             throw Refusal::because('not_ready', [
                 'tag' => $lacking->phone->tag, 'point' => $lacking->point->variant, ...$lacking->point->params,
@@ -254,6 +259,7 @@ final readonly class RunDesk
         if (true !== $this->phones->state($receiving->serial)?->plugged) {
             throw Refusal::because('plug_in_first', ['tag' => $receiving->tag]);
         }
+        $this->refuse($this->readiness->lackingToRestore($move));
         // An early no; the worker looks again before it writes anything.
         $counts = $this->phones->holding($receiving->serial, $move->app)?->counts();
         RestorePermit::grant($receiving->tag, $confirmedTag, Totals::of($rehearsal['totals']), [

@@ -52,7 +52,7 @@ final class DemoMaker
             [
                 'serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14',
                 'admitted' => false, 'debugging' => false, 'developer_options' => false, 'unlocked' => false,
-                'battery' => 64,
+                'battery' => 64, 'lock_after' => 30,
             ] + $android,
             true,
         );
@@ -92,7 +92,7 @@ final class DemoMaker
             $folder, $say, Customer::baker(), 8,
             [
                 'serial' => 'KFM3055821', 'maker' => 'Kestrelworks', 'model' => 'Fathom 3', 'os_version' => '13',
-                'battery' => 22,
+                'battery' => 12, 'lock_after' => 30,
             ] + $android,
             false,
         );
@@ -101,7 +101,7 @@ final class DemoMaker
             $folder,
             [
                 'serial' => 'LSM1130052', 'maker' => 'Lindenau', 'model' => 'Slate Mini', 'os_version' => '17.6',
-                'owner' => Customer::baker()->name, 'admitted' => false, 'unlocked' => false,
+                'owner' => Customer::baker()->name, 'admitted' => false, 'unlocked' => false, 'theft_lock' => true,
             ] + $ios,
             null,
         );

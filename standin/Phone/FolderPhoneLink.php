@@ -11,6 +11,7 @@ use Geschenk\Core\Phone\FileUnreadable;
 use Geschenk\Core\Phone\PhoneFile;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneSettings;
 use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Platform;
@@ -49,12 +50,13 @@ final class FolderPhoneLink implements PhoneLink
             $isAndroid ? $s['debugging'] : null, $s['admitted'], $open ? max(
                 0, $s['storage_total'] - $s['storage_other'] - $this->phone->used(),
             ) : null,
-            $open
-                ? array_map(
-                    static fn (array $a): AppState => new AppState($a['id'], $a['name'], $a['version'], $a['number']),
-                    $s['apps'],
-                )
-                : null,
+            $open ? array_map(static fn (array $a): AppState => new AppState(
+                $a['id'], $a['name'], $a['version'], $a['number'], $a['auto_backup'] ?? false,
+                $isAndroid ? $a['storage_allowed'] ?? true : null,
+            ), $s['apps']) : null,
+            $open ? new PhoneSettings(
+                $s['lock_after'] ?? 600, $s['managed'] ?? false, $isAndroid ? null : $s['theft_lock'] ?? false,
+            ) : new PhoneSettings(),
         );
     }
 

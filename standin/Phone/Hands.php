@@ -10,6 +10,7 @@ use Geschenk\Core\Platform;
  * What the customer's hands can do with a stand-in phone. Each act is possible only where a real phone would offer it.
  *
  * @phpstan-import-type State from PhoneFolder
+ * @phpstan-import-type App from PhoneFolder
  *
  * @phpstan-type Offer array{act: string, words: string, app: string|null}
  */
@@ -21,6 +22,8 @@ final class Hands
         'otterpost.counter' => ['id' => 'otterpost.counter', 'name' => 'Otterpost Counter', 'version' => '7.4.0'],
     ];
     public const APP = self::APPS['otterpost'];
+    /** Seconds, as a phone is sold. */
+    private const LOCKS_AFTER = 30;
 
     /** @return list<Offer> what can be done now; "words" is what the button says, under "hands" in translations/ */
     public static function offered(PhoneFolder $phone): array
@@ -35,6 +38,12 @@ final class Hands
                 default => 'debugging_on',
             };
         }
+        if ($s['unlocked']) {
+            $acts[] = 0 === ($s['lock_after'] ?? self::LOCKS_AFTER) ? 'lock_timer_short' : 'lock_timer_never';
+            if (!$isAndroid) {
+                $acts[] = $s['theft_lock'] ?? false ? 'theft_lock_off' : 'theft_lock_on';
+            }
+        }
         if ($s['battery'] < 80) {
             $acts[] = 'charge';
         }
@@ -46,6 +55,13 @@ final class Hands
         foreach ($s['unlocked'] ? self::APPS : [] as $id => $app) {
             $act = isset($installed[$id]) ? 'register' : 'install';
             $offered[] = ['act' => $act.' '.$id, 'words' => $act, 'app' => $app['name']];
+        }
+        foreach ($s['unlocked'] ? $s['apps'] : [] as $app) {
+            $act = $app['auto_backup'] ?? false ? 'auto_backup_off' : 'auto_backup_on';
+            $offered[] = ['act' => $act.' '.$app['id'], 'words' => $act, 'app' => $app['name']];
+            if ($isAndroid && !($app['storage_allowed'] ?? true)) {
+                $offered[] = ['act' => 'allow_storage '.$app['id'], 'words' => 'allow_storage', 'app' => $app['name']];
+            }
         }
 
         return $offered;
@@ -97,11 +113,15 @@ final class Hands
                 'debugging_off' => ['debugging' => false],
                 'admit' => ['admitted' => true],
                 'charge' => ['battery' => 100],
+                'lock_timer_never' => ['lock_after' => 0],
+                'lock_timer_short' => ['lock_after' => self::LOCKS_AFTER],
+                'theft_lock_on' => ['theft_lock' => true],
+                'theft_lock_off' => ['theft_lock' => false],
+                'auto_backup_on' => self::ofApp($s, $id, ['auto_backup' => true]),
+                'auto_backup_off' => self::ofApp($s, $id, ['auto_backup' => false]),
+                'allow_storage' => self::ofApp($s, $id, ['storage_allowed' => true]),
                 'install' => ['apps' => [...$s['apps'], [...(self::APPS[$id] ?? self::APP), 'number' => null]]],
-                'register' => ['apps' => array_map(
-                    static fn (array $app): array => ($app['id'] === $id ? ['number' => $number] : []) + $app,
-                    $s['apps'],
-                )],
+                'register' => self::ofApp($s, $id, ['number' => $number]),
                 default => [],
             };
 
@@ -116,5 +136,18 @@ final class Hands
     public static function setCableSpeed(PhoneFolder $phone, float $megabytesPerSecond): void
     {
         $phone->change(static fn (array $s): array => ['cable_mb_s' => max(0.0, $megabytesPerSecond)] + $s);
+    }
+
+    /**
+     * @param State                                                            $s
+     * @param array{number?: string|null, auto_backup?: bool, storage_allowed?: bool} $change
+     *
+     * @return array{apps: list<App>}
+     */
+    private static function ofApp(array $s, string $id, array $change): array
+    {
+        return ['apps' => array_map(
+            static fn (array $app): array => ($app['id'] === $id ? $change : []) + $app, $s['apps'],
+        )];
     }
 }

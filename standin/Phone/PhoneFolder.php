@@ -12,7 +12,9 @@ use Geschenk\Core\Platform;
 /**
  * A stand-in phone on disk: phone.json is its state, data/<app>/ what its messengers keep, incoming/ what is staged.
  *
- * @phpstan-type App array{id: string, name: string, version: string, number: string|null}
+ * @phpstan-type App array{
+ *     id: string, name: string, version: string, number: string|null, auto_backup?: bool, storage_allowed?: bool,
+ * }
  * @phpstan-type Fault array{
  *     on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float,
  * }
@@ -20,7 +22,7 @@ use Geschenk\Core\Platform;
  *     serial: string, maker: string, model: string, platform: value-of<Platform>, os_version: string, owner: string,
  *     plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool,
  *     storage_total: int, storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>,
- *     backup_password?: string,
+ *     backup_password?: string, lock_after?: int, managed?: bool, theft_lock?: bool,
  * }
  */
 final class PhoneFolder

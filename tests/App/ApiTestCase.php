@@ -14,6 +14,7 @@ use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Tray\Accounts;
+use Geschenk\App\Tray\Switched;
 use Geschenk\App\Work\RunHandler;
 use Geschenk\App\Work\WorkOnRun;
 use Geschenk\Core\Files\Folder;
@@ -63,10 +64,12 @@ abstract class ApiTestCase extends WebTestCase
         DemoMaker::rest($this->receiving->data('otterpost'));
     }
 
-    /** @return int the number of a new tray with the two phones */
-    protected function openTray(): int
+    /** @return int the number of a new tray with the two phones, which are laid there unless they have been */
+    protected function openTray(bool $laid = false): int
     {
-        $this->layPhones();
+        if (!$laid) {
+            $this->layPhones();
+        }
         $tray = $this->call(
             'POST', '/api/trays',
             [
@@ -134,6 +137,7 @@ abstract class ApiTestCase extends WebTestCase
         self::assertInstanceOf(BenchWatch::class, $watch);
         $watch->round();
         self::getContainer()->get(Accounts::class)->takeUpWhatShows();
+        self::getContainer()->get(Switched::class)->look();
     }
 
     /** Has a worker look at what all phones hold. */

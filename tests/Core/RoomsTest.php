@@ -31,13 +31,14 @@ final class RoomsTest extends TestCase
         'Files' => ['Entity'],
         'Bench' => ['Entity', 'Log'],
         'Words' => ['Entity'],
+        'Guide' => [],
         'Tray' => ['Bench', 'Entity', 'Files', 'Log'],
         'Security' => ['Entity', 'Http', 'Log', 'Words'],
         'Work' => ['Bench', 'Entity', 'Files', 'Log', 'Security', 'Tray'],
         'Http' => ['Words'],
-        'View' => ['Bench', 'Entity', 'Files', 'Http', 'Tray', 'Words'],
+        'View' => ['Bench', 'Entity', 'Files', 'Guide', 'Http', 'Tray', 'Words'],
         'Controller' => ['Bench', 'Entity', 'Files', 'Http', 'Log', 'Security', 'Tray', 'View', 'Words', 'Work'],
-        'Command' => ['Bench', 'Entity', 'Http', 'Log', 'Security', 'Tray', 'View', 'Words', 'Work'],
+        'Command' => ['Bench', 'Entity', 'Guide', 'Http', 'Log', 'Security', 'Tray', 'View', 'Words', 'Work'],
         'Demo' => ['Bench', 'Entity', 'Http', 'Log', 'Tray', 'Words', 'Work'],
     ];
 

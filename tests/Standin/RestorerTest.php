@@ -8,9 +8,9 @@ use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Phone\Job;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
-use Geschenk\Core\Phone\Readiness;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
@@ -176,7 +176,7 @@ final class RestorerTest extends TestCase
     /** Only what is still to come needs room. */
     public function testThereMustBeRoomForWhatIsStillToComeAndNoMore(): void
     {
-        $needed = Readiness::spaceNeeded(self::BYTES);
+        $needed = Job::withMargin(self::BYTES);
         $this->leave($needed - 1);
         try {
             $this->stage(new NoProgress());

@@ -9,7 +9,6 @@ import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const handOver = useHandOver(computed(() => props.tray.number))
-const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives'))
 const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
 const sheet = computed(() => `/trays/${props.tray.number}/sheet`)
 const moves = computed(() => props.tray.moves.filter((m) => !m.left_out))
@@ -40,8 +39,20 @@ function close(): void {
         </p>
       </template>
       <p v-if="missing > 0 && !tray.closed">{{ say('hand.hole_how', { count: missing }) }}</p>
+      <div v-if="tray.switched.length > 0">
+        <h3>{{ tray.closed ? say('hand.switched') : say('hand.switch_back') }}</h3>
+        <ul class="switched" :aria-label="say('hand.switch_back')">
+          <li v-for="s in tray.switched" :key="s.tag + s.code + s.app" :class="{ done: s.back }">
+            <span class="mark" aria-hidden="true">{{ s.back ? '✓' : '' }}</span>
+            <b>{{ s.tag }}</b>
+            <span
+              >{{ s.text
+              }}<span class="sr">: {{ s.back ? say('point_state.ready') : say('point_state.to_do') }}</span></span
+            >
+          </li>
+        </ul>
+      </div>
       <ul class="back">
-        <li v-if="giving?.live.platform === 'android'">{{ say('hand.back_debugging', { tag: giving.tag }) }}</li>
         <li>{{ say('hand.open_together', { tag: receiving?.tag ?? '' }) }}</li>
         <li>{{ say('hand.kept') }}</li>
       </ul>
@@ -78,6 +89,36 @@ function close(): void {
   gap: var(--gap-2);
   font-size: var(--t-lead);
   line-height: 1.4;
+}
+.switched {
+  list-style: none;
+  margin: var(--gap-2) 0 0;
+  padding: 0;
+  display: grid;
+  gap: 6px;
+  font-size: var(--t-lead);
+}
+.switched li {
+  display: grid;
+  grid-template-columns: 24px auto 1fr;
+  gap: 8px;
+  align-items: center;
+}
+.switched .done {
+  color: var(--soft);
+}
+.mark {
+  width: 22px;
+  height: 22px;
+  display: grid;
+  place-items: center;
+  font-weight: 700;
+  font-size: var(--t-small);
+  border: 2px solid var(--missing);
+}
+.done .mark {
+  border-color: var(--arrived);
+  color: var(--arrived);
 }
 .buttons {
   display: flex;

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useBackUp, useReadiness } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
+import GuideSteps from '../components/GuideSteps.vue'
 import KeyField from '../components/KeyField.vue'
 import RoleMark from '../components/RoleMark.vue'
 import { sealedOn } from '../lib/sealed'
@@ -14,9 +15,17 @@ const readiness = useReadiness(number, ref(true))
 const backUp = useBackUp(number)
 const phones = computed(() => readiness.data.value ?? [])
 const lacking = computed(() =>
-  phones.value.flatMap((p) => p.points.filter((c) => c.status !== 'ready').map((point) => ({ tag: p.tag, point }))),
+  phones.value.flatMap((p) =>
+    p.points.filter((c) => c.status !== 'ready' && c.severity === 'blocks').map((point) => ({ tag: p.tag, point })),
+  ),
 )
-const first = computed(() => lacking.value.find((l) => l.point.status === 'to_do'))
+/** No hindrance, and better done. */
+const advised = computed(() =>
+  phones.value.flatMap((p) =>
+    p.points.filter((c) => c.status === 'to_do' && c.severity === 'warns').map((point) => ({ tag: p.tag, point })),
+  ),
+)
+const first = computed(() => lacking.value.find((l) => l.point.status === 'to_do') ?? advised.value[0])
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?.tag ?? '')
 const isNow = computed(() => props.tray.stage === 'ready')
 const accounts = computed(() => props.tray.moves.filter((m) => !m.left_out && m.backup === null))
@@ -42,7 +51,10 @@ function start(): void {
   })
   backUp.mutate(orders, { onSuccess: () => (keys.value = {}) })
 }
-const marks = { ready: '✓', to_do: '!', unseen: '?' }
+function mark(point: Schemas['Point']): string {
+  if (point.status === 'unseen') return '?'
+  return point.severity === 'warns' ? '~' : '!'
+}
 </script>
 
 <template>
@@ -52,7 +64,10 @@ const marks = { ready: '✓', to_do: '!', unseen: '?' }
         <h2 v-if="readiness.data.value">
           {{ lacking.length === 0 ? say('ready.both') : say('ready.left', { count: lacking.length }) }}
         </h2>
-        <p class="soft">{{ say('ready.live') }}</p>
+        <p class="soft">
+          {{ say('ready.live') }}
+          <template v-if="advised.length > 0">{{ say('ready.advised', { count: advised.length }) }}</template>
+        </p>
       </div>
       <v-btn v-if="isNow" class="next" :disabled="!isWhole" :loading="backUp.isPending.value" @click="start">{{
         accounts.length > 1
@@ -68,9 +83,14 @@ const marks = { ready: '✓', to_do: '!', unseen: '?' }
     <div v-if="isNow && first" class="sheet pad do">
       <p class="soft">
         {{ say('ready.now_do', { tag: first.tag }) }} ·
-        {{ first.point.who === 'owner' ? say('ready.owner') : say('ready.technician') }}
+        {{ first.point.who === 'owner' ? say('ready.owner') : say('ready.technician')
+        }}<template v-if="first.point.severity === 'warns'"> · {{ say('ready.better') }}</template>
       </p>
-      <p class="large">{{ first.point.how }}</p>
+      <template v-if="first.point.guide">
+        <p class="title">{{ first.point.what }}</p>
+        <GuideSteps :steps="first.point.guide" :about="`${first.tag}: ${first.point.what}`" />
+      </template>
+      <p v-else class="large">{{ first.point.how }}</p>
     </div>
     <template v-if="isNow">
       <KeyField
@@ -94,14 +114,30 @@ const marks = { ready: '✓', to_do: '!', unseen: '?' }
           <b class="slab tag">{{ phone.tag }}</b><RoleMark :role="phone.role" />
         </header>
         <ul>
-          <li v-for="point in phone.points" :key="point.id + (point.app ?? '')" :class="point.status">
-            <span class="mark" aria-hidden="true">{{ marks[point.status] }}</span>
+          <li
+            v-for="point in phone.points.filter((p) => p.status !== 'ready')"
+            :key="point.id + (point.app ?? '')"
+            :class="[point.status, point.severity]"
+          >
+            <span class="mark" aria-hidden="true">{{ mark(point) }}</span>
             <span>
               <span class="what"
                 >{{ point.what }}<span class="sr">: {{ say(`point_state.${point.status}`) }}</span></span
               >
-              <span v-if="point.how" class="how">{{ point.how }}</span>
+              <span v-if="point.how && point !== first?.point" class="how">{{ point.how }}</span>
             </span>
+          </li>
+        </ul>
+        <ul class="done" :aria-label="say('ready.done', { tag: phone.tag })">
+          <li
+            v-for="point in phone.points.filter((p) => p.status === 'ready')"
+            :key="point.id + (point.app ?? '')"
+            class="ready"
+          >
+            <span class="tick" aria-hidden="true">✓</span>
+            <span
+              >{{ point.what }}<span class="sr">: {{ say('point_state.ready') }}</span></span
+            >
           </li>
         </ul>
       </article>
@@ -151,8 +187,19 @@ li {
   border: 2px solid var(--line);
   color: var(--soft);
 }
-.ready .mark {
-  border-color: var(--arrived);
+/* What is ready is evidence: there to be read, and out of the way. */
+.done {
+  padding-top: 6px;
+  font-size: var(--t-small);
+  color: var(--soft);
+}
+li.ready {
+  grid-template-columns: 24px 1fr;
+  padding: 1px 0;
+}
+.tick {
+  text-align: center;
+  font-weight: 700;
   color: var(--arrived);
 }
 .to_do .mark {
@@ -163,6 +210,11 @@ li {
 }
 .unseen .mark {
   border-style: dashed;
+}
+.to_do.warns .mark {
+  background: transparent;
+  border-color: var(--changed);
+  color: var(--changed);
 }
 .to_do .what {
   font-weight: 650;
@@ -177,6 +229,10 @@ li {
   border-left: 5px solid var(--ribbon);
   display: grid;
   gap: var(--gap-2);
+}
+.title {
+  font-size: var(--t-lead);
+  font-weight: 650;
 }
 .large {
   font-size: var(--t-head);

@@ -9,9 +9,11 @@ import type { Schemas } from '../api/client'
 import ArrivalTable from '../components/ArrivalTable.vue'
 import LossTable from '../components/LossTable.vue'
 import PhoneCard from '../components/PhoneCard.vue'
+import GuideSteps from '../components/GuideSteps.vue'
 import PhoneDock from '../components/PhoneDock.vue'
 import RunSheet from '../components/RunSheet.vue'
 import WaitsBanner from '../components/WaitsBanner.vue'
+import StageHandOver from '../stages/StageHandOver.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
 import NewTrayView from '../views/NewTrayView.vue'
@@ -174,6 +176,7 @@ const tray = (
   changed_at: '2026-11-20T12:00:00.000Z',
   contact: 'café',
   direction: null,
+  switched: [],
   language: 'en',
   opened_at: '2026-11-20T12:00:00.000Z',
   opened_by: 'jette',
@@ -246,8 +249,10 @@ describe('readiness', () => {
     app: null,
     status,
     who: 'owner',
+    severity: 'blocks',
     what: id,
     how,
+    guide: null,
   })
   const phones = (status: Schemas['Point']['status']) => ({
     phones: [
@@ -268,6 +273,40 @@ describe('readiness', () => {
     expect(panel.find('.do').text().replace(/\s+/g, ' ')).toBe('On 44-B · the owner, on the phoneUnlock it.')
     expect(panel.findAll('article').map((a) => a.attributes('aria-label'))).toEqual(['Phone 44-A', 'Phone 44-B'])
     expect(panel.find('.next').attributes('disabled')).toBeDefined()
+  })
+  it('shows the way a step at a time, and begins anew with another point', async () => {
+    const steps = (...says: string[]): Schemas['GuideStep'][] =>
+      says.map((say) => ({ say, picture: { screen: 'list', row: 2 } }))
+    const guided = (id: string, guide: Schemas['GuideStep'][]) => {
+      const told = phones('ready')
+      told.phones[1]?.points.push({ ...point(id, 'to_do', 'Do it.'), guide })
+      return told
+    }
+    answers = { 'GET /api/trays/44/readiness': guided('Theft lock', steps('Open this.', 'Switch that.')) }
+    const panel = await show(StageReady, { tray: begin() })
+    const guide = () => panel.find('[role="group"]').text().replace(/\s+/g, ' ')
+    expect(guide()).toContain('Step 1 of 2Open this.')
+    await panel.findAll('.guide button')[1]?.trigger('click')
+    expect(guide()).toContain('Step 2 of 2Switch that.')
+    expect(guide()).toContain('seen by itself')
+    const other = await show(GuideSteps, { steps: steps('A', 'B'), about: 'one' })
+    await other.findAll('button')[1]?.trigger('click')
+    await other.setProps({ steps: steps('C', 'D'), about: 'two' })
+    expect(other.text()).toContain('C')
+  })
+  it('advises what is no hindrance, and lets the backup go', async () => {
+    const ready = phones('ready')
+    ready.phones[1]?.points.push({
+      ...point('Screen locks itself too soon', 'to_do', 'Set it longer.'),
+      severity: 'warns',
+    })
+    answers = { 'GET /api/trays/44/readiness': ready }
+    const panel = await show(StageReady, { tray: begin() })
+    expect(panel.find('h2').text()).toBe('Both phones are ready')
+    expect(panel.find('.top').text()).toContain('One point is better done too')
+    expect(panel.find('.do').text()).toContain('no hindrance, but better')
+    expect(panel.find('.to_do.warns .mark').text()).toBe('~')
+    expect(panel.find('.next').attributes('disabled')).toBeUndefined()
   })
   it('lets the backup go when all is ready', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/moves/1/runs': tray() }
@@ -606,6 +645,24 @@ describe('the table of the arrival check', () => {
       ['30 Jan 2024, 10:00', 'Ada', 'photo, 1.2 kB', 'message there, file missing'],
       ['31 Jan 2024, 10:00', 'the owner', 'text', 'there, but different: text, time of sending'],
     ])
+  })
+})
+
+describe('the hand-over', () => {
+  it('lists what is to be switched back, and ticks off what is', async () => {
+    const switched = [
+      { tag: '44-A', code: 'usb_debugging', app: '', back: false, text: 'Switch USB debugging off again' },
+      { tag: '44-B', code: 'theft_lock', app: '', back: true, text: 'The theft lock is on again' },
+    ]
+    const shown = tray({ switched, moves: [move({ arrival: totals() })] })
+    const rows = (await show(StageHandOver, { tray: shown })).findAll('.switched li')
+    expect(rows.map((li) => [li.find('.mark').text(), li.classes('done')])).toEqual([
+      ['', false],
+      ['✓', true],
+    ])
+    expect(rows[0]?.text()).toContain('44-A')
+    const none = await show(StageHandOver, { tray: tray({ moves: [move({ arrival: totals() })] }) })
+    expect(none.find('.switched').exists()).toBe(false)
   })
 })
 

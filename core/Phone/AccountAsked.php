@@ -1,0 +1,18 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Phone;
+
+/** The account that goes across, as it should be on a phone. */
+final readonly class AccountAsked
+{
+    /**
+     * @param string      $app    id of the app
+     * @param string      $name   what people call it
+     * @param string|null $number E.164 number that the other phone has; null while nobody knows
+     */
+    public function __construct(public string $app, public string $name, public ?string $number)
+    {
+    }
+}

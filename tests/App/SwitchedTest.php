@@ -1,0 +1,123 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Geschenk\Tests\Support\Phones;
+
+/** What is switched for a job is seen, with what it was before, and ticks itself off. */
+final class SwitchedTest extends ApiTestCase
+{
+    public function testWhatIsSwitchedIsListedUntilItIsBack(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->giving->change(static fn (array $s): array => ['lock_after' => 30] + $s);
+        $this->watch();
+        self::assertSame([], $this->switched($n));
+        $this->hands(Phones::GIVING, 'lock_timer_never');
+        $this->hands(Phones::RECEIVING, 'theft_lock_on');
+        $this->watch();
+        self::assertSame([
+            ["$n-A", false, 'Let the screen lock itself after 30 seconds again'],
+            ["$n-B", false, 'Switch the theft lock off again'],
+        ], $this->switched($n));
+        // Not seen is not switched.
+        Phones::plug($this->giving, false);
+        $this->watch();
+        self::assertCount(2, $this->switched($n));
+        Phones::plug($this->giving);
+        $this->hands(Phones::GIVING, 'lock_timer_short');
+        $this->hands(Phones::GIVING, 'auto_backup_on otterpost');
+        $this->watch();
+        self::assertSame([
+            ["$n-A", true, 'The screen locks itself after 30 seconds again'],
+            ["$n-A", false, 'Switch the automatic backup of Otterpost off again'],
+            ["$n-B", false, 'Switch the theft lock off again'],
+        ], $this->switched($n));
+    }
+
+    public function testDebuggingThatWasOffWhenThePhoneCameIsSwitchedOffAgain(): void
+    {
+        $this->signIn();
+        $this->layPhones();
+        $this->giving->change(static fn (array $s): array => ['debugging' => false, 'admitted' => false] + $s);
+        $n = $this->openTray(laid: true);
+        $this->watch();
+        $this->hands(Phones::GIVING, 'debugging_on');
+        $this->hands(Phones::GIVING, 'admit');
+        $this->watch();
+        self::assertSame([["$n-A", false, 'Switch USB debugging off again']], $this->switched($n));
+        $this->hands(Phones::GIVING, 'debugging_off');
+        $this->watch();
+        self::assertSame([["$n-A", true, 'USB debugging is off again']], $this->switched($n));
+    }
+
+    public function testAfterTheHandOverTheListStaysAsItWasAndIsOnTheSheet(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->watch();
+        $this->hands(Phones::RECEIVING, 'lock_timer_never');
+        foreach ([['kind' => 'backup'], ['kind' => 'conversion']] as $asked) {
+            $this->askAndWork($n, $asked);
+        }
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        $this->watch();
+        $this->call('POST', "/api/trays/$n/hand-over");
+        $before = $this->switched($n);
+        self::assertSame([["$n-B", false, 'Let the screen lock itself after 600 seconds again']], $before);
+        $this->receiving->change(static fn (array $s): array => ['lock_after' => 600] + $s);
+        $this->watch();
+        self::assertSame($before, $this->switched($n), 'Whose phone it is now is nobody’s business here.');
+        $this->browser->request('GET', "/trays/$n/sheet");
+        $sheet = (string) $this->browser->getResponse()->getContent();
+        self::assertStringContainsString('after 600 seconds again', $sheet);
+    }
+
+    public function testWhatBlocksHoldsTheBackupBackAndWhatWarnsDoesNot(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->watch();
+        $this->hands(Phones::GIVING, 'auto_backup_on otterpost');
+        $this->hands(Phones::RECEIVING, 'theft_lock_on');
+        $refused = $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 422);
+        self::assertStringContainsString("$n-B is not ready", $this->text($refused, 'detail'));
+        $this->hands(Phones::RECEIVING, 'theft_lock_off');
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->askAndWork($n, ['kind' => 'conversion']);
+
+        // Ready when it was backed up is not ready now.
+        $this->hands(Phones::RECEIVING, 'theft_lock_on');
+        $this->look();
+        $waits = $this->call('GET', "/api/trays/$n")['waits'];
+        self::assertIsArray($waits);
+        self::assertSame(['person', 'customer', "$n-B"], [$waits['for'], $waits['who'], $waits['tag']]);
+        $restore = ['kind' => 'restore', 'confirmed_tag' => "$n-B"];
+        $this->call('POST', "/api/trays/$n/moves/1/runs", $restore, 422);
+        $this->hands(Phones::RECEIVING, 'theft_lock_off');
+        // The giving phone may be put away by now.
+        Phones::plug($this->giving, false);
+        $this->call('POST', "/api/trays/$n/moves/1/runs", $restore, 202);
+    }
+
+    private function hands(string $serial, string $act): void
+    {
+        $this->call('POST', "/api/standin/phones/$serial/acts", ['act' => $act]);
+    }
+
+    /** @return list<array{mixed, mixed, mixed}> tag, whether it is back, words */
+    private function switched(int $n): array
+    {
+        $switched = $this->call('GET', "/api/trays/$n")['switched'];
+        self::assertIsArray($switched);
+
+        return array_values(array_map(function (mixed $one): array {
+            self::assertIsArray($one);
+
+            return [$one['tag'], $one['back'], $one['text']];
+        }, $switched));
+    }
+}
