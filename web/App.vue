@@ -9,6 +9,7 @@ import HelpOverlay from './components/HelpOverlay.vue'
 import TopBar from './components/TopBar.vue'
 import NowhereView from './views/NowhereView.vue'
 import SignInView from './views/SignInView.vue'
+import WallView from './views/WallView.vue'
 import { useCalls } from './lib/calls'
 import { forgetDraft } from './lib/draft'
 import { time } from './lib/format'
@@ -23,8 +24,11 @@ const route = useRoute()
 const user = computed(() => session.data.value?.user ?? null)
 const hasDesk = computed(() => session.data.value?.desk === true)
 const isSignedIn = computed(() => user.value !== null)
-const shelf = useShelf(isSignedIn)
-const trays = computed(() => (isSignedIn.value ? (shelf.data.value ?? []) : []))
+/** A screen above the bench: it is shown one page and no other. */
+const isWall = computed(() => user.value?.role === 'wall')
+const isAtWork = computed(() => isSignedIn.value && !isWall.value)
+const shelf = useShelf(isAtWork)
+const trays = computed(() => (isAtWork.value ? (shelf.data.value ?? []) : []))
 const helpOpen = ref(false)
 const signOutTrouble = ref('')
 const { soundOn } = useCalls(trays, isSignedIn)
@@ -54,10 +58,10 @@ useKeys(
       if (tray) void router.push(`/trays/${tray.number}`)
     },
   },
-  isSignedIn,
+  isAtWork,
 )
 
-useIdle(isSignedIn, () => void signOut())
+useIdle(isAtWork, () => void signOut())
 
 const sweep = setInterval(() => forgetOldFailures(), 2_000)
 onUnmounted(() => clearInterval(sweep))
@@ -81,6 +85,10 @@ watch(
       {{ lost === '' ? say('app.starting') : lost }}
     </div>
     <SignInView v-else-if="user === null" />
+    <main v-else-if="isWall || route.name === 'wall'" id="main" tabindex="-1">
+      <div v-if="lost !== ''" class="trouble lost" role="alert">{{ lost }}</div>
+      <WallView :is-screen="isWall" @sign-out="signOut" />
+    </main>
     <template v-else>
       <TopBar
         v-model:sound="soundOn"

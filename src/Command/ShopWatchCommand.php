@@ -7,6 +7,7 @@ namespace Geschenk\App\Command;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Tray\Accounts;
+use Geschenk\App\Tray\Calls;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Switched;
 use Geschenk\App\Work\Foreman;
@@ -34,6 +35,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly BenchWatch $bench,
         private readonly Accounts $accounts,
         private readonly Switched $switched,
+        private readonly Calls $calls,
         private readonly Foreman $foreman,
         private readonly HandOver $handOver,
         private readonly KeyWatch $keys,
@@ -77,6 +79,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
             $this->bench->round();
             $this->accounts->takeUpWhatShows();
             $this->switched->look();
+            $this->calls->note();
             $this->keys->round();
             if (true === $input->getOption('once')) {
                 break;

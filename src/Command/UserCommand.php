@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Command;
 
+use Geschenk\App\Entity\User;
 use Geschenk\App\Refusal;
 use Geschenk\App\Security\Staff;
 use Geschenk\App\Words\Words;
@@ -36,6 +37,7 @@ final class UserCommand extends Command
             ->addArgument('name', InputArgument::REQUIRED, 'what they sign in as')
             ->addOption('display-name', null, InputOption::VALUE_REQUIRED, 'what others read; the name, if not told')
             ->addOption('manager', null, InputOption::VALUE_NONE, 'may read the log too')
+            ->addOption('wall', null, InputOption::VALUE_NONE, 'a screen above the bench, and nobody')
             ->setHelp('A password is asked for, or read as the first line of the standard input.');
     }
 
@@ -61,9 +63,10 @@ final class UserCommand extends Command
     private function add(string $name, InputInterface $input, OutputInterface $output): string
     {
         $shown = $input->getOption('display-name');
-        $isManager = true === $input->getOption('manager');
+        $role = true === $input->getOption('manager') ? User::MANAGER : User::TECHNICIAN;
+        $role = true === $input->getOption('wall') ? User::WALL : $role;
         $told = self::told($input, $output);
-        $this->staff->add($name, is_string($shown) ? $shown : '', $isManager, $told, self::BY);
+        $this->staff->add($name, is_string($shown) ? $shown : '', $role, $told, self::BY);
 
         return 'user_added';
     }

@@ -10,6 +10,7 @@ use Geschenk\App\Http\Body\Roles;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
+use Geschenk\App\Tray\Shelf;
 use Geschenk\App\View\TrayView;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
@@ -21,6 +22,7 @@ final readonly class TrayController
 {
     public function __construct(
         private Trays $trays,
+        private Shelf $shelf,
         private TrayView $view,
         private Intake $intake,
         private HandOver $handOver,
@@ -30,7 +32,7 @@ final readonly class TrayController
     #[Route('/api/trays', methods: ['GET'])]
     public function shelf(): JsonResponse
     {
-        return new JsonAnswer(['trays' => $this->view->tags($this->trays->shelf())]);
+        return new JsonAnswer(['trays' => $this->view->tags($this->shelf->all())]);
     }
 
     #[Route('/api/trays', methods: ['POST'])]

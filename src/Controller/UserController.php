@@ -47,7 +47,7 @@ final readonly class UserController
     ): JsonResponse {
         $by = $user->getUserIdentifier();
         $this->own->ensure($by, $asked->ownPassword, (string) $request->getClientIp());
-        $this->staff->add(trim($asked->name), $asked->displayName, $asked->manager, $asked->password, $by);
+        $this->staff->add(trim($asked->name), $asked->displayName, $asked->role, $asked->password, $by);
 
         return $this->answer($request, 201);
     }

@@ -19,6 +19,13 @@ class Tray
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $closedAt = null;
 
+    /** What it waits for, and since when; as the watch saw it last. */
+    #[ORM\Column(length: 160, nullable: true)]
+    private ?string $waitsMark = null;
+
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $waitsSince = null;
+
     /** When something was noted last. */
     #[ORM\Column]
     private \DateTimeImmutable $changedAt;
@@ -155,6 +162,21 @@ class Tray
     public function steps(): array
     {
         return array_values($this->steps->toArray());
+    }
+
+    /** @param string $mark of what it waits for */
+    public function waits(string $mark, \DateTimeImmutable $at): void
+    {
+        if ($mark !== $this->waitsMark) {
+            $this->waitsMark = $mark;
+            $this->waitsSince = $at;
+        }
+    }
+
+    /** @return \DateTimeImmutable|null null when it was not seen yet that it waits for this */
+    public function waitsSince(string $mark): ?\DateTimeImmutable
+    {
+        return $mark === $this->waitsMark ? $this->waitsSince : null;
     }
 
     public function changedAt(): \DateTimeImmutable

@@ -16,6 +16,9 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface, Equatab
 {
     public const TECHNICIAN = 'technician';
     public const MANAGER = 'manager';
+    /** A screen above the bench, which nobody sits at: sees what each tray waits for, and nothing else. */
+    public const WALL = 'wall';
+    public const ROLES = [self::TECHNICIAN, self::MANAGER, self::WALL];
 
     #[ORM\Id, ORM\GeneratedValue, ORM\Column]
     private ?int $id = null;
@@ -91,7 +94,7 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface, Equatab
 
     public function getRoles(): array
     {
-        return [self::MANAGER === $this->role ? 'ROLE_MANAGER' : 'ROLE_TECHNICIAN'];
+        return ['ROLE_'.strtoupper($this->role)];
     }
 
     public function eraseCredentials(): void

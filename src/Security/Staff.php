@@ -33,19 +33,20 @@ final readonly class Staff
 
     /**
      * @param string $shown what others read; the name, if blank
+     * @param string $role  one of User::ROLES
      *
      * @throws Refusal
      */
     public function add(
         string $name,
         string $shown,
-        bool $isManager,
+        string $role,
         #[\SensitiveParameter] string $password,
         string $by,
     ): void {
         self::ensureName($name);
         $shown = mb_substr(mb_scrub(trim($shown)), 0, 120);
-        $user = new User($name, '' === $shown ? $name : $shown, $isManager ? User::MANAGER : User::TECHNICIAN);
+        $user = new User($name, '' === $shown ? $name : $shown, $role);
         $this->passwords->give($user, $password);
         $this->records->change(function () use ($user, $name, $by): void {
             if (null !== $this->find($name)) {

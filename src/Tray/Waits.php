@@ -38,4 +38,12 @@ final readonly class Waits
         public ?Run $run = null,
     ) {
     }
+
+    /** Differs when what is waited for does, however far it is. */
+    public function mark(): string
+    {
+        $parts = [$this->for, $this->who, $this->tag, $this->key, $this->move?->place, $this->run?->id];
+
+        return mb_strcut(implode('|', $parts), 0, 160);
+    }
 }

@@ -98,7 +98,7 @@ final readonly class TrayView
         return [
             'number' => $tray->number, 'customer' => $tray->customer, 'stage' => $stage->value,
             'stage_place' => $stage->place(), 'closed' => null !== $tray->closedAt(),
-            'waits' => $this->waits($this->status->waits($tray)), 'changed_at' => Time::iso($tray->changedAt()),
+            'waits' => $this->waitsOf($tray), 'changed_at' => Time::iso($tray->changedAt()),
             'phones' => array_map(fn (TrayPhone $phone): array => [
                 'tag' => $phone->tag, 'role' => $phone->role()->value,
                 'live' => $this->phones->live(
@@ -143,13 +143,29 @@ final readonly class TrayView
         ];
     }
 
+    /** @return array<string, mixed> no name of a customer, no number, nothing of chats */
+    public function onTheWall(Tray $tray): array
+    {
+        return ['number' => $tray->number, 'waits' => ['how' => null] + $this->waitsOf($tray)];
+    }
+
+    /** @return array<string, mixed> */
+    private function waitsOf(Tray $tray): array
+    {
+        $waits = $this->status->waits($tray);
+        $since = $tray->waitsSince($waits->mark());
+
+        return ['since' => null === $since ? null : Time::iso($since)] + $this->waits($waits);
+    }
+
     /** @return array<string, mixed> */
     private function waits(Waits $waits): array
     {
         $key = str_starts_with($waits->key, '@') ? substr($waits->key, 1) : 'waits.'.$waits->key;
 
         return [
-            'for' => $waits->for, 'who' => $waits->who, 'tag' => $waits->tag, 'move' => $waits->move?->place,
+            'for' => $waits->for, 'since' => null, 'who' => $waits->who, 'tag' => $waits->tag,
+            'move' => $waits->move?->place,
             'text' => $this->words->say($key, $waits->params),
             'how' => null === $waits->how ? null : $this->how($waits->how, $waits->params),
             'progress' => null === $waits->run || Waits::MACHINE !== $waits->for ? null : ProgressView::of($waits->run),

@@ -14,6 +14,7 @@ use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Tray\Accounts;
+use Geschenk\App\Tray\Calls;
 use Geschenk\App\Tray\Switched;
 use Geschenk\App\Work\RunHandler;
 use Geschenk\App\Work\WorkOnRun;
@@ -138,6 +139,7 @@ abstract class ApiTestCase extends WebTestCase
         $watch->round();
         self::getContainer()->get(Accounts::class)->takeUpWhatShows();
         self::getContainer()->get(Switched::class)->look();
+        self::getContainer()->get(Calls::class)->note();
     }
 
     /** Has a worker look at what all phones hold. */

@@ -106,6 +106,7 @@ final class DoorsTest extends ApiTestCase
         $other = self::getContainer()->get(EntityManagerInterface::class)->getConnection();
         $other->executeStatement('UPDATE tray_phone SET held = 0');
         $next = $this->openTray();
+        $this->watch();
         $before = $this->records();
         foreach (['go-on', 'stop'] as $act) {
             $this->call('POST', "/api/trays/$next/moves/1/runs/$run/$act", [], 422);

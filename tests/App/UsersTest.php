@@ -111,7 +111,7 @@ final class UsersTest extends ApiTestCase
     {
         $this->signIn('orla');
         $own = DemoShop::USERS['orla'][2];
-        $ada = ['name' => 'ada', 'display_name' => 'Ada <b>L</b>', 'manager' => false];
+        $ada = ['name' => 'ada', 'display_name' => 'Ada <b>L</b>', 'role' => 'technician'];
         $add = fn (string $password, string $own, int $status): array => $this->call(
             'POST', '/api/users', $ada + ['password' => $password, 'own_password' => $own], $status,
         );

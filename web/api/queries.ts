@@ -174,6 +174,17 @@ export function useLog(asked: () => LogAsked) {
   })
 }
 
+/** What each open tray waits for, without a name. */
+export function useWall() {
+  return useQuery({
+    queryKey: ['wall'],
+    queryFn: () => body(api.GET('/api/wall')),
+    select: (data) => data.trays,
+    refetchInterval: LIVE,
+    refetchIntervalInBackground: true,
+  })
+}
+
 /** Who works here and who is signed in; for the manager. */
 export function useUsers() {
   return useQuery({
@@ -197,7 +208,7 @@ function useUserChange<Input>(change: (input: Input) => Promise<{ users: Schemas
 type Told = { password: string; own_password: string }
 
 export function useAddUser() {
-  return useUserChange((user: { name: string; display_name: string; manager: boolean } & Told) =>
+  return useUserChange((user: { name: string; display_name: string; role: Schemas['UserRole'] } & Told) =>
     body(api.POST('/api/users', { body: user })),
   )
 }

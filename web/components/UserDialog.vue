@@ -11,12 +11,17 @@ const add = useAddUser()
 const give = useGivePassword()
 const name = ref('')
 const displayName = ref('')
-const isManager = ref(false)
+const role = ref<Schemas['UserRole']>('technician')
 const password = ref('')
 const again = ref('')
 const own = ref('')
 const differs = ref('')
 const act = computed(() => (props.user === null ? add : give))
+const roles = computed(() => [
+  { value: 'technician', title: say('users.technician_may') },
+  { value: 'manager', title: say('users.manager_may') },
+  { value: 'wall', title: say('users.wall_may') },
+])
 const trouble = computed(() => differs.value || act.value.error.value?.message || '')
 const isWhole = computed(
   () =>
@@ -26,7 +31,7 @@ const isWhole = computed(
 /** Nothing that was typed stays behind a closed dialog. */
 watch(open, () => {
   for (const field of [name, displayName, password, again, own, differs]) field.value = ''
-  isManager.value = false
+  role.value = 'technician'
   add.reset()
   give.reset()
 })
@@ -38,10 +43,7 @@ function go(): void {
   const told = { password: password.value, own_password: own.value }
   const done = { onSuccess: () => (open.value = false) }
   if (props.user === null) {
-    add.mutate(
-      { name: name.value.trim(), display_name: displayName.value.trim(), manager: isManager.value, ...told },
-      done,
-    )
+    add.mutate({ name: name.value.trim(), display_name: displayName.value.trim(), role: role.value, ...told }, done)
   } else give.mutate({ name: props.user.name, ...told }, done)
 }
 </script>
@@ -70,7 +72,7 @@ function go(): void {
           autocomplete="off"
           hide-details
         />
-        <v-checkbox v-model="isManager" :label="say('users.manager_may')" hide-details />
+        <v-select v-model="role" :items="roles" :label="say('users.role')" hide-details />
       </template>
       <v-text-field
         v-model="password"

@@ -10,6 +10,8 @@ const PLACES: Record<string, string> = {
   'new-tray': 'new.title',
   'stand-in': 'desk.title',
   log: 'log.title',
+  users: 'users.title',
+  wall: 'wall.title',
 }
 
 /** Two soft notes, made here so that nothing has to be fetched. */

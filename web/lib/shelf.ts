@@ -1,14 +1,23 @@
 import type { components } from '../api/schema'
 
 export type TrayTag = components['schemas']['TrayTag']
+export type WallTray = components['schemas']['WallTray']
 export type WaitsFor = TrayTag['waits']['for']
 
-/** Those that wait for a person first, then the machine's, then what is handed over; each by number. */
+/** Who waits longest is first; what has begun to wait this moment is last. */
+export function byWaiting(a: WallTray, b: WallTray): number {
+  const since = (tray: WallTray): number => (tray.waits.since === null ? Infinity : Date.parse(tray.waits.since))
+  return since(a) === since(b) ? a.number - b.number : since(a) - since(b)
+}
+
+/** Those that wait for a person first, the longest first; then the machine's and what is handed over, by number. */
 export function shelfOrder(trays: TrayTag[]): { key: WaitsFor; trays: TrayTag[] }[] {
   return (['person', 'machine', 'nobody'] as const)
     .map((key) => ({
       key,
-      trays: trays.filter((t) => t.waits.for === key).sort((a, b) => a.number - b.number),
+      trays: trays
+        .filter((t) => t.waits.for === key)
+        .sort(key === 'person' ? byWaiting : (a, b) => a.number - b.number),
     }))
     .filter((section) => section.trays.length > 0)
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { calling, share, shelfOrder, type TrayTag } from '../lib/shelf'
 
-const tray = (number: number, waits: 'person' | 'machine' | 'nobody'): TrayTag => ({
+const tray = (number: number, waits: 'person' | 'machine' | 'nobody', since: string | null = null): TrayTag => ({
   number,
   customer: `Customer ${number}`,
   stage: 'ready',
@@ -10,7 +10,7 @@ const tray = (number: number, waits: 'person' | 'machine' | 'nobody'): TrayTag =
   changed_at: '2026-11-20T12:00:00.000Z',
   phones: [],
   accounts: [],
-  waits: { for: waits, who: null, tag: null, move: null, text: '', how: null, progress: null },
+  waits: { for: waits, since, who: null, tag: null, move: null, text: '', how: null, progress: null },
 })
 const progress = (items_done: number, items_total: number, bytes_done = 0, bytes_total = 0) => ({
   phase: 'pulling',
@@ -31,6 +31,11 @@ describe('the shelf', () => {
       ['nobody', [41]],
     ])
     expect(shelfOrder([])).toEqual([])
+  })
+  it('has who waits longest first, and who has just begun last', () => {
+    const at = (minute: string) => `2026-11-20T12:${minute}:00.000Z`
+    const waiting = [tray(41, 'person'), tray(42, 'person', at('30')), tray(43, 'person', at('10')), tray(40, 'person')]
+    expect(shelfOrder(waiting)[0]?.trays.map((t) => t.number)).toEqual([43, 42, 40, 41])
   })
   it('calls for a tray that the machine has just given back, and for no other', () => {
     const before = [tray(41, 'machine'), tray(42, 'person'), tray(43, 'machine')]

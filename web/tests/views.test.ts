@@ -17,6 +17,7 @@ import StageHandOver from '../stages/StageHandOver.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
 import NewTrayView from '../views/NewTrayView.vue'
+import WallView from '../views/WallView.vue'
 
 /** What the server would answer, by method and path. */
 let answers: Record<string, unknown> = {}
@@ -127,6 +128,7 @@ const totals = (change: Partial<Schemas['Totals']> = {}): Schemas['Totals'] => (
 })
 const waiting: Schemas['Waits'] = {
   for: 'person',
+  since: null,
   who: 'technician',
   tag: '44-B',
   move: 1,
@@ -663,6 +665,32 @@ describe('the hand-over', () => {
     expect(rows[0]?.text()).toContain('44-A')
     const none = await show(StageHandOver, { tray: tray({ moves: [move({ arrival: totals() })] }) })
     expect(none.find('.switched').exists()).toBe(false)
+  })
+})
+
+describe('the wall', () => {
+  it('has who waits longest first, large, and what the machine does below', async () => {
+    const at = (ago: number) => new Date(Date.now() - ago * 60_000).toISOString()
+    const one = (number: number, change: Partial<Schemas['Waits']>) => ({ number, waits: { ...waiting, ...change } })
+    answers = {
+      'GET /api/wall': {
+        trays: [
+          one(41, { tag: '41-A', text: 'Screen is locked', since: at(2) }),
+          one(42, { tag: null, text: 'Look at it', since: at(50) }),
+          one(43, { tag: '43-A', text: 'Backing up', for: 'machine' }),
+        ],
+      },
+    }
+    const view = await show(WallView)
+    await flushPromises()
+    const calls = view.findAll('.call').map((li) => li.text().replace(/\s+/g, ' '))
+    expect(calls.map((text) => text.slice(0, 4))).toEqual(['42Lo', '41-A'])
+    expect(calls[0]).toContain('50')
+    expect(view.find('.machine').text()).toContain('Backing up')
+    answers = { 'GET /api/wall': { trays: [] } }
+    const empty = await show(WallView)
+    await flushPromises()
+    expect(empty.text()).toContain('Nobody is waited for')
   })
 })
 

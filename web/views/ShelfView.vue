@@ -5,7 +5,7 @@ import ProgressLine from '../components/ProgressLine.vue'
 import RoleMark from '../components/RoleMark.vue'
 import StageRibbon from '../components/StageRibbon.vue'
 import TrayTagMark from '../components/TrayTagMark.vue'
-import { dateTime } from '../lib/format'
+import { dateTime, time } from '../lib/format'
 import { say } from '../lib/say'
 import { shelfOrder, type TrayTag } from '../lib/shelf'
 import { stageWord } from '../lib/words'
@@ -23,7 +23,10 @@ function model(live: TrayTag['phones'][number]['live']): string {
   <div class="shelf">
     <header class="head">
       <h1>{{ say('shelf.title') }}</h1>
-      <v-btn to="/trays/new" class="new">{{ say('shelf.new') }}</v-btn>
+      <nav class="ways">
+        <RouterLink to="/wall" class="soft">{{ say('wall.title') }}</RouterLink>
+        <v-btn to="/trays/new" class="new">{{ say('shelf.new') }}</v-btn>
+      </nav>
     </header>
     <p v-if="shelf.data.value === undefined && shelf.error.value" class="trouble" role="alert">
       {{ say('shelf.failed') }} {{ shelf.error.value.message }}
@@ -67,6 +70,9 @@ function model(live: TrayTag['phones'][number]['live']): string {
               <template v-else-if="tray.waits.for === 'person'">
                 <p class="what">
                   <span v-if="tray.waits.tag" class="on">{{ tray.waits.tag }}</span> {{ tray.waits.text }}
+                  <span v-if="tray.waits.since" class="since soft small">{{
+                    say('shelf.since', { at: time(tray.waits.since) })
+                  }}</span>
                 </p>
                 <p v-if="tray.waits.how" class="soft how" :title="tray.waits.how">
                   {{
@@ -96,6 +102,11 @@ function model(live: TrayTag['phones'][number]['live']): string {
 .head {
   display: flex;
   justify-content: space-between;
+  align-items: center;
+}
+.ways {
+  display: flex;
+  gap: var(--gap-4);
   align-items: center;
 }
 .section {
@@ -157,6 +168,9 @@ ul {
   border-radius: 3px;
   padding: 0 5px;
   margin-right: 2px;
+}
+.since {
+  font-weight: 400;
 }
 .how {
   display: -webkit-box;

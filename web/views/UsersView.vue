@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useEndSession, useLetSignIn, useSession, useUsers } from '../api/queries'
 import SignInList from '../components/SignInList.vue'
@@ -21,6 +21,11 @@ function ask(user: Schemas['User'] | null): void {
 function leave(user: Schemas['User']): void {
   letSignIn.mutate({ name: user.name, disabled: true }, { onSuccess: () => (leaving.value = null) })
 }
+const roles = computed(() => ({
+  technician: say('users.technician'),
+  manager: say('users.manager'),
+  wall: say('users.wall'),
+}))
 const isOwn = (user: Schemas['User']): boolean => user.name === session.data.value?.user?.name
 </script>
 
@@ -55,7 +60,7 @@ const isOwn = (user: Schemas['User']): boolean => user.name === session.data.val
               <b class="told">{{ user.display_name }}</b>
               <span class="soft small">{{ user.name }}</span>
             </td>
-            <td>{{ user.role === 'manager' ? say('users.manager') : say('users.technician') }}</td>
+            <td>{{ roles[user.role] }}</td>
             <td>
               <span v-if="user.disabled">{{ say('users.out') }}</span>
               <span v-else-if="user.sessions.length === 0" class="soft">{{ say('users.nowhere') }}</span>

@@ -13,7 +13,7 @@ final readonly class NewUser
     public function __construct(
         #[Text(60)] public string $name,
         #[Assert\Length(max: 120)] public string $displayName,
-        public bool $manager,
+        #[Assert\Choice(['technician', 'manager', 'wall'])] public string $role,
         #[\SensitiveParameter] public string $password,
         #[\SensitiveParameter] public string $ownPassword,
     ) {

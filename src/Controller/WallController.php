@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Controller;
+
+use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Tray\Shelf;
+use Geschenk\App\View\TrayView;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** For a screen above the bench, which everybody in the shop can read: tags and what to do, no names and no numbers. */
+final readonly class WallController
+{
+    public function __construct(private Shelf $shelf, private TrayView $view)
+    {
+    }
+
+    #[Route('/api/wall', methods: ['GET'])]
+    public function wall(): JsonResponse
+    {
+        return new JsonAnswer(['trays' => array_map($this->view->onTheWall(...), $this->shelf->open())]);
+    }
+}

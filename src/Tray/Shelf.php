@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Tray;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Entity\TrayPhone;
+
+/** Many trays at once, in few queries however many there are. */
+final readonly class Shelf
+{
+    /** The shelf shows so many, the newest. */
+    private const MOST = 200;
+
+    public function __construct(private EntityManagerInterface $entities, private Phones $phones)
+    {
+    }
+
+    /** @return list<Tray> the newest first */
+    public function all(): array
+    {
+        return $this->gather($this->entities->getRepository(Tray::class)->findBy([], ['number' => 'DESC'], self::MOST));
+    }
+
+    /** @return list<Tray> those that are not handed over yet, the oldest first */
+    public function open(): array
+    {
+        return $this->gather(
+            $this->entities->getRepository(Tray::class)->findBy(['closedAt' => null], ['number' => 'ASC']),
+        );
+    }
+
+    /**
+     * @param list<Tray> $trays
+     *
+     * @return list<Tray> with all that their stage and what they wait for is told by
+     */
+    private function gather(array $trays): array
+    {
+        $dql = 'SELECT t, p FROM '.Tray::class.' t JOIN t.phones p WHERE t IN (:trays)';
+        $this->entities->createQuery($dql)->setParameter('trays', $trays)->getResult();
+        $dql = 'SELECT t, m, r, b, c FROM '.Tray::class.' t LEFT JOIN t.moves m '
+            .'LEFT JOIN m.run r LEFT JOIN m.backup b LEFT JOIN m.check c WHERE t IN (:trays)';
+        $this->entities->createQuery($dql)->setParameter('trays', $trays)->getResult();
+        $this->phones->gather(array_merge([], ...array_map(
+            static fn (Tray $tray): array => array_map(static fn (TrayPhone $p): string => $p->serial, $tray->phones()),
+            $trays,
+        )));
+
+        return $trays;
+    }
+}
