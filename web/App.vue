@@ -52,6 +52,7 @@ useKeys(
     '?': () => (helpOpen.value = true),
     '0': () => void router.push('/'),
     n: () => void router.push('/trays/new'),
+    b: () => void router.push('/bench'),
     s: () => void (hasDesk.value && router.push('/stand-in')),
     digit: (digit) => {
       const tray = trays.value.filter((t) => !t.closed).sort((a, b) => a.number - b.number)[digit - 1]

@@ -18,6 +18,7 @@ export const router = createRouter({
     },
     { path: '/stand-in', name: 'stand-in', component: () => import('./views/StandinView.vue') },
     { path: '/users', name: 'users', component: () => import('./views/UsersView.vue') },
+    { path: '/bench', name: 'bench', component: () => import('./views/BenchView.vue') },
     { path: '/wall', name: 'wall', component: () => import('./views/WallView.vue') },
     { path: '/log', name: 'log', component: () => import('./views/LogView.vue') },
     { path: '/:rest(.*)', name: 'nowhere', component: () => import('./views/NowhereView.vue') },

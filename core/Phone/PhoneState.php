@@ -16,6 +16,7 @@ final readonly class PhoneState
      * @param bool                $admitted  the phone allows or trusts this computer
      * @param list<AppState>|null $apps      messengers
      * @param PhoneSettings       $settings  what is set on it
+     * @param bool|null           $charging  whether the battery fills
      */
     public function __construct(
         public string $serial,
@@ -31,6 +32,7 @@ final readonly class PhoneState
         public ?int $free,
         public ?array $apps,
         public PhoneSettings $settings = new PhoneSettings(),
+        public ?bool $charging = null,
     ) {
     }
 

@@ -27,6 +27,24 @@ final readonly class Phones
         return $this->entities->getRepository(Phone::class)->findBy(['onBench' => true], ['serial' => 'ASC']);
     }
 
+    /**
+     * Another phone of the same make that lies on the bench and in no tray: easily taken for one that is away.
+     *
+     * @return string|null its serial
+     */
+    public function lookAlike(string $serial): ?string
+    {
+        $missing = $this->find($serial);
+        if (null === $missing || $missing->isOnBench()) {
+            return null;
+        }
+        $of = static fn (Phone $phone): string => $phone->state()->maker."\0".$phone->state()->model;
+        $alike = array_filter($this->onBench(), static fn (Phone $phone): bool => $of($phone) === $of($missing));
+        $serials = array_map(static fn (Phone $phone): string => $phone->serial, array_values($alike));
+
+        return array_values(array_diff($serials, array_keys($this->traysOf($serials))))[0] ?? null;
+    }
+
     public function find(string $serial): ?Phone
     {
         return $this->entities->find(Phone::class, $serial);

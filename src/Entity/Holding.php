@@ -144,6 +144,14 @@ class Holding
         return $this->chatBytes;
     }
 
+    /** Bytes of chats and attachments together; null while nobody knows. */
+    public function bytes(): ?int
+    {
+        $attachments = $this->attachmentBytes();
+
+        return null === $this->chatBytes || null === $attachments ? null : $this->chatBytes + $attachments;
+    }
+
     /** Bytes that its attachments would take elsewhere; null while nobody knows. */
     public function attachmentBytes(): ?int
     {

@@ -20,7 +20,7 @@ use Geschenk\Core\Platform;
  *         id: string, name: string, version: string, number: string|null, auto_backup?: bool|null,
  *         storage_allowed?: bool|null,
  *     }>|null,
- *     settings?: array{lock_after: int|null, managed: bool|null, theft_lock: bool|null},
+ *     charging?: bool|null, settings?: array{lock_after: int|null, managed: bool|null, theft_lock: bool|null},
  * }
  */
 #[ORM\Entity]
@@ -90,6 +90,7 @@ class Phone
                 $s['settings']['lock_after'] ?? null, $s['settings']['managed'] ?? null,
                 $s['settings']['theft_lock'] ?? null,
             ),
+            $s['charging'] ?? null,
         );
     }
 
@@ -108,6 +109,7 @@ class Phone
                 'number' => null === $app->number ? null : $text($app->number),
                 'auto_backup' => $app->autoBackup, 'storage_allowed' => $app->storageAllowed,
             ], $state->apps),
+            'charging' => $state->charging,
             'settings' => [
                 'lock_after' => $state->settings->lockAfter, 'managed' => $state->settings->managed,
                 'theft_lock' => $state->settings->theftLock,

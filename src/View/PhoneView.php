@@ -16,7 +16,7 @@ use Geschenk\Core\Platform;
  * A phone as the API shows it: as it was seen last.
  *
  * @phpstan-type Holds array{
- *     looking: bool, why: string|null, sealed: array{bytes: int, made_at: string|null}|null,
+ *     looking: bool, why: string|null, bytes: int|null, sealed: array{bytes: int, made_at: string|null}|null,
  *     counts: array{
  *         number: string, conversations: int, messages: int, attachments: int, attachment_bytes: int,
  *         newest_at: string|null,
@@ -27,7 +27,8 @@ use Geschenk\Core\Platform;
  * }
  * @phpstan-type Live array{
  *     serial: string, maker: string, model: string, platform: string, os_version: string, on_bench: bool,
- *     plugged: bool, open: bool, unlocked: bool, battery: int|null, free_bytes: int|null, seen_at: string|null,
+ *     plugged: bool, open: bool, unlocked: bool, debugging: bool|null, admitted: bool, managed: bool|null,
+ *     battery: int|null, charging: bool|null, free_bytes: int|null, seen_at: string|null,
  *     fresh: bool, accounts: list<Account>|null,
  * }
  */
@@ -49,6 +50,7 @@ final readonly class PhoneView
             return [
                 'serial' => $serial, 'maker' => '', 'model' => '', 'platform' => Platform::Android->value,
                 'os_version' => '', 'on_bench' => false, 'plugged' => false, 'open' => false, 'unlocked' => false,
+                'debugging' => null, 'admitted' => false, 'managed' => null, 'charging' => null,
                 'battery' => null, 'free_bytes' => null, 'seen_at' => null, 'fresh' => false, 'accounts' => null,
             ];
         }
@@ -60,7 +62,9 @@ final readonly class PhoneView
             'platform' => $state->platform->value, 'os_version' => $state->osVersion, 'on_bench' => $isHere,
             'plugged' => $isHere && $state->plugged, 'open' => $isHere && $state->isOpen(),
             'unlocked' => $isHere && $state->unlocked, 'battery' => $isHere ? $state->battery : null,
-            'free_bytes' => $isHere ? $state->free : null,
+            'charging' => $isHere ? $state->charging : null,
+            'debugging' => $isHere ? $state->debugging : null, 'admitted' => $isHere && $state->admitted,
+            'managed' => $isHere ? $state->settings->managed : null, 'free_bytes' => $isHere ? $state->free : null,
             'seen_at' => Time::iso($phone->seenAt()), 'fresh' => $this->phones->isFresh($phone),
             'accounts' => $isHere ? $this->accounts($state, $holdings) : null,
         ];
@@ -98,7 +102,7 @@ final readonly class PhoneView
         $trouble = $holding?->trouble();
 
         return [
-            'looking' => null === $counts && null === $trouble,
+            'looking' => null === $counts && null === $trouble, 'bytes' => $holding?->bytes(),
             'why' => null === $trouble ? null : $this->words->failure($trouble, $holding->troubleParams()),
             'sealed' => null === $sealed ? null : [
                 'bytes' => $sealed['bytes'],

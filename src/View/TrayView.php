@@ -101,6 +101,7 @@ final readonly class TrayView
             'waits' => $this->waitsOf($tray), 'changed_at' => Time::iso($tray->changedAt()),
             'phones' => array_map(fn (TrayPhone $phone): array => [
                 'tag' => $phone->tag, 'role' => $phone->role()->value,
+                'look_alike' => null === $tray->closedAt() ? $this->seen->lookAlike($phone->serial) : null,
                 'live' => $this->phones->live(
                     $phone->serial, null === $tray->closedAt() ? $holdings[$phone->serial] ?? [] : null,
                 ),

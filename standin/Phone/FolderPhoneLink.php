@@ -57,6 +57,7 @@ final class FolderPhoneLink implements PhoneLink
             $open ? new PhoneSettings(
                 $s['lock_after'] ?? 600, $s['managed'] ?? false, $isAndroid ? null : $s['theft_lock'] ?? false,
             ) : new PhoneSettings(),
+            $s['plugged'] ? $s['battery'] < 100 : null,
         );
     }
 

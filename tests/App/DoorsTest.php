@@ -188,6 +188,8 @@ final class DoorsTest extends ApiTestCase
         yield ['/stand-in', 200];
         yield ['/log', 200];
         yield ['/users', 200];
+        yield ['/bench', 200];
+        yield ['/wall', 200];
         yield ['/nowhere/at/all', 404];
         yield ['/build/.vite/manifest.json', 404];
         yield ['/api/nowhere', 404];

@@ -8,6 +8,7 @@ const keys = computed<[string, string][]>(() => [
   ['1 … 9', say('keys.digits')],
   ['0', say('keys.zero')],
   ['n', say('keys.n')],
+  ['b', say('keys.b')],
   ...(props.desk ? [['s', say('keys.s')] satisfies [string, string]] : []),
   ['u', say('keys.u')],
   ['g', say('keys.g')],

@@ -36,7 +36,10 @@ const facts = computed(() => [
         ></span
       >
     </div>
-    <p v-if="!live.on_bench" class="gone">{{ say('phone.gone') }}</p>
+    <template v-if="!live.on_bench">
+      <p class="gone">{{ say('phone.gone') }}</p>
+      <p v-if="phone.look_alike" role="status">{{ say('phone.look_alike', { serial: phone.look_alike }) }}</p>
+    </template>
     <ul v-else class="facts">
       <li v-for="fact in facts" :key="fact.word" :class="{ bad: !fact.ok }">{{ fact.word }}</li>
       <li v-if="live.free_bytes !== null">{{ say('phone.free', { size: bytes(live.free_bytes) }) }}</li>

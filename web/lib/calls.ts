@@ -12,6 +12,7 @@ const PLACES: Record<string, string> = {
   log: 'log.title',
   users: 'users.title',
   wall: 'wall.title',
+  bench: 'bench.title',
 }
 
 /** Two soft notes, made here so that nothing has to be fetched. */

@@ -78,6 +78,7 @@ const account = (messages: number | null, change: Partial<Schemas['Holds']> = {}
   holds: {
     looking: messages === null,
     why: null,
+    bytes: null,
     sealed: null,
     counts:
       messages === null
@@ -102,6 +103,10 @@ const live = (change: Partial<Schemas['Live']> = {}): Schemas['Live'] => ({
   plugged: true,
   open: true,
   unlocked: true,
+  debugging: null,
+  admitted: true,
+  managed: false,
+  charging: true,
   battery: 80,
   free_bytes: 9e9,
   on_bench: true,
@@ -184,8 +189,8 @@ const tray = (
   opened_by: 'jette',
   waits: waiting,
   phones: [
-    { tag: '44-A', role: 'gives', live: live({ serial: 'S0', platform: 'android', ...gives }) },
-    { tag: '44-B', role: 'receives', live: live(receives) },
+    { tag: '44-A', role: 'gives', look_alike: null, live: live({ serial: 'S0', platform: 'android', ...gives }) },
+    { tag: '44-B', role: 'receives', look_alike: null, live: live(receives) },
   ],
   accounts: [],
   steps: [],

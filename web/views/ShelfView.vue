@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useShelf } from '../api/queries'
+import BenchStrip from '../components/BenchStrip.vue'
 import ProgressLine from '../components/ProgressLine.vue'
 import RoleMark from '../components/RoleMark.vue'
 import StageRibbon from '../components/StageRibbon.vue'
@@ -28,6 +29,7 @@ function model(live: TrayTag['phones'][number]['live']): string {
         <v-btn to="/trays/new" class="new">{{ say('shelf.new') }}</v-btn>
       </nav>
     </header>
+    <BenchStrip />
     <p v-if="shelf.data.value === undefined && shelf.error.value" class="trouble" role="alert">
       {{ say('shelf.failed') }} {{ shelf.error.value.message }}
     </p>
