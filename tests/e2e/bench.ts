@@ -65,21 +65,21 @@ export async function expectDrawn(page: Page, overlay: Locator): Promise<void> {
   expect(drawn.ink).not.toBe(drawn.ground)
 }
 
+/** A customer's phones at the desk, which has one customer open at a time. */
+export async function atDesk(page: Page, owner: string): Promise<Locator> {
+  await page.goto('/stand-in')
+  const section = page.locator('section', { has: page.getByRole('heading', { name: owner }) })
+  await section.getByRole('heading').getByRole('button').click()
+  return section
+}
+
 /** The hands at a stand-in phone, through the desk. */
 export async function hands(page: Page, phone: string, ...acts: string[]): Promise<void> {
-  await page.goto('/stand-in')
+  const section = await atDesk(page, 'Mathilda Oyelaran')
   for (const act of acts) {
-    await page
-      .locator('section', { has: page.getByRole('heading', { name: 'Mathilda Oyelaran' }) })
-      .getByRole('article', { name: phone })
-      .getByRole('button', { name: act, exact: true })
-      .click()
-    await expect(
-      page
-        .locator('section', { has: page.getByRole('heading', { name: 'Mathilda Oyelaran' }) })
-        .getByRole('article', { name: phone })
-        .getByRole('button', { name: act, exact: true }),
-    ).toHaveCount(0)
+    const button = section.getByRole('article', { name: phone }).getByRole('button', { name: act, exact: true })
+    await button.click()
+    await expect(button).toHaveCount(0)
   }
 }
 

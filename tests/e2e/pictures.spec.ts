@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { cable, GIVING, hands, plug, signIn } from './bench'
+import { atDesk, cable, GIVING, hands, plug, signIn } from './bench'
 
 /** Not a test: takes the pictures of docs/screenshots from the demonstration, when asked with PICTURES=1. */
 test.skip(!process.env['PICTURES'], 'Pictures are taken with ./geschenk pictures')
@@ -14,8 +14,8 @@ test('the pictures of the README', async ({ browser }) => {
   }
   await signIn(page)
   await take('shelf')
-  await page.goto('/stand-in')
-  await expect(page.getByRole('article')).toHaveCount(12)
+  await atDesk(page, 'Mathilda Oyelaran')
+  await expect(page.getByRole('article')).toHaveCount(2)
   await take('stand-in')
   await hands(
     page,

@@ -2,6 +2,7 @@ import { existsSync, readdirSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import { data } from '../../playwright.config'
 import {
+  atDesk,
   cable,
   chats,
   dataFolder,
@@ -363,8 +364,8 @@ test('from iOS to Android: worn storage is said, and what could be saved arrives
 
 test('a sealed backup opens with what its owner tells, and with nothing else', async () => {
   const tag = `${TRAY + 2}-A`
-  await page.goto('/stand-in')
-  const told = await page.getByRole('article', { name: 'Kestrelworks Fathom 5' }).locator('.told').innerText()
+  const desk = await atDesk(page, 'Eilidh Strand')
+  const told = await desk.getByRole('article', { name: 'Kestrelworks Fathom 5' }).locator('.told').innerText()
   await page.goto('/trays/new')
   await page.getByLabel('Customer', { exact: true }).fill('Eilidh Strand')
   await page.getByLabel('Contact', { exact: true }).fill('the net loft')

@@ -19,7 +19,7 @@ require dirname(__DIR__, 2).'/vendor/autoload.php';
 [, $folder, $gives, $receives] = $argv + [1 => '', 2 => '', 3 => ''];
 $open = ['maker' => 'Kestrelworks', 'os_version' => '14', 'admitted' => true];
 $android = $open + ['platform' => 'android', 'developer_options' => true, 'debugging' => true];
-$ios = $open + ['platform' => 'ios', 'developer_options' => false, 'debugging' => false];
+$ios = ['os_version' => '17.4'] + $open + ['platform' => 'ios', 'developer_options' => false, 'debugging' => false];
 $quiet = static fn (string $line) => null;
 $giving = DemoMaker::phone(
     $folder, $quiet, Customer::baker(), 11, ['serial' => $gives, 'model' => $gives] + $android, false,

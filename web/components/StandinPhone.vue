@@ -37,6 +37,29 @@ const speeds = computed(() => [
   { value: 0, title: say('desk.unlimited') },
 ])
 
+/** What the hands do, by what they reach for. */
+const GROUPS = {
+  answer: ['admit'],
+  outside: ['plug', 'unplug', 'lock', 'unlock', 'charge'],
+  messengers: ['install', 'register', 'auto_backup_on', 'auto_backup_off', 'allow_storage'],
+} as const
+function groupOf(name: string): 'answer' | 'outside' | 'messengers' | 'settings' {
+  const hand = name.split(' ')[0] ?? ''
+  for (const group of ['answer', 'outside', 'messengers'] as const)
+    if ((GROUPS[group] as readonly string[]).includes(hand)) return group
+  return 'settings'
+}
+const groups = computed(() =>
+  [
+    { name: 'answer', title: say('desk.answer') },
+    { name: 'outside', title: say('desk.outside') },
+    { name: 'settings', title: say('desk.settings') },
+    { name: 'messengers', title: say('desk.messengers') },
+  ]
+    .map((group) => ({ ...group, acts: props.phone.acts.filter((a) => groupOf(a.act) === group.name) }))
+    .filter((group) => group.acts.length > 0),
+)
+
 function press(name: string): void {
   if (name.startsWith('register') && asking.value !== name) asking.value = name
   else act.mutate(name)
@@ -82,14 +105,17 @@ function press(name: string): void {
       <p v-if="phone.backup_password" class="small">
         {{ say('desk.password') }} <b class="told">{{ phone.backup_password }}</b>
       </p>
-      <v-btn
-        v-for="a in phone.acts"
-        :key="a.act"
-        size="small"
-        :loading="act.isPending.value && act.variables.value === a.act"
-        @click="press(a.act)"
-        >{{ a.label }}</v-btn
-      >
+      <div v-for="group in groups" :key="group.name" class="group" role="group" :aria-label="group.title">
+        <span v-if="group.name !== 'answer'" class="soft small">{{ group.title }}</span>
+        <v-btn
+          v-for="a in group.acts"
+          :key="a.act"
+          size="small"
+          :loading="act.isPending.value && act.variables.value === a.act"
+          @click="press(a.act)"
+          >{{ a.label }}</v-btn
+        >
+      </div>
       <form v-if="asking" class="number" @submit.prevent="act.mutate(asking)">
         <v-text-field v-model="number" :label="say('desk.number')" autofocus />
         <v-btn size="small" type="submit">{{ say('desk.register') }}</v-btn>
@@ -168,6 +194,15 @@ function press(name: string): void {
   width: 100%;
   max-width: 190px;
   margin-top: 4px;
+}
+.group {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  width: 100%;
+}
+.group > span {
+  width: 100%;
 }
 .number {
   display: grid;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useStandins } from '../api/queries'
 import StandinPhone from '../components/StandinPhone.vue'
 import { say } from '../lib/say'
@@ -10,6 +10,9 @@ const owners = computed(() => {
   for (const phone of query.data.value ?? []) groups.set(phone.owner, [...(groups.get(phone.owner) ?? []), phone])
   return [...groups].sort(([a], [b]) => a.localeCompare(b))
 })
+/** One customer at a time stands at the desk. */
+const chosen = ref<string | null>(null)
+const open = computed(() => chosen.value ?? owners.value[0]?.[0] ?? null)
 </script>
 
 <template>
@@ -25,8 +28,15 @@ const owners = computed(() => {
     <p v-else-if="owners.length === 0" class="sheet pad">{{ say('desk.none') }}</p>
     <div class="owners">
       <section v-for="[owner, phones] in owners" :key="owner" class="owner" :aria-label="owner">
-        <h2>{{ owner }}</h2>
-        <div class="phones"><StandinPhone v-for="phone in phones" :key="phone.serial" :phone="phone" /></div>
+        <h2>
+          <button type="button" :aria-expanded="open === owner" @click="chosen = owner">
+            <span aria-hidden="true">{{ open === owner ? '▾' : '▸' }}</span> {{ owner }}
+            <span class="soft small">{{ phones.map((p) => p.model).join(', ') }}</span>
+          </button>
+        </h2>
+        <div v-if="open === owner" class="phones">
+          <StandinPhone v-for="phone in phones" :key="phone.serial" :phone="phone" />
+        </div>
       </section>
     </div>
   </div>
@@ -50,20 +60,25 @@ const owners = computed(() => {
 .owners {
   padding: var(--gap-4) var(--gap-6);
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(560px, 1fr));
-  gap: var(--gap-6);
+  gap: var(--gap-2);
 }
 .owner h2 {
-  margin-bottom: var(--gap-2);
+  margin: 0;
+}
+.owner h2 button {
+  min-height: 32px;
+  text-align: left;
 }
 .phones {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: var(--gap-4);
+  gap: var(--gap-6);
+  max-width: 1100px;
+  padding: var(--gap-2) 0 var(--gap-4) var(--gap-4);
 }
 @media (max-width: 1160px) {
-  .owners {
-    grid-template-columns: 1fr;
+  .phones {
+    gap: var(--gap-4);
   }
 }
 </style>
