@@ -8,6 +8,7 @@ use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Phone\AppState;
 use Geschenk\Core\Phone\PhoneSettings;
 use Geschenk\Core\Phone\PhoneState;
+use Geschenk\Core\Phone\Switchable;
 use Geschenk\Core\Platform;
 
 /**
@@ -30,6 +31,13 @@ class Phone
     #[ORM\Column(type: 'json')]
     private array $seen;
 
+    /**
+     * @var array<string, int> what was set on it when it came, as it first showed that: by code and app of
+     *                         Core\Phone\Switchable
+     */
+    #[ORM\Column(type: 'json')]
+    private array $cameWith = [];
+
     /** Whether the bench knows it; a phone that was taken away keeps what was seen last. */
     #[ORM\Column]
     private bool $onBench = true;
@@ -44,6 +52,7 @@ class Phone
     ) {
         $this->seen = self::toArray($state);
         $this->seenAt = $at;
+        $this->noteWhatItCameWith($state);
     }
 
     /** What is as it was is not written again. */
@@ -54,6 +63,26 @@ class Phone
             $this->seen = $seen;
             $this->seenAt = $at;
             $this->onBench = true;
+            $this->noteWhatItCameWith($state);
+        }
+    }
+
+    /** @return int|null null of what it has not shown yet */
+    public function cameWith(string $code, string $app): ?int
+    {
+        return $this->cameWith[$code.' '.$app] ?? null;
+    }
+
+    /** A job is over, or it was taken away without one: what it has then is its owner's. */
+    public function startAnew(): void
+    {
+        $this->cameWith = [];
+    }
+
+    private function noteWhatItCameWith(PhoneState $state): void
+    {
+        foreach (Switchable::of($state) as ['code' => $code, 'app' => $app, 'value' => $value]) {
+            $this->cameWith += [$code.' '.$app => $value];
         }
     }
 

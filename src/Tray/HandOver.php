@@ -7,6 +7,7 @@ namespace Geschenk\App\Tray;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Phone;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
@@ -68,6 +69,9 @@ final readonly class HandOver
         $serials = array_map(static fn (TrayPhone $phone): string => $phone->serial, $tray->phones());
         $this->entities->createQuery('DELETE FROM '.Holding::class.' h WHERE h.serial IN (:serials)')
             ->setParameter('serials', $serials)->execute();
+        foreach ($this->entities->getRepository(Phone::class)->findBy(['serial' => $serials]) as $phone) {
+            $phone->startAnew();
+        }
     }
 
     /** For the watch: copies that are there still because the power went between closing a tray and dropping them. */

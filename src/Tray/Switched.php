@@ -15,7 +15,8 @@ use Psr\Clock\ClockInterface;
 
 /**
  * What is switched on phones for a job, so that it is switched back at its end. Nobody has to say so: the watch sees
- * each setting as it was when the tray was opened, and what it is now. With the hand-over the record stays as it is.
+ * each setting as it was when the phone came to the bench, and what it is now. With the hand-over the record stays as
+ * it is.
  */
 final readonly class Switched
 {
@@ -58,9 +59,10 @@ final readonly class Switched
     private function note(TrayPhone $phone, ?SettingSeen $seen, string $code, string $app, int $value): void
     {
         if (null === $seen) {
-            $this->entities->persist(new SettingSeen($phone, $code, $app, $value));
-        } else {
-            $seen->see($value, $this->clock->now());
+            $earlier = $this->phones->find($phone->serial)?->cameWith($code, $app) ?? $value;
+            $seen = new SettingSeen($phone, $code, $app, $earlier);
+            $this->entities->persist($seen);
         }
+        $seen->see($value, $this->clock->now());
     }
 }

@@ -12,8 +12,9 @@ final class SwitchedTest extends ApiTestCase
     public function testWhatIsSwitchedIsListedUntilItIsBack(): void
     {
         $this->signIn();
-        $n = $this->openTray();
+        $this->layPhones();
         $this->giving->change(static fn (array $s): array => ['lock_after' => 30] + $s);
+        $n = $this->openTray(laid: true);
         $this->watch();
         self::assertSame([], $this->switched($n));
         $this->hands(Phones::GIVING, 'lock_timer_never');
@@ -52,6 +53,35 @@ final class SwitchedTest extends ApiTestCase
         $this->hands(Phones::GIVING, 'debugging_off');
         $this->watch();
         self::assertSame([["$n-A", true, 'USB debugging is off again']], $this->switched($n));
+    }
+
+    public function testWhatWasSwitchedBeforeTheTrayWasOpenedCountsToo(): void
+    {
+        $this->signIn();
+        $this->layPhones();
+        $this->giving->change(static fn (array $s): array => ['debugging' => false, 'admitted' => false] + $s);
+        $this->watch();
+        $this->hands(Phones::GIVING, 'debugging_on');
+        $this->hands(Phones::GIVING, 'admit');
+        $n = $this->openTray(laid: true);
+        $this->watch();
+        self::assertSame([["$n-A", false, 'Switch USB debugging off again']], $this->switched($n));
+    }
+
+    public function testAPhoneThatWasTakenAwayComesAnew(): void
+    {
+        $this->signIn();
+        $this->layPhones();
+        $this->giving->change(static fn (array $s): array => ['lock_after' => 30] + $s);
+        $this->watch();
+        $away = $this->giving->path.'.away';
+        self::assertTrue(rename($this->giving->path, $away));
+        $this->watch();
+        self::assertTrue(rename($away, $this->giving->path));
+        $this->giving->change(static fn (array $s): array => ['lock_after' => 0] + $s);
+        $n = $this->openTray(laid: true);
+        $this->watch();
+        self::assertSame([], $this->switched($n), 'Its owner has set that at home.');
     }
 
     public function testAfterTheHandOverTheListStaysAsItWasAndIsOnTheSheet(): void
