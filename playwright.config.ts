@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test'
 
-const port = 8143
+export const port = 8143
 export const data = `${import.meta.dirname}/var/e2e`
 
 /** The real interface against the real server and worker, in Debian's headless Chromium, on a demonstration of its own. */

@@ -15,6 +15,7 @@ final class Version20261126235000 extends AbstractMigration
         $this->addSql(<<<'SQL'
             CREATE TABLE sign_in (
                 id INTEGER PRIMARY KEY AUTOINCREMENT NOT NULL,
+                session VARCHAR(64) NOT NULL UNIQUE,
                 username VARCHAR(60) NOT NULL,
                 address VARCHAR(45) NOT NULL,
                 begun_at DATETIME NOT NULL,

@@ -7,8 +7,8 @@ namespace Geschenk\App\Entity;
 use Doctrine\ORM\Mapping as ORM;
 
 /**
- * A session of somebody who signed in. Without its record a session is none, so that taking it away ends it; it holds
- * the number of its record, and the record nothing that a session could be taken over with.
+ * A session of somebody who signed in. Without its record a session is none, so that taking it away ends it. It is
+ * found by the hash of the session's id, with which nobody takes the session over.
  */
 #[ORM\Entity]
 class SignIn
@@ -19,8 +19,12 @@ class SignIn
     #[ORM\Column]
     private \DateTimeImmutable $usedAt;
 
-    /** @param string $address whence it was asked for; an IP address */
+    /**
+     * @param string $session SHA-256 of the session's id
+     * @param string $address whence it was asked for; an IP address
+     */
     public function __construct(
+        #[ORM\Column(length: 64, unique: true)] public readonly string $session,
         #[ORM\Column(length: 60)] public readonly string $username,
         #[ORM\Column(length: 45)] public readonly string $address,
         #[ORM\Column] public readonly \DateTimeImmutable $begunAt,

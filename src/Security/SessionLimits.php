@@ -25,10 +25,19 @@ final readonly class SessionLimits implements EventSubscriberInterface
         return [
             // Before the token is judged and before the firewall looks who is signed in.
             KernelEvents::REQUEST => ['end', 30],
-            // The session has been made anew by then.
-            LoginSuccessEvent::class => ['begin', -100],
+            // Before and after the firewall makes the session anew.
+            LoginSuccessEvent::class => [['endTheOneBefore', 100], ['begin', -100]],
             LogoutEvent::class => ['forget', 100],
         ];
+    }
+
+    /** Who signs in over a session, their own or another's, ends it. */
+    public function endTheOneBefore(LoginSuccessEvent $event): void
+    {
+        $request = $event->getRequest();
+        if ($request->hasPreviousSession()) {
+            $this->signIns->forget((string) $request->cookies->get($request->getSession()->getName()));
+        }
     }
 
     public function begin(LoginSuccessEvent $event): void
@@ -42,8 +51,13 @@ final readonly class SessionLimits implements EventSubscriberInterface
     public function end(RequestEvent $event): void
     {
         $request = $event->getRequest();
-        if ($request->hasPreviousSession() && !$this->signIns->goesOn($request->getSession())) {
-            $request->getSession()->invalidate();
+        if (!$request->hasPreviousSession()) {
+            return;
+        }
+        $name = $request->getSession()->getName();
+        // What is none is not even begun: whoever sends anything as a session's id leaves no file behind.
+        if (!$this->signIns->goesOn((string) $request->cookies->get($name))) {
+            $request->cookies->remove($name);
         }
     }
 

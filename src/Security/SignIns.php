@@ -18,9 +18,6 @@ final readonly class SignIns
     /** Use is noted at most so often, so that not every request writes. */
     private const NOTED_EVERY = 60;
 
-    /** Where the session keeps the number of its record. */
-    private const NUMBER = 'geschenk.sign_in';
-
     public function __construct(private EntityManagerInterface $entities, private ClockInterface $clock)
     {
     }
@@ -28,32 +25,35 @@ final readonly class SignIns
     public function begin(SessionInterface $session, string $username, string $address): void
     {
         $this->sweep();
-        $signIn = new SignIn($username, $address, $this->clock->now());
-        $this->entities->persist($signIn);
+        // Empty and with an id of its own, whatever a browser sent.
+        $session->start();
+        $session->invalidate();
+        $hash = self::hash($session->getId());
+        $this->entities->persist(new SignIn($hash, $username, $address, $this->clock->now()));
         $this->entities->flush();
-        $session->set(self::NUMBER, $signIn->id());
     }
 
     /** @return int|null null of a session that is none any more */
     public function numberOf(SessionInterface $session): ?int
     {
-        $number = $session->get(self::NUMBER);
-
-        return is_int($number) ? $number : null;
+        return $this->find($session->getId())?->id();
     }
 
-    /** Whether the session goes on; that it does is noted. */
-    public function goesOn(SessionInterface $session): bool
+    /**
+     * Whether a session goes on; that it does is noted.
+     *
+     * @param string $id as a browser sent it
+     */
+    public function goesOn(string $id): bool
     {
-        $number = $this->numberOf($session);
-        $signIn = null === $number ? null : $this->entities->find(SignIn::class, $number);
+        $signIn = $this->find($id);
         if (null === $signIn || !$this->isOpen($signIn)) {
             return false;
         }
         if ($this->since($signIn->usedAt()) > self::NOTED_EVERY) {
             $this->entities->getConnection()->executeStatement(
                 'UPDATE sign_in SET used_at = ? WHERE id = ?',
-                [$this->clock->now()->format('Y-m-d H:i:s'), $number],
+                [$this->clock->now()->format('Y-m-d H:i:s'), $signIn->id()],
             );
         }
 
@@ -86,6 +86,13 @@ final readonly class SignIns
         return $signIn;
     }
 
+    /** @param string $id of a session, as a browser sent it */
+    public function forget(string $id): void
+    {
+        $this->entities->createQuery('DELETE FROM '.SignIn::class.' s WHERE s.session = :session')
+            ->setParameter('session', self::hash($id))->execute();
+    }
+
     public function endAllOf(string $username): void
     {
         $this->entities->createQuery('DELETE FROM '.SignIn::class.' s WHERE s.username = :name')
@@ -109,6 +116,16 @@ final readonly class SignIns
                 $this->entities->remove($signIn);
             }
         }
+    }
+
+    private function find(string $id): ?SignIn
+    {
+        return $this->entities->getRepository(SignIn::class)->findOneBy(['session' => self::hash($id)]);
+    }
+
+    private static function hash(string $id): string
+    {
+        return hash('sha256', $id);
     }
 
     private function since(\DateTimeImmutable $at): int

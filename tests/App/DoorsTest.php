@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Http\Gate;
 use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\BrowserKit\Cookie;
 use Symfony\Component\Routing\Route;
 
 /** All doors, by the list of all routes: what comes in by none of them without what it has to bring. */
@@ -237,6 +238,15 @@ final class DoorsTest extends ApiTestCase
         }
 
         return json_encode($rows, \JSON_THROW_ON_ERROR | \JSON_PRETTY_PRINT);
+    }
+
+    public function testASessionThatNobodyBeganIsNotEvenBegun(): void
+    {
+        foreach (['/api/session', '/', '/api/trays'] as $path) {
+            $this->browser->getCookieJar()->set(new Cookie('MOCKSESSID', bin2hex(random_bytes(16))));
+            $this->browser->request('GET', $path);
+            self::assertFalse($this->browser->getRequest()->getSession()->isStarted(), $path);
+        }
     }
 
     /** @return list<array{string, string}> method and path */

@@ -184,6 +184,33 @@ final class UsersTest extends ApiTestCase
         self::assertNull($this->value($this->call('GET', '/api/session'), 'user'));
     }
 
+    public function testWhoSignsInOverASessionEndsIt(): void
+    {
+        $this->signIn();
+        $this->signIn();
+        $session = $this->call('GET', '/api/session/others')['sessions'];
+        self::assertIsArray($session);
+        self::assertCount(1, $session, 'their own');
+        $this->signIn('orla');
+        self::assertSame([], $this->sessionsOf('jette'), 'another’s');
+        self::assertCount(1, $this->sessionsOf('orla'));
+    }
+
+    public function testAnEndedSessionLeavesNothingToTheSignInAfterIt(): void
+    {
+        $this->signIn();
+        $session = $this->browser->getRequest()->getSession();
+        $session->set('something', 'of hers');
+        $session->save();
+        $id = $session->getId();
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        $entities->getConnection()->executeStatement('DELETE FROM sign_in');
+        $entities->clear();
+        $this->signIn();
+        self::assertNotSame($id, $this->browser->getRequest()->getSession()->getId());
+        self::assertFalse($this->browser->getRequest()->getSession()->has('something'));
+    }
+
     public function testWhoSignsOutIsListedNoMore(): void
     {
         $this->signIn();

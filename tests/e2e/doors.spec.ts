@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test'
 import { readdirSync, statSync } from 'node:fs'
 import { join } from 'node:path'
-import { data } from '../../playwright.config'
+import { data, port } from '../../playwright.config'
 import { expectAccessible, signIn } from './bench'
 
 test('static files carry the headers of the rest, and no version of anything is told', async ({ request }) => {
@@ -35,6 +35,26 @@ test('what lies in the data folder is for its own user alone', () => {
   walk(data)
   expect(open).toEqual([])
   expect(statSync(join(data, 'scratch')).isDirectory()).toBe(true)
+})
+
+test('whoever sends anything as a session leaves nothing behind, and chooses no id', async ({ playwright }) => {
+  const kept = () => readdirSync(join(data, 'sessions')).length
+  const stranger = await playwright.request.newContext({ baseURL: `http://127.0.0.1:${port}` })
+  const first = await stranger.get('/api/session')
+  expect(first.ok()).toBe(true)
+  const before = kept()
+  for (let n = 0; n < 5; n++)
+    await stranger.get('/api/session', { headers: { Cookie: `geschenk=${'a'.repeat(25)}${n}` } })
+  expect(kept()).toBe(before)
+  const { token } = (await first.json()) as { token: string }
+  const signedIn = await stranger.post('/api/session', {
+    headers: { Cookie: `geschenk=${'a'.repeat(26)}`, 'X-Geschenk-Token': token },
+    data: { username: 'jette', password: 'ribbon-and-tag' },
+  })
+  expect(signedIn.status()).toBe(200)
+  expect(signedIn.headers()['set-cookie']).toContain('geschenk=')
+  expect(signedIn.headers()['set-cookie']).not.toContain('aaaa')
+  await stranger.dispose()
 })
 
 test('the manager adds a user, sees where they are signed in, and ends that', async ({ browser }) => {
