@@ -81,7 +81,9 @@ final class FolderPhoneLink implements PhoneLink
     public function pull(string $app, string $path, mixed $sink, callable $onBytes): array
     {
         $file = $this->file($app, $path) ?? throw PhoneRefuses::noFile($path);
-        $source = @fopen($this->root($app).'/'.$file->path, 'r') ?: throw FileUnreadable::of($path, 0, $file->bytes);
+        // Between two renames of a swap a file is where it was before: looked for there once more.
+        $source = @fopen($this->root($app).'/'.$file->path, 'r') ?: @fopen($this->root($app).'/'.$file->path, 'r')
+            ?: throw FileUnreadable::of($path, 0, $file->bytes);
         $hash = hash_init('sha256');
         $bytes = 0;
         try {

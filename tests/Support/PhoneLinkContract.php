@@ -457,7 +457,7 @@ abstract class PhoneLinkContract extends TestCase
                         $link->mark(APP);
                         $link->swapped(APP);
                         $link->state();
-                    } catch (Geschenk\Core\Phone\PhoneRefuses) {
+                    } catch (Geschenk\Core\Phone\PhoneRefuses|Geschenk\Core\Phone\FileUnreadable) {
                         $seen['refused'] = true;
                     }
                     stream_set_blocking(STDIN, false);
