@@ -23,7 +23,7 @@ case ${1:-} in
     ;;
   *)
     cat <<'TEXT'
-geschenk user add|password|disable|enable NAME [--display-name=…] [--manager]   the users of the shop
+geschenk user add|password|disable|enable NAME [--display-name=…] [--manager|--wall]   the users
 geschenk save FILE         records and backups into one file, in a folder that the user geschenk may write to;
                            stop the shop first: systemctl stop geschenk.target
 geschenk console …         log:verify, log:save FILE and the like

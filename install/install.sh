@@ -129,7 +129,7 @@ copy_application() {
     mkdir -p "$app.new"
     cp -R bin config core docs guides install migrations public src templates translations vendor \
       composer.json geschenk .env "$app.new/"
-    rm -rf "$app.new/src/Demo" "$app.new/vendor/bin" "$app.new/docs/screenshots" "$app.new/public/build/.vite.tmp"
+    rm -rf "$app.new/src/Demo" "$app.new/vendor/bin" "$app.new/docs/screenshots"
     # With all of them still there, which Composer itself loads.
     composer dump-autoload --no-dev --optimize --quiet --working-dir="$app.new"
     # shellcheck disable=SC2016 # the variables are PHP's
@@ -150,13 +150,12 @@ copy_application() {
   sync
 }
 
-# The version before stays until the new one answers.
+# The version before stays until the new one answers: what never answered is not put in its place.
 swap_application() {
-  before=
-  if [ -d "$app" ]; then
-    before=$app.before
-    rm -rf "$before"
-    mv "$app" "$before"
+  before=$app.before
+  if [ -d "$before" ]; then rm -rf "$app"
+  elif [ -d "$app" ]; then mv "$app" "$before"
+  else before=
   fi
   mv "$app.new" "$app"
   rm -rf /var/cache/geschenk

@@ -11,9 +11,10 @@ mkdir -p "$own/tls"
 chmod 755 "$own" "$own/tls"
 read -r -a names <"$own/names"
 
-if [ ! -f "$own/secret" ]; then
+if [ ! -s "$own/secret" ]; then
   say "Making the secret of this installation"
   (umask 027 && head -c 32 /dev/urandom | od -An -tx1 | tr -d ' \n' >"$own/secret.new")
+  sync "$own/secret.new"
   mv "$own/secret.new" "$own/secret"
 fi
 hosts=$(IFS=,; printf '%s' "${names[*]}")
@@ -34,9 +35,14 @@ chgrp geschenk "$own/environment.new"
 chmod 640 "$own/environment.new"
 mv "$own/environment.new" "$own/environment"
 
-# The shop's own certificate is left alone; ours is made anew before it ends, and when names change.
+is_pair() {
+  [ "$(openssl pkey -in "$own/tls/key.pem" -pubout 2>/dev/null)" \
+    = "$(openssl x509 -in "$own/tls/certificate.pem" -noout -pubkey 2>/dev/null)" ]
+}
+# The shop's own certificate is left alone; ours is made anew before it ends, when names change, and when the power
+# went between key and certificate.
 if [ ! -f "$own/tls/certificate.pem" ] || { [ -f "$own/tls/made-for" ] \
-  && { [ "$(cat "$own/tls/made-for")" != "${names[*]}" ] \
+  && { [ "$(cat "$own/tls/made-for")" != "${names[*]}" ] || ! is_pair \
     || ! openssl x509 -in "$own/tls/certificate.pem" -noout -checkend 2592000 >/dev/null; }; }; then
   say "Making a certificate for ${names[*]}"
   others=
@@ -47,13 +53,12 @@ if [ ! -f "$own/tls/certificate.pem" ] || { [ -f "$own/tls/made-for" ] \
     -subj "/CN=${names[0]:0:60}/O=Geschenk" -addext "subjectAltName=${others#,}" \
     -addext "basicConstraints=critical,CA:FALSE" -addext "extendedKeyUsage=serverAuth" \
     -keyout "$own/tls/key.new" -out "$own/tls/certificate.new" 2>/dev/null
+  printf '%s\n' "${names[*]}" >"$own/tls/made-for"
   mv "$own/tls/key.new" "$own/tls/key.pem"
   chmod 644 "$own/tls/certificate.new"
   mv "$own/tls/certificate.new" "$own/tls/certificate.pem"
-  printf '%s\n' "${names[*]}" >"$own/tls/made-for"
 fi
-[ "$(openssl pkey -in "$own/tls/key.pem" -pubout 2>/dev/null)" \
-  = "$(openssl x509 -in "$own/tls/certificate.pem" -noout -pubkey 2>/dev/null)" ] || {
+is_pair || {
   say "The key in $own/tls is not that of the certificate beside it. Put the right pair there, or take both away." >&2
   exit 1
 }

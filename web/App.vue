@@ -73,6 +73,8 @@ const lost = computed(() => {
   const key = now.trouble === 'gone' ? 'app.lost' : 'app.troubled'
   return now.since === null ? say(`${key}_early`) : say(key, { at: time(new Date(now.since).toISOString()) })
 })
+/** Whatever address a screen on the wall is given, it is where it belongs. */
+watch(isWall, (is) => is && void router.replace('/wall'), { immediate: true })
 watch(
   () => route.fullPath,
   () => (helpOpen.value = false),
@@ -87,6 +89,7 @@ watch(
     </div>
     <SignInView v-else-if="user === null" />
     <main v-else-if="isWall || route.name === 'wall'" id="main" tabindex="-1">
+      <div v-if="signOutTrouble !== ''" class="trouble lost" role="alert">{{ signOutTrouble }}</div>
       <div v-if="lost !== ''" class="trouble lost" role="alert">{{ lost }}</div>
       <WallView :is-screen="isWall" @sign-out="signOut" />
     </main>

@@ -65,9 +65,6 @@ final class BenchWatch
         foreach ($this->entities->getRepository(Phone::class)->findBy(['onBench' => true]) as $phone) {
             if (!in_array($phone->serial, $serials, true)) {
                 $phone->miss();
-                if ([] === $this->phones->traysOf([$phone->serial])) {
-                    $phone->startAnew();
-                }
             }
         }
         $this->entities->flush();

@@ -16,6 +16,7 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\SettingSeen;
+use Geschenk\App\Entity\SignIn;
 use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
@@ -55,7 +56,7 @@ final readonly class DemoShop
         $this->entities->createQuery($dql)->execute();
         $order = [
             LogEntry::class, Run::class, Check::class, Backup::class, Step::class, Move::class,
-            SettingSeen::class, TrayPhone::class, Tray::class, User::class, Holding::class, Phone::class,
+            SettingSeen::class, TrayPhone::class, Tray::class, SignIn::class, User::class, Holding::class, Phone::class,
         ];
         foreach ($order as $entity) {
             $this->entities->createQuery('DELETE FROM '.$entity.' x')->execute();

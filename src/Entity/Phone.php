@@ -27,6 +27,9 @@ use Geschenk\Core\Platform;
 #[ORM\Entity]
 class Phone
 {
+    /** Seconds: a cable that was touched is no visit. */
+    private const AWAY = 3_600;
+
     /** @var Seen */
     #[ORM\Column(type: 'json')]
     private array $seen;
@@ -60,6 +63,9 @@ class Phone
     {
         $seen = self::toArray($state);
         if ($seen !== $this->seen || !$this->onBench) {
+            if (!$this->onBench && $at->getTimestamp() - $this->seenAt->getTimestamp() > self::AWAY) {
+                $this->startAnew();
+            }
             $this->seen = $seen;
             $this->seenAt = $at;
             $this->onBench = true;
@@ -73,7 +79,7 @@ class Phone
         return $this->cameWith[$code.' '.$app] ?? null;
     }
 
-    /** A job is over, or it was taken away without one: what it has then is its owner's. */
+    /** A job is over, or it was away for long: what it has then is its owner's. */
     public function startAnew(): void
     {
         $this->cameWith = [];

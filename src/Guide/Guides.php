@@ -36,27 +36,24 @@ final readonly class Guides
     ) {
     }
 
-    /**
-     * @param string $point id of a point of readiness
-     *
-     * @return list<GuideStep>|null null where nobody has written one
-     */
-    public function find(PhoneState $phone, string $point): ?array
+    /** @return array<string, list<GuideStep>> the ways that are known for a phone, by id of a point of readiness */
+    public function of(PhoneState $phone): array
     {
-        $best = null;
-        $rank = -1;
+        $ways = $ranks = [];
         foreach ($this->all() as $place => $guide) {
-            if (!isset($guide['points'][$point]) || !self::isFor($guide, $phone)) {
+            if (!self::isFor($guide, $phone)) {
                 continue;
             }
             // One for the maker before one for all, and then a shop's own before one that is shipped.
-            $own = (isset($guide['maker']) ? 2 : 0) + (str_starts_with($place, $this->shopsFolder()) ? 1 : 0);
-            if ($own > $rank) {
-                [$best, $rank] = [$guide['points'][$point], $own];
+            $rank = (isset($guide['maker']) ? 2 : 0) + (str_starts_with($place, $this->shopsFolder()) ? 1 : 0);
+            foreach ($guide['points'] as $point => $steps) {
+                if ($rank > ($ranks[$point] ?? -1)) {
+                    [$ways[$point], $ranks[$point]] = [$steps, $rank];
+                }
             }
         }
 
-        return $best;
+        return $ways;
     }
 
     /** @return array<string, string|null> what is wrong with each file, by path; null where nothing is */

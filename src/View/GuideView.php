@@ -19,14 +19,16 @@ final readonly class GuideView
     {
     }
 
-    /** @return list<array{say: string, picture: Picture}>|null */
-    public function of(PhoneState $phone, string $point): ?array
+    /** @return array<string, list<array{say: string, picture: Picture}>> by id of a point */
+    public function of(?PhoneState $phone): array
     {
-        $steps = $this->guides->find($phone, $point);
         $language = $this->language->current();
 
-        return null === $steps ? null : array_map(static fn (array $step): array => [
-            'say' => $step['say'][$language] ?? $step['say'][Language::DEFAULT] ?? '', 'picture' => $step['picture'],
-        ], $steps);
+        return null === $phone ? [] : array_map(static fn (array $steps): array => array_map(
+            static fn (array $step): array => [
+                'say' => $step['say'][$language] ?? $step['say'][Language::DEFAULT] ?? '',
+                'picture' => $step['picture'],
+            ], $steps,
+        ), $this->guides->of($phone));
     }
 }

@@ -11,19 +11,24 @@ use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
+use Geschenk\App\Guide\Guides;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Tray\DirectionDoubt;
 use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\App\Tray\TrayStatus;
 use Geschenk\App\Tray\Waits;
 use Geschenk\App\Words\Words;
-use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Phone\Point;
 
-/** A tray as the API shows it: short on the shelf, whole when it is open. */
+/**
+ * A tray as the API shows it: short on the shelf, whole when it is open.
+ *
+ * @phpstan-import-type Picture from Guides
+ */
 final readonly class TrayView
 {
     public function __construct(
@@ -76,10 +81,10 @@ final readonly class TrayView
     {
         $rows = [];
         foreach ($this->readiness->of($tray) as ['phone' => $phone, 'points' => $points]) {
-            $state = $this->seen->state($phone->serial);
+            $guides = $this->guides->of($this->seen->state($phone->serial));
             $rows[] = [
                 'tag' => $phone->tag, 'role' => $phone->role()->value,
-                'points' => array_map(fn (Point $point): array => $this->point($point, $state), $points),
+                'points' => array_map(fn (Point $point): array => $this->point($point, $guides), $points),
             ];
         }
 
@@ -133,6 +138,7 @@ final readonly class TrayView
             'number' => $backup->account ?? $this->seen->state($move->from()->serial)?->app($move->app)?->number,
             'stage' => $stage->value, 'stage_place' => $stage->place(),
             'waits' => $this->waits($this->status->moveWaits($move)),
+            'lacking' => Stage::Restore === $stage ? $this->lacking($move) : null,
             'run' => null === $run ? null : $this->run($run),
             'backup' => null === $backup ? null : self::backup($backup),
             'rehearsal' => $move->rehearsal()['totals'] ?? null,
@@ -148,6 +154,16 @@ final readonly class TrayView
     public function onTheWall(Tray $tray): array
     {
         return ['number' => $tray->number, 'waits' => ['how' => null] + $this->waitsOf($tray)];
+    }
+
+    /** @return array<string, mixed>|null what is to be done on the phone that receives before it is written to */
+    private function lacking(Move $move): ?array
+    {
+        $lacking = $this->readiness->lackingToRestore($move);
+
+        return null === $lacking ? null : $this->point(
+            $lacking->point, $this->guides->of($this->seen->state($lacking->phone->serial)),
+        );
     }
 
     /** @return array<string, mixed> */
@@ -181,8 +197,12 @@ final readonly class TrayView
             : $this->words->say($key, $params);
     }
 
-    /** @return array<string, mixed> */
-    private function point(Point $point, ?PhoneState $phone): array
+    /**
+     * @param array<string, list<array{say: string, picture: Picture}>> $guides by id of a point
+     *
+     * @return array<string, mixed>
+     */
+    private function point(Point $point, array $guides): array
     {
         $words = 'point.'.$point->variant;
         $isToDo = Point::TO_DO === $point->status;
@@ -192,7 +212,7 @@ final readonly class TrayView
             'who' => $point->who, 'severity' => $point->severity,
             'what' => $this->words->say($words.'.what', $point->params),
             'how' => $isToDo ? $this->words->say($words.'.how', $point->params) : null,
-            'guide' => $isToDo && null !== $phone ? $this->guides->of($phone, $point->id) : null,
+            'guide' => $isToDo ? $guides[$point->id] ?? null : null,
         ];
     }
 

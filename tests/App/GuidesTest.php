@@ -56,17 +56,17 @@ final class GuidesTest extends TestCase
     public function testEachPhoneHasItsWays(string $maker, string $platform, string $version, array $points): void
     {
         foreach ($points as $point) {
-            $steps = $this->guides()->find(self::phone($maker, $platform, $version), $point);
+            $steps = $this->guides()->of(self::phone($maker, $platform, $version))[$point] ?? null;
             self::assertNotEmpty($steps, $point);
         }
-        self::assertNull($this->guides()->find(self::phone($maker, $platform, $version), 'battery'));
-        self::assertNull($this->guides()->find(self::phone($maker, $platform, '1.0'), $points[0]));
+        self::assertNull($this->guides()->of(self::phone($maker, $platform, $version))['battery'] ?? null);
+        self::assertNull($this->guides()->of(self::phone($maker, $platform, '1.0'))[$points[0]] ?? null);
     }
 
     public function testTheWaysOfMakersAndOfVersionsDiffer(): void
     {
         $first = function (string $maker, string $platform, string $version, string $point): string {
-            $steps = $this->guides()->find(self::phone($maker, $platform, $version), $point) ?? [];
+            $steps = $this->guides()->of(self::phone($maker, $platform, $version))[$point] ?? [];
 
             return implode(' ', array_map(static fn (array $step): string => $step['say']['en'] ?? '', $steps));
         };
@@ -85,7 +85,7 @@ final class GuidesTest extends TestCase
     {
         $this->lay('ours.json', $this->one('Kestrelworks', '14', '15'));
         $find = fn (string $version, string $point): string => $this->guides()
-            ->find(self::phone('Kestrelworks', 'android', $version), $point)[0]['say']['en'] ?? '';
+            ->of(self::phone('Kestrelworks', 'android', $version))[$point][0]['say']['en'] ?? '';
         self::assertSame('Our way.', $find('14', 'lock_timer'));
         self::assertSame('Our way.', $find('14.9', 'lock_timer'));
         self::assertNotSame('Our way.', $find('15', 'lock_timer'));
@@ -123,7 +123,7 @@ final class GuidesTest extends TestCase
         $found = $this->guides()->check();
         self::assertIsString($found[$this->folder.'/guides/bad.json']);
         self::assertNull($found[$this->folder.'/guides/good.json']);
-        $steps = $this->guides()->find(self::phone('Kestrelworks', 'android', '14'), 'lock_timer');
+        $steps = $this->guides()->of(self::phone('Kestrelworks', 'android', '14'))['lock_timer'] ?? null;
         self::assertSame('Our way.', $steps[0]['say']['en'] ?? '');
     }
 
@@ -131,12 +131,12 @@ final class GuidesTest extends TestCase
     {
         $guides = $this->guides();
         $phone = self::phone('Kestrelworks', 'android', '14');
-        $shipped = $guides->find($phone, 'lock_timer');
+        $shipped = $guides->of($phone)['lock_timer'] ?? null;
         $this->lay('ours.json', $this->one('Kestrelworks', '10', '99'));
-        self::assertNotSame($shipped, $guides->find($phone, 'lock_timer'));
+        self::assertNotSame($shipped, $guides->of($phone)['lock_timer'] ?? null);
         unlink($this->folder.'/guides/ours.json');
         clearstatcache();
-        self::assertSame($shipped, $guides->find($phone, 'lock_timer'));
+        self::assertSame($shipped, $guides->of($phone)['lock_timer'] ?? null);
     }
 
     private function guides(): Guides

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Phone;
 use Geschenk\Tests\Support\Phones;
+use PHPUnit\Framework\Attributes\DataProvider;
 
 /** What is switched for a job is seen, with what it was before, and ticks itself off. */
 final class SwitchedTest extends ApiTestCase
@@ -68,7 +71,17 @@ final class SwitchedTest extends ApiTestCase
         self::assertSame([["$n-A", false, 'Switch USB debugging off again']], $this->switched($n));
     }
 
-    public function testAPhoneThatWasTakenAwayComesAnew(): void
+    /** @return iterable<array{int, list<array{string, bool, string}>}> s that it was away; what is to be switched */
+    public static function absences(): iterable
+    {
+        $back = ['A', false, 'Let the screen lock itself after 30 seconds again'];
+        yield 'a cable that was touched' => [60, [$back]];
+        yield 'its owner has set that at home' => [7_200, []];
+    }
+
+    /** @param list<array{string, bool, string}> $switched */
+    #[DataProvider('absences')]
+    public function testAPhoneThatWasAwayForLongComesAnew(int $seconds, array $switched): void
     {
         $this->signIn();
         $this->layPhones();
@@ -77,11 +90,17 @@ final class SwitchedTest extends ApiTestCase
         $away = $this->giving->path.'.away';
         self::assertTrue(rename($this->giving->path, $away));
         $this->watch();
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        $entities->clear();
+        $entities->createQuery('UPDATE '.Phone::class.' p SET p.seenAt = :at')
+            ->setParameter('at', new \DateTimeImmutable("-$seconds seconds"), 'datetime_immutable')->execute();
         self::assertTrue(rename($away, $this->giving->path));
         $this->giving->change(static fn (array $s): array => ['lock_after' => 0] + $s);
         $n = $this->openTray(laid: true);
         $this->watch();
-        self::assertSame([], $this->switched($n), 'Its owner has set that at home.');
+        self::assertSame($switched, array_map(
+            static fn (array $one): array => [substr($one[0], -1), $one[1], $one[2]], $this->switched($n),
+        ));
     }
 
     public function testAfterTheHandOverTheListStaysAsItWasAndIsOnTheSheet(): void
@@ -125,6 +144,10 @@ final class SwitchedTest extends ApiTestCase
         $waits = $this->call('GET', "/api/trays/$n")['waits'];
         self::assertIsArray($waits);
         self::assertSame(['person', 'customer', "$n-B"], [$waits['for'], $waits['who'], $waits['tag']]);
+        $lacking = $this->value($this->call('GET', "/api/trays/$n"), 'moves', 0, 'lacking');
+        self::assertIsArray($lacking);
+        self::assertSame(['theft_lock', 'owner'], [$lacking['id'], $lacking['who']]);
+        self::assertNotEmpty($lacking['guide']);
         $restore = ['kind' => 'restore', 'confirmed_tag' => "$n-B"];
         $this->call('POST', "/api/trays/$n/moves/1/runs", $restore, 422);
         $this->hands(Phones::RECEIVING, 'theft_lock_off');
@@ -138,7 +161,7 @@ final class SwitchedTest extends ApiTestCase
         $this->call('POST', "/api/standin/phones/$serial/acts", ['act' => $act]);
     }
 
-    /** @return list<array{mixed, mixed, mixed}> tag, whether it is back, words */
+    /** @return list<array{string, mixed, mixed}> tag, whether it is back, words */
     private function switched(int $n): array
     {
         $switched = $this->call('GET', "/api/trays/$n")['switched'];
@@ -146,6 +169,8 @@ final class SwitchedTest extends ApiTestCase
 
         return array_values(array_map(function (mixed $one): array {
             self::assertIsArray($one);
+
+            self::assertIsString($one['tag']);
 
             return [$one['tag'], $one['back'], $one['text']];
         }, $switched));

@@ -192,10 +192,14 @@ check "and loaded where nothing is" inside "$install --load=/srv/kept/saved.tar"
 check "with its users" sign_in ada "$password"
 check "the log is whole" inside 'geschenk console log:verify'
 check "a certificate of the shop's is taken" inside "openssl req -x509 -newkey rsa:2048 -noenc -days 30 \
-  -subj /CN=shop.test -addext subjectAltName=DNS:shop.test -keyout /root/key.pem -out /root/certificate.pem \
+  -subj /CN=shop.test -addext subjectAltName=DNS:shop.test -keyout /srv/key.pem -out /srv/certificate.pem \
   && $install \
-  --certificate=/root/certificate.pem --key=/root/key.pem"
+  --certificate=/srv/certificate.pem --key=/srv/key.pem"
 check "and used" sign_in ada "$password"
+inside 'echo shop.test >/etc/geschenk/tls/made-for && openssl genpkey -algorithm ed25519 -out /etc/geschenk/tls/key.pem'
+check "a key of ours that is not the certificate's, as a power cut leaves it, is mended by the start" inside \
+  'systemctl restart geschenk.target && sleep 2 && systemctl restart nginx.service'
+check "and browsers are answered" sign_in ada "$password"
 check "no service has failed" inside '! systemctl --failed --no-legend --plain | grep -E "geschenk|nginx"'
 
 if [ "$failures" -gt 0 ]; then stop "$failures of these are not so"; fi

@@ -4,6 +4,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { api, body } from '../api/client'
 import { enter, useEndOwnSession, useOwnSessions } from '../api/queries'
 import { say } from '../lib/say'
+import PasswordField from './PasswordField.vue'
 import SignInList from './SignInList.vue'
 
 /** What a user has of their own: where they are signed in, and their password. */
@@ -57,28 +58,9 @@ async function change(): Promise<void> {
       />
       <h2 id="password-title">{{ say('password.title') }}</h2>
       <p>{{ say('password.why') }}</p>
-      <v-text-field
-        v-model="now"
-        :label="say('password.now')"
-        type="password"
-        autocomplete="current-password"
-        autofocus
-        hide-details
-      />
-      <v-text-field
-        v-model="another"
-        :label="say('password.another')"
-        type="password"
-        autocomplete="new-password"
-        hide-details
-      />
-      <v-text-field
-        v-model="again"
-        :label="say('password.again')"
-        type="password"
-        autocomplete="new-password"
-        hide-details
-      />
+      <PasswordField v-model="now" :label="say('password.now')" autofocus />
+      <PasswordField v-model="another" :label="say('password.another')" is-new />
+      <PasswordField v-model="again" :label="say('password.again')" is-new />
       <p v-if="trouble !== ''" class="trouble" role="alert">{{ trouble }}</p>
       <div class="buttons">
         <v-btn class="next" type="submit" :loading="busy" :disabled="now === '' || another === '' || again === ''">{{

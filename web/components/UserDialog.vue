@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
 import { useAddUser, useGivePassword } from '../api/queries'
 import { say } from '../lib/say'
+import PasswordField from './PasswordField.vue'
 
 /** Adds a user, or gives one that is told another password. Who asks shows with their own that they are still there. */
 const props = defineProps<{ user: Schemas['User'] | null }>()
@@ -74,28 +75,9 @@ function go(): void {
         />
         <v-select v-model="role" :items="roles" :label="say('users.role')" hide-details />
       </template>
-      <v-text-field
-        v-model="password"
-        :label="say('users.password')"
-        type="password"
-        autocomplete="new-password"
-        :autofocus="user !== null"
-        hide-details
-      />
-      <v-text-field
-        v-model="again"
-        :label="say('users.again')"
-        type="password"
-        autocomplete="new-password"
-        hide-details
-      />
-      <v-text-field
-        v-model="own"
-        :label="say('users.own_password')"
-        type="password"
-        autocomplete="current-password"
-        hide-details
-      />
+      <PasswordField v-model="password" :label="say('users.password')" is-new :autofocus="user !== null" />
+      <PasswordField v-model="again" :label="say('users.again')" is-new />
+      <PasswordField v-model="own" :label="say('users.own_password')" />
       <p v-if="trouble !== ''" class="trouble" role="alert">{{ trouble }}</p>
       <div class="buttons">
         <v-btn class="next" type="submit" :loading="act.isPending.value" :disabled="!isWhole">{{

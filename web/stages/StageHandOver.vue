@@ -43,7 +43,7 @@ function close(): void {
         <h3>{{ tray.closed ? say('hand.switched') : say('hand.switch_back') }}</h3>
         <ul class="switched" :aria-label="say('hand.switch_back')">
           <li v-for="s in tray.switched" :key="s.tag + s.code + s.app" :class="{ done: s.back }">
-            <span class="mark" aria-hidden="true">{{ s.back ? '✓' : '' }}</span>
+            <span class="tickbox" aria-hidden="true">{{ s.back ? '✓' : '' }}</span>
             <b>{{ s.tag }}</b>
             <span
               >{{ s.text
@@ -107,16 +107,10 @@ function close(): void {
 .switched .done {
   color: var(--soft);
 }
-.mark {
-  width: 22px;
-  height: 22px;
-  display: grid;
-  place-items: center;
-  font-weight: 700;
-  font-size: var(--t-small);
-  border: 2px solid var(--missing);
+.switched .tickbox {
+  border-color: var(--missing);
 }
-.done .mark {
+.switched .done .tickbox {
   border-color: var(--arrived);
   color: var(--arrived);
 }

@@ -3,8 +3,8 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useBackUp, useReadiness } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
-import GuideSteps from '../components/GuideSteps.vue'
 import KeyField from '../components/KeyField.vue'
+import PointToDo from '../components/PointToDo.vue'
 import RoleMark from '../components/RoleMark.vue'
 import { sealedOn } from '../lib/sealed'
 import { say } from '../lib/say'
@@ -80,18 +80,7 @@ function mark(point: Schemas['Point']): string {
       {{ say('ready.failed') }} {{ readiness.error.value.message }}
     </p>
     <p v-else-if="!readiness.data.value" class="soft" role="status">{{ say('ready.loading') }}</p>
-    <div v-if="isNow && first" class="sheet pad do">
-      <p class="soft">
-        {{ say('ready.now_do', { tag: first.tag }) }} ·
-        {{ first.point.who === 'owner' ? say('ready.owner') : say('ready.technician')
-        }}<template v-if="first.point.severity === 'warns'"> · {{ say('ready.better') }}</template>
-      </p>
-      <template v-if="first.point.guide">
-        <p class="title">{{ first.point.what }}</p>
-        <GuideSteps :steps="first.point.guide" :about="`${first.tag}: ${first.point.what}`" />
-      </template>
-      <p v-else class="large">{{ first.point.how }}</p>
-    </div>
+    <PointToDo v-if="isNow && first" :tag="first.tag" :point="first.point" />
     <template v-if="isNow">
       <KeyField
         v-for="{ move, found } in sealed"
@@ -119,7 +108,7 @@ function mark(point: Schemas['Point']): string {
             :key="point.id + (point.app ?? '')"
             :class="[point.status, point.severity]"
           >
-            <span class="mark" aria-hidden="true">{{ mark(point) }}</span>
+            <span class="tickbox" aria-hidden="true">{{ mark(point) }}</span>
             <span>
               <span class="what"
                 >{{ point.what }}<span class="sr">: {{ say(`point_state.${point.status}`) }}</span></span
@@ -177,16 +166,6 @@ li {
   gap: 8px;
   padding: 6px 0;
 }
-.mark {
-  width: 22px;
-  height: 22px;
-  display: grid;
-  place-items: center;
-  font-weight: 700;
-  font-size: var(--t-small);
-  border: 2px solid var(--line);
-  color: var(--soft);
-}
 /* What is ready is evidence: there to be read, and out of the way. */
 .done {
   padding-top: 6px;
@@ -202,16 +181,16 @@ li.ready {
   font-weight: 700;
   color: var(--arrived);
 }
-.to_do .mark {
+.to_do .tickbox {
   background: var(--missing);
   border-color: var(--missing);
   color: var(--surface);
   border-radius: 50%;
 }
-.unseen .mark {
+.unseen .tickbox {
   border-style: dashed;
 }
-.to_do.warns .mark {
+.to_do.warns .tickbox {
   background: transparent;
   border-color: var(--changed);
   color: var(--changed);
@@ -224,19 +203,5 @@ li.ready {
 }
 .how {
   display: block;
-}
-.do {
-  border-left: 5px solid var(--ribbon);
-  display: grid;
-  gap: var(--gap-2);
-}
-.title {
-  font-size: var(--t-lead);
-  font-weight: 650;
-}
-.large {
-  font-size: var(--t-head);
-  line-height: 1.3;
-  max-width: 44ch;
 }
 </style>

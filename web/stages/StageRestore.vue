@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
 import LossTable from '../components/LossTable.vue'
+import PointToDo from '../components/PointToDo.vue'
 import { bytes, dateTime } from '../lib/format'
 import { heldOn } from '../lib/sealed'
 import { say } from '../lib/say'
@@ -18,6 +19,8 @@ const counts = computed(() => (phone.value?.live.open ? (holds.value?.counts ?? 
 const isNow = computed(
   () => props.move.stage === 'restore' && (props.move.run === null || props.move.run.state === 'done'),
 )
+/** What was ready for the backup need not be so now. */
+const isEmpty = computed(() => counts.value?.messages === 0)
 const named = computed(() => typed.value.trim().toUpperCase())
 const isNamed = computed(() => named.value === phone.value?.tag)
 const isOther = computed(() => named.value !== '' && named.value === giving.value)
@@ -29,7 +32,8 @@ function restore(): void {
 
 <template>
   <section class="panel">
-    <div v-if="isNow && phone" class="sheet confirm">
+    <PointToDo v-if="isNow && phone && isEmpty && move.lacking" :tag="phone.tag" :point="move.lacking" />
+    <div v-else-if="isNow && phone" class="sheet confirm">
       <template v-if="!counts">
         <h2 v-if="holds?.looking && phone.live.open">{{ say('restore.looking', { tag: phone.tag }) }}</h2>
         <h2 v-else>{{ say('restore.unreadable', { tag: phone.tag }) }}</h2>

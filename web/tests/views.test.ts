@@ -150,6 +150,7 @@ const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
   stage: 'restore',
   stage_place: 6,
   waits: waiting,
+  lacking: null,
   run: null,
   backup: {
     id: 'b',
@@ -223,6 +224,23 @@ describe('the restore', () => {
     answers = { 'GET /api/trays/44/moves/1/losses': losses }
     const panel = await show(StageRestore, { tray: tray({}, { accounts: [account(70)] }), move: move() })
     expect(panel.text()).toContain('70 messages in 2 conversations')
+    expect(panel.find('form').exists()).toBe(false)
+  })
+  it('asks for no tag before what is lacking on the phone is done', async () => {
+    answers = { 'GET /api/trays/44/moves/1/losses': losses }
+    const lacking: Schemas['Point'] = {
+      id: 'theft_lock',
+      app: null,
+      status: 'to_do',
+      who: 'owner',
+      severity: 'blocks',
+      what: 'Theft lock off',
+      how: 'Switch it off.',
+      guide: null,
+    }
+    const panel = await show(StageRestore, { tray: tray(), move: move({ lacking }) })
+    expect(panel.find('.do').text()).toContain('Switch it off.')
+    expect(panel.find('.do').text()).toContain('On 44-B')
     expect(panel.find('form').exists()).toBe(false)
   })
   it('shows why the phone can’t be read', async () => {
@@ -312,7 +330,7 @@ describe('readiness', () => {
     expect(panel.find('h2').text()).toBe('Both phones are ready')
     expect(panel.find('.top').text()).toContain('One point is better done too')
     expect(panel.find('.do').text()).toContain('no hindrance, but better')
-    expect(panel.find('.to_do.warns .mark').text()).toBe('~')
+    expect(panel.find('.to_do.warns .tickbox').text()).toBe('~')
     expect(panel.find('.next').attributes('disabled')).toBeUndefined()
   })
   it('lets the backup go when all is ready', async () => {
@@ -663,7 +681,7 @@ describe('the hand-over', () => {
     ]
     const shown = tray({ switched, moves: [move({ arrival: totals() })] })
     const rows = (await show(StageHandOver, { tray: shown })).findAll('.switched li')
-    expect(rows.map((li) => [li.find('.mark').text(), li.classes('done')])).toEqual([
+    expect(rows.map((li) => [li.find('.tickbox').text(), li.classes('done')])).toEqual([
       ['', false],
       ['✓', true],
     ])

@@ -31,7 +31,7 @@ function door(live: Schemas['Live']): string {
 </script>
 
 <template>
-  <section class="bench">
+  <section class="page wide">
     <h1>{{ say('bench.title') }}</h1>
     <p class="soft">{{ say('bench.about') }}</p>
     <p v-if="bench.data.value === undefined && bench.error.value" class="trouble" role="alert">
@@ -106,13 +106,6 @@ function door(live: Schemas['Live']): string {
 </template>
 
 <style scoped>
-.bench {
-  max-width: 1480px;
-  margin: 0 auto;
-  padding: var(--gap-4) var(--gap-6) var(--gap-8);
-  display: grid;
-  gap: var(--gap-3);
-}
 .line {
   display: block;
 }

@@ -42,7 +42,7 @@ function take(): void {
 </script>
 
 <template>
-  <section class="log">
+  <section class="page">
     <h1>{{ say('log.title') }}</h1>
     <p class="soft">{{ say('log.about') }}</p>
     <form class="narrow" @submit.prevent="take">
@@ -89,13 +89,6 @@ function take(): void {
 </template>
 
 <style scoped>
-.log {
-  max-width: 1280px;
-  margin: 0 auto;
-  padding: var(--gap-4) var(--gap-6) var(--gap-8);
-  display: grid;
-  gap: var(--gap-3);
-}
 .narrow {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(160px, 220px));

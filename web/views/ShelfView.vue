@@ -21,7 +21,7 @@ function model(live: TrayTag['phones'][number]['live']): string {
 </script>
 
 <template>
-  <div class="shelf">
+  <div class="page wide">
     <header class="head">
       <h1>{{ say('shelf.title') }}</h1>
       <nav class="ways">
@@ -94,13 +94,6 @@ function model(live: TrayTag['phones'][number]['live']): string {
 </template>
 
 <style scoped>
-.shelf {
-  max-width: 1480px;
-  margin: 0 auto;
-  padding: var(--gap-4) var(--gap-6) var(--gap-8);
-  display: grid;
-  gap: var(--gap-3);
-}
 .head {
   display: flex;
   justify-content: space-between;

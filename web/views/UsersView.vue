@@ -30,7 +30,7 @@ const isOwn = (user: Schemas['User']): boolean => user.name === session.data.val
 </script>
 
 <template>
-  <section class="users">
+  <section class="page">
     <div class="head">
       <h1>{{ say('users.title') }}</h1>
       <v-btn class="next" @click="ask(null)">{{ say('users.add') }}</v-btn>
@@ -109,13 +109,6 @@ const isOwn = (user: Schemas['User']): boolean => user.name === session.data.val
 </template>
 
 <style scoped>
-.users {
-  max-width: 1280px;
-  margin: 0 auto;
-  padding: var(--gap-4) var(--gap-6) var(--gap-8);
-  display: grid;
-  gap: var(--gap-3);
-}
 .head {
   display: flex;
   align-items: center;

@@ -10,16 +10,16 @@ use Geschenk\Core\Phone\Situation;
 /** A phone that locks itself in the middle interrupts the run; it goes on afterwards, so this is no hindrance. */
 final readonly class LockTimer implements Rule
 {
-    /** Seconds: what nobody should have to tap within. */
+    /** Seconds: what nobody should have to tap within, and the longest that phones offer besides never. */
     private const LEAST = 300;
+    private const LONGEST = 600;
 
     public function judge(Situation $situation): Point
     {
         $after = $situation->phone->settings->lockAfter;
-        $wanted = max(self::LEAST, min(1_800, $situation->job?->seconds() ?? 0));
+        $wanted = max(self::LEAST, min(self::LONGEST, $situation->job?->seconds() ?? 0));
         $params = ['minutes' => (int) ceil($wanted / 60)];
-        // At the longest that phones offer, the rest is up to a finger now and then.
-        $status = Status::of(null === $after ? null : 0 === $after || $after >= min(600, $wanted));
+        $status = Status::of(null === $after ? null : 0 === $after || $after >= $wanted);
 
         return new Point('lock_timer', $status, Point::TECHNICIAN, Point::WARNS, 'lock_timer', $params);
     }
