@@ -25,12 +25,18 @@ final readonly class Shelf
         return $this->gather($this->entities->getRepository(Tray::class)->findBy([], ['number' => 'DESC'], self::MOST));
     }
 
-    /** @return list<Tray> those that are not handed over yet, the oldest first */
+    /** @return list<Tray> those that are not handed over yet, the oldest first, with what was seen of their phones */
     public function open(): array
     {
-        return $this->gather(
+        $trays = $this->gather(
             $this->entities->getRepository(Tray::class)->findBy(['closedAt' => null], ['number' => 'ASC']),
         );
+        $this->phones->gather(array_merge([], ...array_map(
+            static fn (Tray $tray): array => array_map(static fn (TrayPhone $p): string => $p->serial, $tray->phones()),
+            $trays,
+        )));
+
+        return $trays;
     }
 
     /**
@@ -45,10 +51,6 @@ final readonly class Shelf
         $dql = 'SELECT t, m, r, b, c FROM '.Tray::class.' t LEFT JOIN t.moves m '
             .'LEFT JOIN m.run r LEFT JOIN m.backup b LEFT JOIN m.check c WHERE t IN (:trays)';
         $this->entities->createQuery($dql)->setParameter('trays', $trays)->getResult();
-        $this->phones->gather(array_merge([], ...array_map(
-            static fn (Tray $tray): array => array_map(static fn (TrayPhone $p): string => $p->serial, $tray->phones()),
-            $trays,
-        )));
 
         return $trays;
     }

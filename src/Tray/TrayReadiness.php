@@ -39,10 +39,7 @@ final readonly class TrayReadiness
     /** What has to be done on the phone that receives before it is written to. */
     public function lackingToRestore(Move $move): ?LackingPoint
     {
-        return self::firstLacking(array_values(array_filter(
-            $this->forMoves($move->tray, [$move]),
-            static fn (array $row): bool => Role::Receives === $row['phone']->role(),
-        )));
+        return self::firstLacking([$this->row($move->tray, [$move], Role::Receives)]);
     }
 
     public function lackingOf(Tray $tray): ?LackingPoint
@@ -57,24 +54,33 @@ final readonly class TrayReadiness
      */
     private function forMoves(Tray $tray, array $moves): array
     {
-        $numbers = [];
-        $rows = [];
-        foreach ([Role::Gives, Role::Receives] as $role) {
-            $phone = $tray->phone($role);
-            $state = $this->phones->state($phone->serial);
-            $points = Readiness::ofPhone($state, $role, $this->job($moves, $role));
-            foreach ($moves as $move) {
-                $asked = new AccountAsked($move->app, $move->edition, $numbers[$move->app] ?? null);
-                array_push($points, ...Readiness::ofAccount($state, $role, $asked));
-                if (Role::Gives === $role) {
-                    // Once it is backed up, the phone may be put away or signed out: the backup says whose it is.
-                    $numbers[$move->app] = $move->backup()->account ?? $state?->app($move->app)?->number;
-                }
-            }
-            $rows[] = ['phone' => $phone, 'points' => $points];
+        return [$this->row($tray, $moves, Role::Gives), $this->row($tray, $moves, Role::Receives)];
+    }
+
+    /**
+     * @param list<Move> $moves
+     *
+     * @return array{phone: TrayPhone, points: list<Point>}
+     */
+    private function row(Tray $tray, array $moves, Role $role): array
+    {
+        $phone = $tray->phone($role);
+        $state = $this->phones->state($phone->serial);
+        $points = Readiness::ofPhone($state, $role, $this->job($moves, $role));
+        foreach ($moves as $move) {
+            $number = Role::Receives === $role ? $this->number($move) : null;
+            $asked = new AccountAsked($move->app, $move->edition, $number);
+            array_push($points, ...Readiness::ofAccount($state, $role, $asked));
         }
 
-        return $rows;
+        return ['phone' => $phone, 'points' => $points];
+    }
+
+    /** Once it is backed up, the giving phone may be put away or signed out: the backup says whose it is. */
+    private function number(Move $move): ?string
+    {
+        return $move->backup()->account
+            ?? $this->phones->state($move->from()->serial)?->app($move->app)?->number;
     }
 
     /** @param list<array{phone: TrayPhone, points: list<Point>}> $rows */
