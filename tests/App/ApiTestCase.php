@@ -25,6 +25,8 @@ use Geschenk\Tests\Support\Contract;
 use Geschenk\Tests\Support\Phones;
 use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 use Symfony\Bundle\FrameworkBundle\Test\WebTestCase;
+use Symfony\Component\Clock\Clock;
+use Symfony\Component\Clock\NativeClock;
 
 /** A browser against the application; every answer of the API is held against docs/openapi.yaml. */
 abstract class ApiTestCase extends WebTestCase
@@ -38,6 +40,8 @@ abstract class ApiTestCase extends WebTestCase
 
     protected function setUp(): void
     {
+        // A test before may have stopped it.
+        Clock::set(new NativeClock());
         $this->browser = self::createClient();
         $this->browser->disableReboot();
         $data = self::getContainer()->get(DataFolder::class);
