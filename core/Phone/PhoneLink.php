@@ -36,22 +36,36 @@ interface PhoneLink
      *
      * @param resource            $sink
      * @param callable(int): void $onBytes told the bytes of each piece as it goes
+     * @param int                 $from    bytes of its beginning that are not wanted: they came before
      *
      * @return array{bytes: int, sha256: string} of what came
      *
      * @throws PhoneRefuses   when the app has no such file
-     * @throws FileUnreadable when the phone can't read it to its end
+     * @throws FileUnreadable when the phone can't read it to its end; its bytes are counted from the file's beginning
      */
-    public function pull(string $app, string $path, mixed $sink, callable $onBytes): array;
+    public function pull(string $app, string $path, mixed $sink, callable $onBytes, int $from = 0): array;
 
     /**
      * Copies a stream into a stage beside the app's data, which the app doesn't see. A stage that was begun goes on.
-     * The file is on the phone's storage when this returns.
+     * The file is on the phone's storage when this returns. What came of one that is interrupted stays as its
+     * beginning; how far it can be trusted only the hash of the whole tells.
      *
      * @param resource            $source
      * @param callable(int): void $onBytes told the bytes of each piece as it goes
+     * @param int                 $from    bytes of its beginning that are there, not more than beginning() tells; the
+     *                                     stream holds what comes behind them
      */
-    public function push(string $app, string $stage, string $path, mixed $source, callable $onBytes): void;
+    public function push(
+        string $app,
+        string $stage,
+        string $path,
+        mixed $source,
+        callable $onBytes,
+        int $from = 0,
+    ): void;
+
+    /** Bytes that are there of a file whose push was interrupted. */
+    public function beginning(string $app, string $stage, string $path): int;
 
     /**
      * What is complete in a stage.

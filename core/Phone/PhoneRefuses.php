@@ -14,6 +14,31 @@ final class PhoneRefuses extends Failure
         return new self('not_allowed');
     }
 
+    public static function debuggingOff(): self
+    {
+        return new self('debugging_off');
+    }
+
+    public static function locked(): self
+    {
+        return new self('locked');
+    }
+
+    /** It was started anew since somebody was at it, and waits for its PIN. */
+    public static function restarted(): self
+    {
+        return new self('restarted');
+    }
+
+    /**
+     * @param int $percent that it has
+     * @param int $least   with which it goes on
+     */
+    public static function batteryLow(int $percent, int $least): self
+    {
+        return new self('battery_low', ['percent' => $percent, 'least' => $least]);
+    }
+
     public static function noApp(string $app): self
     {
         return new self('no_app', ['app' => $app]);

@@ -17,6 +17,7 @@ final readonly class PhoneState
      * @param list<AppState>|null $apps      messengers
      * @param PhoneSettings       $settings  what is set on it
      * @param bool|null           $charging  whether the battery fills
+     * @param int|null            $upFor     seconds since it was started
      */
     public function __construct(
         public string $serial,
@@ -33,6 +34,7 @@ final readonly class PhoneState
         public ?array $apps,
         public PhoneSettings $settings = new PhoneSettings(),
         public ?bool $charging = null,
+        public ?int $upFor = null,
     ) {
     }
 

@@ -146,7 +146,7 @@ final class BackupMaker
             $rows = [];
             try {
                 foreach ($waiting as $file) {
-                    $rows[] = $this->pullAttachment($link, $app, $work, $file['path'], $progress);
+                    $rows[] = $this->pullAttachment($link, $app, $work, $file['path'], $journal, $progress);
                     $progress->advance(1);
                 }
             } finally {
@@ -157,12 +157,19 @@ final class BackupMaker
     }
 
     /** @return array{path: string, bytes: int, sha256: string|null, gone: bool} */
-    private function pullAttachment(PhoneLink $link, string $app, string $work, string $path, Progress $progress): array
-    {
+    private function pullAttachment(
+        PhoneLink $link,
+        string $app,
+        string $work,
+        string $path,
+        PullJournal $journal,
+        Progress $progress,
+    ): array {
         $target = $work.'/'.Backup::RAW.'/'.$path;
         try {
             $pulled = Pull::file(
                 $link, $app, $path, $target, $work.'/piece', static fn (int $bytes) => $progress->advance(0, $bytes),
+                $journal,
             );
         } catch (PhoneRefuses $refusal) {
             if (null !== $link->file($app, $path)) {

@@ -21,10 +21,13 @@ final class Pull
     private const READING_ATTEMPTS = 3;
     /** Microseconds: a change mark of this very second is not to be relied on, one of the last second is. */
     private const MOMENT = 1_050_000;
+    /** Bytes: a file that is interrupted goes on where it was if so many came, and loses no more than that to a kill. */
+    private const WORTH_KEEPING = 4_000_000;
+    private const NOTED_EVERY = 64_000_000;
 
     /**
      * Pulls a file as it was at one moment. It appears under its name when it is whole and on the disk; so does what
-     * came of one that the phone can't read to its end.
+     * came of one that the phone can't read to its end. A large one goes on from where it was interrupted.
      *
      * @param string              $piece   where the file is until then, on the same disk
      * @param callable(int): void $onBytes
@@ -41,22 +44,97 @@ final class Pull
         string $target,
         string $piece,
         callable $onBytes,
+        ?PullJournal $journal = null,
     ): Pulled {
         Folder::make(dirname($target));
-        $pulled = self::steady($link, $app, $path, static function (PhoneFile $listed) use (
-            $link, $app, $path, $piece, $onBytes,
-        ): Pulled {
-            $sink = Disk::open($piece, 'w');
-            $pulled = self::once($link, $app, $listed, $sink, $onBytes);
-            Disk::finish($sink, $path);
-
-            return $pulled;
-        });
+        $pulled = self::steady(
+            $link, $app, $path,
+            static fn (PhoneFile $listed): Pulled => null === $journal || $listed->bytes < self::WORTH_KEEPING
+                ? self::fromItsBeginning($link, $app, $listed, $piece, $onBytes)
+                : self::goingOn($link, $app, $listed, $piece, $onBytes, $journal),
+        );
         if (!Disk::quietly(static fn (): bool => rename($piece, $target))) {
             throw Disk::failure('rename', $target);
         }
 
         return $pulled;
+    }
+
+    /** @param callable(int): void $onBytes */
+    private static function fromItsBeginning(
+        PhoneLink $link,
+        string $app,
+        PhoneFile $listed,
+        string $piece,
+        callable $onBytes,
+    ): Pulled {
+        $sink = Disk::open($piece, 'w');
+        $pulled = self::once($link, $app, $listed, $sink, $onBytes);
+        Disk::finish($sink, $listed->path);
+
+        return $pulled;
+    }
+
+    /**
+     * Notes now and then how much of a large file is on the disk, and goes on from there where the phone still lists
+     * the same of it.
+     *
+     * @param callable(int): void $onBytes
+     */
+    private static function goingOn(
+        PhoneLink $link,
+        string $app,
+        PhoneFile $listed,
+        string $piece,
+        callable $onBytes,
+        PullJournal $journal,
+    ): Pulled {
+        $there = $journal->cameOf($listed);
+        clearstatcache(true, $piece);
+        if ($there > 0 && (!is_file($piece) || filesize($piece) < $there)) {
+            $there = 0;
+        }
+        if (0 === $there) {
+            $journal->nothingBegun();
+        }
+        $from = $there;
+        $sink = Disk::open($piece, $from > 0 ? 'r+' : 'w');
+        ftruncate($sink, max(0, $from));
+        fseek($sink, $from);
+        // A mark of this very second may stand for two contents: such a file is not gone on with.
+        $isMarkOld = $listed->changedAt < time();
+        $noted = $from;
+        $note = static function () use ($piece, $listed, $journal, $isMarkOld, &$there, &$noted): void {
+            if ($isMarkOld && $there > $noted) {
+                Disk::sync($piece);
+                $journal->begun($listed, $there);
+                $noted = $there;
+            }
+        };
+        try {
+            $onBytes($from);
+            $pulled = self::once($link, $app, $listed, $sink, static function (int $bytes) use (
+                $onBytes, $note, &$there, &$noted,
+            ): void {
+                $there += $bytes;
+                if ($there - $noted >= self::NOTED_EVERY) {
+                    $note();
+                }
+                $onBytes($bytes);
+            }, $from);
+        } catch (\Throwable $error) {
+            if ($there - $noted >= self::WORTH_KEEPING) {
+                $note();
+            }
+            throw $error;
+        }
+        Disk::finish($sink, $listed->path);
+        $journal->nothingBegun();
+        if (0 === $from || !$pulled->isWhole) {
+            return $pulled;
+        }
+
+        return new Pulled($from + $pulled->bytes, $listed->bytes, Disk::sha256($piece), true);
     }
 
     /**
@@ -119,9 +197,10 @@ final class Pull
         PhoneFile $listed,
         mixed $sink,
         callable $onBytes,
+        int $from = 0,
     ): Pulled {
         try {
-            $pulled = $link->pull($app, $listed->path, $sink, $onBytes);
+            $pulled = $link->pull($app, $listed->path, $sink, $onBytes, $from);
         } catch (FileUnreadable $failure) {
             return new Pulled($failure->bytes(), $listed->bytes, '', false);
         }

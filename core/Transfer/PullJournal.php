@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Core\Transfer;
 
 use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Phone\PhoneFile;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
 
@@ -27,8 +28,37 @@ final class PullJournal
             PRAGMA synchronous = FULL;
             CREATE TABLE IF NOT EXISTS pulled_file (
                 path TEXT PRIMARY KEY, bytes INTEGER NOT NULL, changed TEXT NOT NULL, sha256 TEXT, readable INTEGER
+            ) WITHOUT ROWID;
+            -- The one file that was begun: how much of it is on the disk, and what the phone listed then.
+            CREATE TABLE IF NOT EXISTS begun_file (
+                path TEXT PRIMARY KEY, there INTEGER NOT NULL, bytes INTEGER NOT NULL, changed TEXT NOT NULL
             ) WITHOUT ROWID
             SQL);
+    }
+
+    /** Notes how much of a file has come and is on the disk; the phone must list the same of it when it goes on. */
+    public function begun(PhoneFile $listed, int $there): void
+    {
+        $this->database->execute('BEGIN; DELETE FROM begun_file');
+        $this->database->run(
+            'INSERT INTO begun_file (path, there, bytes, changed) VALUES (?, ?, ?, ?)',
+            [$listed->path, $there, $listed->bytes, $listed->changed],
+        );
+        $this->database->execute('COMMIT');
+    }
+
+    /** Bytes that came of a file before, if the phone lists it as it did then. */
+    public function cameOf(PhoneFile $listed): int
+    {
+        return $this->database->one(
+            'SELECT there FROM begun_file WHERE path = ? AND bytes = ? AND changed = ?',
+            [$listed->path, $listed->bytes, $listed->changed],
+        )?->int('there') ?? 0;
+    }
+
+    public function nothingBegun(): void
+    {
+        $this->database->execute('DELETE FROM begun_file');
     }
 
     /** Notes what the phone lists now; a file that changed since it was pulled is to be pulled again. */

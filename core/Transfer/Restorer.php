@@ -20,6 +20,9 @@ use Geschenk\Core\Progress;
  */
 final class Restorer
 {
+    /** Bytes from which a file that was interrupted goes on where it was. */
+    private const LARGE = 4_000_000;
+
     /**
      * Goes on from what is staged already. Until the swap the messenger sees nothing of it.
      *
@@ -109,6 +112,9 @@ final class Restorer
         foreach ($link->staged($app, $stage) as $file) {
             $there += $file->bytes;
         }
+        foreach ($manifest->entries() as $file) {
+            $there += $file['bytes'] >= self::LARGE ? $link->beginning($app, $stage, $file['path']) : 0;
+        }
         $free = $link->state()->free ?? 0;
         // Only for what is still to come.
         $needed = Job::withMargin(max(0, $manifest->bytes - $there));
@@ -136,9 +142,32 @@ final class Restorer
         if (!$isSame) {
             throw RestoreRefused::changedSinceRehearsal($file['path']);
         }
+        $from = $file['bytes'] >= self::LARGE ? $link->beginning($app, $stage, $file['path']) : 0;
+        $from = $from <= $file['bytes'] ? $from : 0;
+        $this->send($link, $app, $stage, $full, $file['path'], $from, $progress);
+        if ($from > 0 && $link->stagedHash($app, $stage, $file['path']) !== $file['sha256']) {
+            // Its beginning was not what had been sent.
+            $this->send($link, $app, $stage, $full, $file['path'], 0, $progress);
+        }
+    }
+
+    private function send(
+        PhoneLink $link,
+        string $app,
+        string $stage,
+        string $full,
+        string $path,
+        int $from,
+        Progress $progress,
+    ): void {
         $source = Disk::open($full, 'r');
         try {
-            $link->push($app, $stage, $file['path'], $source, static fn (int $bytes) => $progress->advance(0, $bytes));
+            if (0 !== fseek($source, $from)) {
+                throw DiskFailure::at('read', $full);
+            }
+            $progress->advance(0, $from);
+            $onBytes = static fn (int $bytes) => $progress->advance(0, $bytes);
+            $link->push($app, $stage, $path, $source, $onBytes, $from);
         } finally {
             fclose($source);
         }

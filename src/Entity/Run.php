@@ -77,6 +77,16 @@ class Run
     ) {
     }
 
+    /** The phone that it is at; null when it is at none. */
+    public function phone(): ?TrayPhone
+    {
+        return match ($this->kind) {
+            RunKind::Backup => $this->move->from(),
+            RunKind::Conversion => null,
+            RunKind::Restore, RunKind::Check => $this->move->to(),
+        };
+    }
+
     public function state(): RunState
     {
         return $this->state;

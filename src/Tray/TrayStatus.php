@@ -123,11 +123,7 @@ final readonly class TrayStatus
 
     private function waitsForRun(Move $move, Run $run): Waits
     {
-        $tag = match ($run->kind) {
-            RunKind::Backup => $move->from()->tag,
-            RunKind::Conversion => null,
-            default => $move->to()->tag,
-        };
+        $tag = $run->phone()?->tag;
         $kind = $run->kind->value;
         $params = ['edition' => $move->edition, 'tag' => $tag ?? ''];
         $trouble = null === $run->trouble() ? null : 'failure.'.$run->trouble();

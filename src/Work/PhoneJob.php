@@ -6,10 +6,10 @@ namespace Geschenk\App\Work;
 
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\TrayPhone;
+use Geschenk\Core\Phone\Fitness;
+use Geschenk\Core\Phone\GuardedLink;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
-use Geschenk\Core\Phone\PhoneRefuses;
-use Geschenk\Core\Phone\PhoneUnplugged;
 
 /** What runs on one phone have in common. */
 abstract class PhoneJob implements Job
@@ -27,14 +27,9 @@ abstract class PhoneJob implements Job
 
     public function ensurePossible(Run $run): void
     {
-        $serial = $this->phone($run)->serial;
-        $state = $this->phones->link($serial)->state();
-        if (!$state->plugged) {
-            throw PhoneUnplugged::of($serial);
-        }
-        if (!$state->isOpen()) {
-            throw PhoneRefuses::notAllowed();
-        }
+        $state = $this->phones->link($this->phone($run)->serial)->state();
+        $since = $run->movedAt > 0 ? microtime(true) - $run->movedAt : null;
+        Fitness::ensure($state, Fitness::GOES_ON_AT, $since);
     }
 
     public function next(Run $run): ?Run
@@ -44,6 +39,6 @@ abstract class PhoneJob implements Job
 
     protected function link(Run $run): PhoneLink
     {
-        return $this->phones->link($this->phone($run)->serial);
+        return new GuardedLink($this->phones->link($this->phone($run)->serial));
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Phones;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
@@ -43,6 +44,7 @@ final class RunHandler
         private readonly ClockInterface $clock,
         private readonly LoggerInterface $logger,
         private readonly DataFolder $data,
+        private readonly Phones $benchPhones,
         #[AutowireLocator(Job::class, defaultIndexMethod: 'kind')] private readonly ServiceProviderInterface $jobs,
     ) {
     }
@@ -93,7 +95,11 @@ final class RunHandler
             $run->finish($this->clock->now());
         } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
             // The foreman hands it out again and again, until the phone is there.
-            $this->change($run, fn () => $run->wait($hindrance->reason, $this->fields($run, $hindrance)));
+            $fields = $this->fields($run, $hindrance);
+            $other = $hindrance instanceof PhoneUnplugged ? $this->benchPhones->lookAlike($hindrance->serial()) : null;
+            $this->change($run, static fn () => null === $other
+                ? $run->wait($hindrance->reason, $fields)
+                : $run->wait('other_phone', ['other' => $other] + $fields));
 
             return;
         } catch (\Throwable $error) {
@@ -220,13 +226,8 @@ final class RunHandler
      */
     private function fields(Run $run, Failure $failure): array
     {
-        $fields = $failure->fields;
-        foreach ($run->move->tray->phones() as $phone) {
-            if ($phone->serial === ($fields['serial'] ?? null)) {
-                $fields['tag'] = $phone->tag;
-            }
-        }
+        $phone = $run->phone();
 
-        return $fields;
+        return $failure->fields + (null === $phone ? [] : ['tag' => $phone->tag]);
     }
 }

@@ -16,14 +16,22 @@ use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Platform;
 
-/** The cable to a stand-in phone, with a simulated speed and the faults that its state plans. */
+/**
+ * The cable to a stand-in phone, with a simulated speed and the faults that its state plans.
+ *
+ * @phpstan-import-type State from PhoneFolder
+ */
 final class FolderPhoneLink implements PhoneLink
 {
     private const PIECE = 65_536;
 
     private int $bytesMoved = 0;
 
-    private bool $isSwept = false;
+    /** How often the phone had been started when this link was first used: a start ends every transfer. */
+    private ?int $starts = null;
+    /** Bytes that are free, as far as this link knows, while as much as then is taken by others. */
+    private int $room = 0;
+    private ?int $takenByOthers = null;
 
     /** @param bool $inOneStep false does a swap as where the system can't exchange two folders */
     public function __construct(private readonly PhoneFolder $phone, private readonly bool $inOneStep = true)
@@ -37,6 +45,7 @@ final class FolderPhoneLink implements PhoneLink
 
     public function state(): PhoneState
     {
+        Faults::strikeByTime($this->phone);
         $s = $this->phone->state();
         $platform = Platform::from($s['platform']);
         $isAndroid = Platform::Android === $platform;
@@ -58,6 +67,7 @@ final class FolderPhoneLink implements PhoneLink
                 $s['lock_after'] ?? 600, $s['managed'] ?? false, $isAndroid ? null : $s['theft_lock'] ?? false,
             ) : new PhoneSettings(),
             $s['plugged'] ? $s['battery'] < 100 : null,
+            $s['plugged'] && isset($s['started_at']) ? max(0, time() - $s['started_at']) : null,
         );
     }
 
@@ -78,7 +88,7 @@ final class FolderPhoneLink implements PhoneLink
         return Folder::hasPlain($root, $path) ? $this->describe($root, $path) : null;
     }
 
-    public function pull(string $app, string $path, mixed $sink, callable $onBytes): array
+    public function pull(string $app, string $path, mixed $sink, callable $onBytes, int $from = 0): array
     {
         $file = $this->file($app, $path) ?? throw PhoneRefuses::noFile($path);
         // Between two renames of a swap a file is where it was before: looked for there once more.
@@ -87,12 +97,14 @@ final class FolderPhoneLink implements PhoneLink
         $hash = hash_init('sha256');
         $bytes = 0;
         try {
+            fseek($source, $from);
             while (!feof($source)) {
                 $piece = @fread($source, self::PIECE);
-                $readable = $this->readable($path, $bytes + strlen((string) $piece));
-                if (false === $piece || $readable < $bytes + strlen($piece)) {
-                    self::write($sink, substr((string) $piece, 0, max(0, $readable - $bytes)));
-                    throw FileUnreadable::of($path, min($readable, $bytes + strlen((string) $piece)), $file->bytes);
+                $at = $from + $bytes;
+                $readable = $this->readable($path, $at + strlen((string) $piece));
+                if (false === $piece || $readable < $at + strlen($piece)) {
+                    self::write($sink, substr((string) $piece, 0, max(0, $readable - $at)));
+                    throw FileUnreadable::of($path, min($readable, $at + strlen((string) $piece)), $file->bytes);
                 }
                 $this->travel('pull', strlen($piece));
                 hash_update($hash, $piece);
@@ -107,37 +119,48 @@ final class FolderPhoneLink implements PhoneLink
         return ['bytes' => $bytes, 'sha256' => hash_final($hash)];
     }
 
-    public function push(string $app, string $stage, string $path, mixed $source, callable $onBytes): void
-    {
+    public function push(
+        string $app,
+        string $stage,
+        string $path,
+        mixed $source,
+        callable $onBytes,
+        int $from = 0,
+    ): void {
+        if ($from > 0 && $from > $this->beginning($app, $stage, $path)) {
+            throw new \InvalidArgumentException(sprintf('Of %s there are no %d bytes yet.', $path, $from));
+        }
         $this->ensureOpen();
         $this->root($app);
         if (!Folder::staysInside($path)) {
             throw new \InvalidArgumentException(sprintf('The path %s leads out of the stage.', $path));
         }
         $target = $this->phone->stage($app, $stage).'/'.$path;
-        $pieces = $this->phone->path.'/incoming/.pieces';
-        if (!$this->isSwept) {
-            // Of transfers that were killed; a phone is used by one run at a time.
-            Folder::remove($pieces);
-            $this->isSwept = true;
+        $temporary = $this->piece($app, $stage, $path);
+        Folder::make(dirname($temporary));
+        $sink = Disk::open($temporary, $from > 0 ? 'r+' : 'w');
+        ftruncate($sink, max(0, $from));
+        fseek($sink, $from);
+        while ('' !== ($piece = Disk::read($source, self::PIECE, $path))) {
+            $this->travel('push', strlen($piece));
+            $this->take(strlen($piece));
+            self::write($sink, $piece);
+            $onBytes(strlen($piece));
         }
-        $temporary = Folder::make($pieces).'/'.bin2hex(random_bytes(6));
-        $sink = Disk::open($temporary, 'w');
-        try {
-            while ('' !== ($piece = Disk::read($source, self::PIECE, $path))) {
-                $this->travel('push', strlen($piece));
-                self::write($sink, $piece);
-                $onBytes(strlen($piece));
-            }
-            Disk::finish($sink, $temporary);
-        } catch (\Throwable $error) {
-            @unlink($temporary);
-            throw $error;
-        }
+        Disk::finish($sink, $temporary);
         Folder::make(dirname($target));
         if (!Disk::quietly(static fn (): bool => rename($temporary, $target))) {
             throw Disk::failure('rename', $target);
         }
+    }
+
+    public function beginning(string $app, string $stage, string $path): int
+    {
+        $this->ensureOpen();
+        $piece = $this->piece($app, $stage, $path);
+        clearstatcache(true, $piece);
+
+        return is_file($piece) ? (int) filesize($piece) : 0;
     }
 
     public function staged(string $app, string $stage): iterable
@@ -166,7 +189,7 @@ final class FolderPhoneLink implements PhoneLink
 
     public function swap(string $app, string $stage, string $seen): void
     {
-        $this->ensureOpen();
+        $this->ensureUnlocked();
         $this->phone->alone(function () use ($app, $stage, $seen): void {
             $data = $this->phone->data($app);
             $incoming = $this->phone->stage($app, $stage);
@@ -210,6 +233,7 @@ final class FolderPhoneLink implements PhoneLink
     {
         $this->ensureOpen();
         Folder::remove($this->phone->stage($app, $stage));
+        Folder::remove($this->pieces($app, $stage));
     }
 
     public function restart(): void
@@ -252,6 +276,7 @@ final class FolderPhoneLink implements PhoneLink
     private function clear(string $app, string $stage): void
     {
         Folder::remove($this->phone->stage($app, $stage));
+        Folder::remove($this->pieces($app, $stage));
         Folder::remove($this->phone->old($app));
     }
 
@@ -273,7 +298,7 @@ final class FolderPhoneLink implements PhoneLink
         $hash = hash_init('xxh128');
         foreach (Folder::files($folder) as $path) {
             clearstatcache(true, $folder.'/'.$path);
-            hash_update($hash, $path."\0".filesize($folder.'/'.$path)."\n");
+            hash_update($hash, $path."\0".@filesize($folder.'/'.$path)."\n");
         }
 
         return hash_final($hash);
@@ -358,19 +383,37 @@ final class FolderPhoneLink implements PhoneLink
 
     private function travel(string $direction, int $bytes): void
     {
-        $state = $this->ensureOpen();
         $this->bytesMoved += $bytes;
-        foreach ($state['faults'] as $fault) {
-            if ($fault['on'] === $direction && 'unplug' === $fault['do']
-                && $this->bytesMoved >= ($fault['after_bytes'] ?? 0)) {
-                $this->dropFault($direction);
-                $this->phone->change(static fn (array $s): array => ['plugged' => false] + $s);
-                throw PhoneUnplugged::of($this->serial());
-            }
-        }
+        Faults::strike($this->phone, $direction, $this->bytesMoved);
+        $state = $this->ensureUnlocked();
         if ($state['cable_mb_s'] > 0) {
             usleep((int) ($bytes / $state['cable_mb_s']));
         }
+    }
+
+    /** Storage for what is written; what others take meanwhile is seen. */
+    private function take(int $bytes): void
+    {
+        $state = $this->phone->state();
+        if ($this->takenByOthers !== $state['storage_other'] || $this->room < $bytes) {
+            $this->takenByOthers = $state['storage_other'];
+            $this->room = max(0, $state['storage_total'] - $state['storage_other'] - $this->phone->used());
+        }
+        if ($this->room < $bytes) {
+            throw PhoneRefuses::full($bytes, $this->room);
+        }
+        $this->room -= $bytes;
+    }
+
+    private function pieces(string $app, string $stage): string
+    {
+        return $this->phone->path.'/incoming/.pieces/'.$app.'/'.$stage;
+    }
+
+    /** Where a file is until all of it has come. */
+    private function piece(string $app, string $stage, string $path): string
+    {
+        return $this->pieces($app, $stage).'/'.hash('xxh128', $path);
     }
 
     private function cutPowerIfPlanned(string $when): void
@@ -393,23 +436,43 @@ final class FolderPhoneLink implements PhoneLink
     }
 
     /**
-     * @return array{
-     *     faults: list<array{on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float,
-     *     to?: float}>,
-     *     cable_mb_s: float,
-     * }
+     * @return State
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
      */
     private function ensureOpen(): array
     {
+        Faults::strikeByTime($this->phone);
         $state = $this->phone->state();
-        if (!$state['plugged']) {
+        $starts = $state['starts'] ?? 0;
+        $this->starts ??= $starts;
+        if (!$state['plugged'] || $starts !== $this->starts) {
             throw PhoneUnplugged::of($this->serial());
         }
-        if (!$state['admitted'] || (Platform::Android->value === $state['platform'] && !$state['debugging'])) {
+        if (Platform::Android->value === $state['platform'] && !$state['debugging']) {
+            throw PhoneRefuses::debuggingOff();
+        }
+        if (!$state['admitted']) {
             throw PhoneRefuses::notAllowed();
         }
 
         return $state;
+    }
+
+    /**
+     * What is on a phone is readable while its screen is unlocked.
+     *
+     * @return State
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     */
+    private function ensureUnlocked(): array
+    {
+        $state = $this->ensureOpen();
+
+        return $state['unlocked'] ? $state : throw PhoneRefuses::locked();
     }
 
     private function root(string $app): string

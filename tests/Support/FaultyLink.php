@@ -32,7 +32,7 @@ final class FaultyLink implements PhoneLink
         $this->left = $faults;
     }
 
-    public function pull(string $app, string $path, mixed $sink, callable $onBytes): array
+    public function pull(string $app, string $path, mixed $sink, callable $onBytes, int $from = 0): array
     {
         $file = $this->link->file($app, $path) ?? throw PhoneRefuses::noFile($path);
         if (isset($this->unreadable[$path])) {
@@ -55,7 +55,7 @@ final class FaultyLink implements PhoneLink
             }
             if (3 === $fault && !str_contains($path, 'pouch')) {
                 $this->log[] = "$path is written anew";
-                $pulled = $this->link->pull($app, $path, $sink, $onBytes);
+                $pulled = $this->link->pull($app, $path, $sink, $onBytes, $from);
                 $full = $this->phone->data($app).'/'.$path;
                 file_put_contents($full, $this->chance->getBytes(max(1, $file->bytes)));
                 touch($full, time() - 1_000 - $this->left);
@@ -66,7 +66,7 @@ final class FaultyLink implements PhoneLink
             $this->photo($app);
         }
 
-        return $this->link->pull($app, $path, $sink, $onBytes);
+        return $this->link->pull($app, $path, $sink, $onBytes, $from);
     }
 
     /** A message with a photo that nobody had listed. */
@@ -122,9 +122,20 @@ final class FaultyLink implements PhoneLink
         return $this->link->file($app, $path);
     }
 
-    public function push(string $app, string $stage, string $path, mixed $source, callable $onBytes): void
+    public function push(
+        string $app,
+        string $stage,
+        string $path,
+        mixed $source,
+        callable $onBytes,
+        int $from = 0,
+    ): void {
+        $this->link->push($app, $stage, $path, $source, $onBytes, $from);
+    }
+
+    public function beginning(string $app, string $stage, string $path): int
     {
-        $this->link->push($app, $stage, $path, $source, $onBytes);
+        return $this->link->beginning($app, $stage, $path);
     }
 
     public function staged(string $app, string $stage): iterable

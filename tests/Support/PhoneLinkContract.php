@@ -181,6 +181,26 @@ abstract class PhoneLinkContract extends TestCase
         }
     }
 
+    public function testAPullGoesOnBehindWhatCameBefore(): void
+    {
+        $text = implode('', array_map(static fn (int $n): string => "line $n\n", range(1, 30_000)));
+        $this->prepare(['film.bin' => $text]);
+        foreach ([1, 65_536, 100_001, strlen($text) - 1, strlen($text)] as $from) {
+            $sink = self::stream();
+            $pulled = $this->link()->pull(self::APP, 'film.bin', $sink, self::unheard(...), $from);
+            $rest = substr($text, $from);
+            self::assertSame(['bytes' => strlen($rest), 'sha256' => hash('sha256', $rest)], $pulled);
+            self::assertSame($rest, self::textOf($sink));
+        }
+        $this->spoilStorage('film.bin', 150_000);
+        try {
+            $this->link()->pull(self::APP, 'film.bin', self::stream(), self::unheard(...), 100_001);
+            self::fail('It can be read no further.');
+        } catch (FileUnreadable $error) {
+            self::assertSame(150_000, $error->fields['bytes']);
+        }
+    }
+
     public function testAFileThatIsGoneIsRefused(): void
     {
         $this->prepare(['note.txt' => 'hello']);
@@ -232,6 +252,7 @@ abstract class PhoneLinkContract extends TestCase
             ),
             'swapped' => static fn () => $link->swapped(self::APP),
             'dropStage' => static fn () => $link->dropStage(self::APP, 'job'),
+            'beginning' => static fn () => $link->beginning(self::APP, 'job', 'new.txt'),
             'restart' => static fn () => $link->restart(),
         ];
         foreach ($calls as $name => $call) {
@@ -300,6 +321,54 @@ abstract class PhoneLinkContract extends TestCase
             // What was brought is still there for the next try.
             self::assertSame(['new.txt' => 3], self::staged($link, 'job'));
         }
+    }
+
+    public function testAPushThatWasInterruptedGoesOnFromItsBeginning(): void
+    {
+        $this->prepare(['old.txt' => 'old']);
+        $text = implode('', array_map(static fn (int $n): string => "line $n\n", range(1, 30_000)));
+        $interrupt = function (string $stage) use ($text): int {
+            $sent = 0;
+            try {
+                $this->link()->push(
+                    self::APP, $stage, 'sub/film.bin', self::stream($text),
+                    static function (int $bytes) use (&$sent): void {
+                        $sent += $bytes;
+                        if ($sent > 130_000) {
+                            throw new \RuntimeException('The cable is out.');
+                        }
+                    },
+                );
+                self::fail('It was interrupted.');
+            } catch (\RuntimeException $error) {
+                self::assertSame('The cable is out.', $error->getMessage());
+            }
+
+            return $this->link()->beginning(self::APP, $stage, 'sub/film.bin');
+        };
+        self::assertSame(0, $this->link()->beginning(self::APP, 'job', 'sub/film.bin'));
+        $there = $interrupt('job');
+        self::assertGreaterThan(100_000, $there);
+        self::assertSame([], self::staged($this->link(), 'job'), 'Half a file is none.');
+        self::assertNull($this->link()->stagedHash(self::APP, 'job', 'sub/film.bin'));
+        self::assertSame(0, $this->link()->beginning(self::APP, 'another job', 'sub/film.bin'));
+        try {
+            $this->link()->push(
+                self::APP, 'job', 'sub/film.bin', self::stream('x'), self::unheard(...), $there + 1,
+            );
+            self::fail('There is a hole between.');
+        } catch (\InvalidArgumentException) {
+            self::assertSame($there, $this->link()->beginning(self::APP, 'job', 'sub/film.bin'));
+        }
+        // From somewhat before is well too: whoever sends may know less of it for certain.
+        $rest = self::stream(substr($text, $there - 7));
+        $this->link()->push(self::APP, 'job', 'sub/film.bin', $rest, self::unheard(...), $there - 7);
+        self::assertSame(hash('sha256', $text), $this->link()->stagedHash(self::APP, 'job', 'sub/film.bin'));
+        self::assertSame(0, $this->link()->beginning(self::APP, 'job', 'sub/film.bin'));
+        self::assertGreaterThan(0, $interrupt('dropped'));
+        $this->link()->dropStage(self::APP, 'dropped');
+        self::assertSame(0, $this->link()->beginning(self::APP, 'dropped', 'sub/film.bin'));
+        self::assertSame(['sub/film.bin' => strlen($text)], self::staged($this->link(), 'job'));
     }
 
     public function testAStageThatIsDroppedOrWasNeverBegunLeavesThePhoneAsItWas(): void

@@ -163,8 +163,9 @@ test('the ledger shows every kind and mark', async () => {
   /** Turns the wheel until something comes into sight. */
   const find = async (text: string, step: number) => {
     const place = page.getByText(text).first()
-    for (let n = 0; n < 30 && !(await place.isVisible()); n += 1) {
-      await page.mouse.wheel(0, step)
+    // And back, should it have been passed before it was drawn.
+    for (let n = 0; n < 90 && !(await place.isVisible()); n += 1) {
+      await page.mouse.wheel(0, n < 30 ? step : -step)
       await page.waitForTimeout(150)
     }
     await expect(place).toBeVisible()
@@ -173,6 +174,7 @@ test('the ledger shows every kind and mark', async () => {
   await find('Poll, 3 votes', -200)
   await expect(page.getByText('Poll, 3 votes', { exact: true })).toBeVisible()
   await page.keyboard.press('u')
+  await expect(page.getByText('Texts are uncovered')).toBeVisible()
   for (const part of [
     'Poll, 3 votes: St Olave’s hall (2)',
     'edited',

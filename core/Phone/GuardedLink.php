@@ -1,0 +1,131 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Phone;
+
+/**
+ * A cable at which somebody looks at the phone while it works: what will stop it soon, like a battery that runs out,
+ * stops it at once, where it can go on later.
+ */
+final class GuardedLink implements PhoneLink
+{
+    /** Seconds between two looks. */
+    private const EVERY = 5.0;
+
+    private float $lookedAt = 0.0;
+
+    /** @param float $every seconds between two looks while files travel */
+    public function __construct(private readonly PhoneLink $link, private readonly float $every = self::EVERY)
+    {
+    }
+
+    public function serial(): string
+    {
+        return $this->link->serial();
+    }
+
+    public function state(): PhoneState
+    {
+        return $this->link->state();
+    }
+
+    public function files(string $app): iterable
+    {
+        $this->look();
+
+        return $this->link->files($app);
+    }
+
+    public function file(string $app, string $path): ?PhoneFile
+    {
+        return $this->link->file($app, $path);
+    }
+
+    public function pull(string $app, string $path, mixed $sink, callable $onBytes, int $from = 0): array
+    {
+        $this->look();
+
+        return $this->link->pull($app, $path, $sink, $this->looking($onBytes), $from);
+    }
+
+    public function push(
+        string $app,
+        string $stage,
+        string $path,
+        mixed $source,
+        callable $onBytes,
+        int $from = 0,
+    ): void {
+        $this->look();
+        $this->link->push($app, $stage, $path, $source, $this->looking($onBytes), $from);
+    }
+
+    public function beginning(string $app, string $stage, string $path): int
+    {
+        return $this->link->beginning($app, $stage, $path);
+    }
+
+    public function staged(string $app, string $stage): iterable
+    {
+        $this->look();
+
+        return $this->link->staged($app, $stage);
+    }
+
+    public function stagedHash(string $app, string $stage, string $path): ?string
+    {
+        $this->look();
+
+        return $this->link->stagedHash($app, $stage, $path);
+    }
+
+    public function mark(string $app): string
+    {
+        return $this->link->mark($app);
+    }
+
+    public function swap(string $app, string $stage, string $seen): void
+    {
+        // The one step that destroys: never on a phone that may go dark in it.
+        Fitness::ensure($this->link->state(), Fitness::STOPS_BELOW);
+        $this->link->swap($app, $stage, $seen);
+    }
+
+    public function swapped(string $app): ?string
+    {
+        return $this->link->swapped($app);
+    }
+
+    public function dropStage(string $app, string $stage): void
+    {
+        $this->link->dropStage($app, $stage);
+    }
+
+    public function restart(): void
+    {
+        $this->link->restart();
+    }
+
+    /**
+     * @param callable(int): void $onBytes
+     *
+     * @return callable(int): void
+     */
+    private function looking(callable $onBytes): callable
+    {
+        return function (int $bytes) use ($onBytes): void {
+            $onBytes($bytes);
+            $this->look();
+        };
+    }
+
+    private function look(): void
+    {
+        $now = hrtime(true) / 1e9;
+        if ($now - $this->lookedAt >= $this->every) {
+            $this->lookedAt = $now;
+            Fitness::ensure($this->link->state(), Fitness::STOPS_BELOW);
+        }
+    }
+}

@@ -1,0 +1,100 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Standin\Phone;
+
+use Geschenk\Core\Platform;
+
+/**
+ * What happens to a stand-in phone by itself: planned for when so many bytes have travelled, or for a moment.
+ *
+ * @phpstan-import-type State from PhoneFolder
+ * @phpstan-import-type Fault from PhoneFolder
+ */
+final class Faults
+{
+    /** What can be planned; under "hands.fault" in translations/. */
+    public const KINDS = ['unplug', 'lock', 'restart', 'drain', 'withdraw', 'fill'];
+    /** Ends the process that is at the phone, at once. */
+    public const KILL = 'kill';
+    /** Percent that are left when the battery is drained. */
+    private const DRAINED = 3;
+    /** Bytes that are left when the storage is filled. */
+    private const FILLED = 40_000;
+
+    /** Lets happen what is due when so many bytes have travelled in a direction; each once. */
+    public static function strike(PhoneFolder $phone, string $direction, int $bytesMoved): void
+    {
+        self::let($phone, static fn (array $fault): bool => $fault['on'] === $direction
+            && $bytesMoved >= ($fault['after_bytes'] ?? 0));
+    }
+
+    /** Lets happen what is due by the clock. */
+    public static function strikeByTime(PhoneFolder $phone): void
+    {
+        self::let(
+            $phone, static fn (array $fault): bool => 'time' === $fault['on'] && time() >= ($fault['at'] ?? 0),
+        );
+    }
+
+    /** @param callable(Fault): bool $isDue */
+    private static function let(PhoneFolder $phone, callable $isDue): void
+    {
+        if ([] === self::due($phone->state()['faults'], $isDue)) {
+            return;
+        }
+        $due = [];
+        $used = $phone->used();
+        $phone->change(static function (array $s) use ($isDue, $used, &$due): array {
+            $due = self::due($s['faults'], $isDue);
+            $s['faults'] = array_values(array_diff_key($s['faults'], $due));
+            foreach ($due as $fault) {
+                $s = self::after($s, $fault, $used);
+            }
+
+            return $s;
+        });
+        if (in_array(self::KILL, $due, true)) {
+            posix_kill((int) getmypid(), \SIGKILL);
+        }
+    }
+
+    /**
+     * @param list<Fault>           $faults
+     * @param callable(Fault): bool $isDue
+     *
+     * @return array<int, string> what they do, by their place
+     */
+    private static function due(array $faults, callable $isDue): array
+    {
+        $due = [];
+        foreach ($faults as $place => $fault) {
+            if (in_array($fault['do'], [...self::KINDS, self::KILL], true) && $isDue($fault)) {
+                $due[$place] = $fault['do'];
+            }
+        }
+
+        return $due;
+    }
+
+    /**
+     * @param State $s
+     *
+     * @return State
+     */
+    public static function after(array $s, string $fault, int $used): array
+    {
+        $change = match ($fault) {
+            'unplug' => ['plugged' => false],
+            'lock' => ['unlocked' => false],
+            'restart' => ['unlocked' => false, 'started_at' => time(), 'starts' => ($s['starts'] ?? 0) + 1],
+            'drain' => ['battery' => self::DRAINED],
+            'withdraw' => Platform::Android->value === $s['platform'] ? ['debugging' => false] : ['admitted' => false],
+            'fill' => ['storage_other' => max($s['storage_other'], $s['storage_total'] - $used - self::FILLED)],
+            default => [],
+        };
+
+        return $change + $s;
+    }
+}
