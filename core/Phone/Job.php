@@ -7,7 +7,7 @@ namespace Geschenk\Core\Phone;
 /** What is asked of one phone: the bytes that travel, and what follows from them. */
 final readonly class Job
 {
-    /** Bytes a second that any cable brings; a faster one makes the job shorter than was said. */
+    /** Bytes a second that any cable brings, while nobody has measured this one. */
     private const SPEED = 10_000_000;
     /** Share of free space that must remain after writing. */
     private const SPACE_MARGIN = 0.1;
@@ -19,11 +19,16 @@ final readonly class Job
     private const BATTERY_MOST = 80;
 
     /**
-     * @param int $attachments bytes of attachments
-     * @param int $chats       bytes of the files that hold the chats
+     * @param int        $attachments bytes of attachments
+     * @param int        $chats       bytes of the files that hold the chats
+     * @param float|null $speed       bytes a second that this phone and its cable have brought
      */
-    public function __construct(public int $attachments, public int $chats, private Role $role)
-    {
+    public function __construct(
+        public int $attachments,
+        public int $chats,
+        private Role $role,
+        private ?float $speed = null,
+    ) {
     }
 
     /** Read once from the phone that gives; written to the one that receives, and read back. */
@@ -31,7 +36,7 @@ final readonly class Job
     {
         $bytes = $this->attachments + $this->chats;
 
-        return (int) ceil((Role::Gives === $this->role ? $bytes : 2 * $bytes) / self::SPEED);
+        return (int) ceil((Role::Gives === $this->role ? $bytes : 2 * $bytes) / max(1.0, $this->speed ?? self::SPEED));
     }
 
     /** Percent that the battery must have before it begins. */

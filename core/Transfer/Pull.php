@@ -21,7 +21,7 @@ final class Pull
     private const READING_ATTEMPTS = 3;
     /** Microseconds: a change mark of this very second is not to be relied on, one of the last second is. */
     private const MOMENT = 1_050_000;
-    /** Bytes: a file that is interrupted goes on where it was if so many came, and loses no more than that to a kill. */
+    /** Bytes that have to come of a file for it to go on where it was interrupted, and those lost to a kill at most. */
     private const WORTH_KEEPING = 4_000_000;
     private const NOTED_EVERY = 64_000_000;
 

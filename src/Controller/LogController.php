@@ -27,7 +27,7 @@ final readonly class LogController
     private const KINDS = [
         'sign_in' => "(e.act LIKE 'sign%' OR e.act LIKE 'user%' OR e.act = 'session_ended')",
         'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'looked_into', 'log_read', 'sheet_opened')",
-        'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'chose'))",
+        'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'paused', 'cancelled', 'chose'))",
     ];
 
     public function __construct(

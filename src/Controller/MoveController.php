@@ -92,11 +92,20 @@ final readonly class MoveController
         return $this->answer($number);
     }
 
-    #[Route('/runs/{id<[0-9a-f-]{36}>}/stop', methods: ['POST'])]
-    public function stop(int $number, int $place, string $id, #[CurrentUser] User $user): JsonResponse
+    #[Route('/runs/{id<[0-9a-f-]{36}>}/pause', methods: ['POST'])]
+    public function pause(int $number, int $place, string $id, #[CurrentUser] User $user): JsonResponse
     {
         $this->trays->move($number, $place);
-        $this->runs->stop($number, $place, $id, $user->getUserIdentifier());
+        $this->runs->pause($number, $place, $id, $user->getUserIdentifier());
+
+        return $this->answer($number);
+    }
+
+    #[Route('/runs/{id<[0-9a-f-]{36}>}/cancel', methods: ['POST'])]
+    public function cancel(int $number, int $place, string $id, #[CurrentUser] User $user): JsonResponse
+    {
+        $this->trays->move($number, $place);
+        $this->runs->cancel($number, $place, $id, $user->getUserIdentifier());
 
         return $this->answer($number);
     }

@@ -119,7 +119,7 @@ class Move
     /** Whether a run is under way, or waits. */
     public function isBusy(): bool
     {
-        return null !== $this->run && !$this->run->state()->isOver();
+        return null !== $this->run && !$this->run->state()->rests();
     }
 
     public function backedUp(Backup $backup): void

@@ -32,9 +32,16 @@ class Run
     #[ORM\Column(type: 'bigint', nullable: true)]
     private ?int $freeWhenFull = null;
 
-    /** Who has stopped it; a worker that is at it sees this at its next step. */
+    #[ORM\Column(length: 10, nullable: true, enumType: StopWish::class)]
+    private ?StopWish $stopWish = null;
+
+    /** Whose wish that is. */
     #[ORM\Column(length: 60, nullable: true)]
     private ?string $stoppedBy = null;
+
+    /** Whether a cancelled run has left something on the phone, which was away. */
+    #[ORM\Column]
+    private bool $leftOnPhone = false;
 
     /** Opens a sealed backup; gone as soon as the run is over. */
     #[ORM\Column(length: 1000, nullable: true)]
@@ -118,9 +125,15 @@ class Run
         return $this->attempts;
     }
 
-    public function stoppedBy(): ?string
+    public function stopWish(): ?StopWish
     {
-        return $this->stoppedBy;
+        return $this->stopWish;
+    }
+
+    /** Whether the phone was away when it was cancelled, and still holds what was copied to it. */
+    public function hasLeftOnPhone(): bool
+    {
+        return $this->leftOnPhone;
     }
 
     /** When it was told. */
@@ -147,7 +160,7 @@ class Run
         $this->state = RunState::Queued;
         $this->hinder(null);
         $this->finishedAt = null;
-        $this->stoppedBy = null;
+        $this->stopWish = $this->stoppedBy = null;
         $this->attempts = 0;
     }
 
@@ -159,12 +172,49 @@ class Run
         $this->hinder(null);
     }
 
-    public function stop(string $by, \DateTimeImmutable $at): void
+    /** At once where it waits; a worker that is at it does it at its next step. */
+    public function stop(StopWish $wish, string $by): void
     {
-        $this->stoppedBy = $by;
+        [$this->stopWish, $this->stoppedBy] = [$wish, $by];
         if (RunState::Working !== $this->state) {
-            $this->fail('stopped', ['by' => $by], $at);
+            $this->heed();
         }
+    }
+
+    /** Does what was wished. */
+    public function heed(): void
+    {
+        $by = ['by' => $this->stoppedBy ?? ''];
+        $this->attempts = 0;
+        $this->lockedKey = null;
+        if (StopWish::Cancel === $this->stopWish) {
+            $this->state = RunState::Cancelling;
+            $this->hinder(null);
+        } else {
+            $this->state = RunState::Paused;
+            $this->hinder('paused', $by);
+        }
+    }
+
+    /**
+     * @param int  $removed     bytes that it had copied and are gone
+     * @param bool $leftOnPhone whether the phone was away and still holds some
+     */
+    public function cancelled(int $removed, bool $leftOnPhone, \DateTimeImmutable $at): void
+    {
+        $this->state = RunState::Cancelled;
+        $this->leftOnPhone = $leftOnPhone;
+        $this->finishedAt = $at;
+        $this->hinder('cancelled', [
+            'by' => $this->stoppedBy ?? '', 'removed_bytes' => $removed, 'removed' => $removed > 0 ? 'some' : 'nothing',
+            'left' => $leftOnPhone ? 'on_phone' : 'nothing', 'tag' => $this->phone()->tag ?? '',
+        ]);
+    }
+
+    public function phoneIsClean(): void
+    {
+        $this->leftOnPhone = false;
+        $this->hinder('cancelled', ['left' => 'nothing'] + $this->troubleParams);
     }
 
     public function work(): void
@@ -179,6 +229,11 @@ class Run
      */
     public function wait(string $trouble, array $params = [], ?int $freeWhenFull = null): void
     {
+        if (null !== $this->stopWish) {
+            $this->heed();
+
+            return;
+        }
         $this->state = RunState::Waiting;
         $this->attempts = 0;
         $this->freeWhenFull = $freeWhenFull;

@@ -20,7 +20,7 @@ use Geschenk\Core\Phone\Role;
  */
 final readonly class TrayReadiness
 {
-    public function __construct(private Phones $phones)
+    public function __construct(private Phones $phones, private Paces $paces)
     {
     }
 
@@ -117,6 +117,10 @@ final readonly class TrayReadiness
             }
         }
 
-        return null === $attachments ? null : new Job($attachments, $chats ?? 0, $role);
+        if (null === $attachments) {
+            return null;
+        }
+
+        return new Job($attachments, $chats ?? 0, $role, $this->paces->ofCable($moves[0]->tray->phone($role)->serial));
     }
 }

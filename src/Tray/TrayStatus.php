@@ -40,7 +40,7 @@ final readonly class TrayStatus
     public function moveStage(Move $move): Stage
     {
         $run = $move->run();
-        if (null !== $run && RunState::Done !== $run->state()) {
+        if (null !== $run && !$run->state()->isOver()) {
             return match ($run->kind) {
                 RunKind::Backup => Stage::BackUp,
                 RunKind::Conversion => Stage::Convert,
@@ -78,7 +78,7 @@ final readonly class TrayStatus
     public function moveWaits(Move $move): Waits
     {
         $run = $move->run();
-        if (null !== $run && RunState::Done !== $run->state()) {
+        if (null !== $run && !$run->state()->isOver()) {
             return $this->waitsForRun($move, $run);
         }
         $receives = $move->to()->tag;
@@ -136,6 +136,10 @@ final readonly class TrayStatus
             RunState::Failed => new Waits(
                 Waits::PERSON, Waits::TECHNICIAN, $tag, $kind.'_stopped', $trouble, $params, $move, $run,
             ),
+            RunState::Paused => new Waits(
+                Waits::PERSON, Waits::TECHNICIAN, $tag, $kind.'_paused', $trouble, $params, $move, $run,
+            ),
+            RunState::Cancelling => new Waits(Waits::MACHINE, null, $tag, $kind.'_undone', null, $params, $move, $run),
             RunState::Queued => new Waits(Waits::MACHINE, null, $tag, $kind.'_queued', null, $params, $move, $run),
             default => new Waits(Waits::MACHINE, null, $tag, $kind.'_working', null, $params, $move, $run),
         };

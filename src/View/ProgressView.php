@@ -6,22 +6,27 @@ namespace Geschenk\App\View;
 
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
+use Geschenk\App\Tray\Forecast;
 
 /**
  * How far a run is, with what it takes still, as far as anybody can know.
  *
  * @phpstan-type ProgressRow array{
  *     phase: string, items_done: int, items_total: int, bytes_done: int, bytes_total: int,
- *     bytes_per_second: int|null, seconds_left: int|null,
+ *     bytes_per_second: int|null, seconds_left: int|null, job_seconds_left: int|null,
  * }
  */
-final class ProgressView
+final readonly class ProgressView
 {
     /** Seconds: from less than that no speed is told. */
     private const LEAST = 0.4;
 
+    public function __construct(private Forecast $forecast)
+    {
+    }
+
     /** @return ProgressRow */
-    public static function of(Run $run): array
+    public function of(Run $run): array
     {
         // While it waits nothing moves, so there is no speed to tell.
         $seconds = RunState::Waiting === $run->state() ? 0.0 : max(0.001, $run->movedAt - $run->phaseStartedAt);
@@ -39,6 +44,9 @@ final class ProgressView
             'bytes_done' => $run->bytesDone, 'bytes_total' => $run->bytesTotal,
             'bytes_per_second' => $bytes > 0 && $seconds > self::LEAST ? (int) ($bytes / $seconds) : null,
             'seconds_left' => null === $left ? null : max(0, (int) ceil($left)),
+            'job_seconds_left' => RunState::Working === $run->state()
+                ? $this->forecast->secondsLeft($run, $left)
+                : null,
         ];
     }
 }

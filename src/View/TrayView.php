@@ -38,6 +38,7 @@ final readonly class TrayView
         private SwitchedView $switched,
         private GuideView $guides,
         private PhoneView $phones,
+        private ProgressView $progress,
         private Phones $seen,
         private EntityManagerInterface $entities,
         private Words $words,
@@ -185,7 +186,9 @@ final readonly class TrayView
             'move' => $waits->move?->place,
             'text' => $this->words->say($key, $waits->params),
             'how' => null === $waits->how ? null : $this->how($waits->how, $waits->params),
-            'progress' => null === $waits->run || Waits::MACHINE !== $waits->for ? null : ProgressView::of($waits->run),
+            'progress' => null === $waits->run || Waits::MACHINE !== $waits->for
+                ? null
+                : $this->progress->of($waits->run),
         ];
     }
 
@@ -237,7 +240,7 @@ final readonly class TrayView
             'trouble' => null === $trouble ? null : $this->words->failure($trouble, $run->troubleParams()),
             'asked_at' => Time::iso($run->askedAt), 'asked_by' => $run->askedBy(),
             'finished_at' => null === $finishedAt ? null : Time::iso($finishedAt),
-            'progress' => ProgressView::of($run),
+            'progress' => $this->progress->of($run),
         ];
     }
 

@@ -88,6 +88,16 @@ final class BackupJob extends PhoneJob
         $this->files->clearConversion($move);
     }
 
+    public function undo(Run $run): Undone
+    {
+        if (null !== $this->entities->find(Backup::class, $run->id)) {
+            return new Undone(isTooLate: true);
+        }
+        $folder = $this->data->backup($run->id);
+
+        return new Undone(Folder::discard($folder) + Folder::discard($folder.'.part'));
+    }
+
     protected function phone(Run $run): TrayPhone
     {
         return $run->move->from();

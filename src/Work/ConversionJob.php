@@ -59,6 +59,11 @@ final class ConversionJob implements Job
         return null;
     }
 
+    public function undo(Run $run): Undone
+    {
+        return new Undone(Folder::discard($this->files->conversionPart($run->move)));
+    }
+
     public function do(Run $run, Progress $progress): void
     {
         $move = $run->move;

@@ -35,8 +35,12 @@ final class Foreman
     public function round(): void
     {
         $now = hrtime(true) / 1e9;
-        $open = [RunState::Queued, RunState::Working, RunState::Waiting];
-        foreach ($this->entities->getRepository(Run::class)->findBy(['state' => $open], ['counter' => 'ASC']) as $run) {
+        $runs = $this->entities->getRepository(Run::class);
+        $left = $runs->findBy(['leftOnPhone' => true], ['counter' => 'ASC']);
+        foreach ([...$runs->findBy(['state' => RunState::UNDER_WAY], ['counter' => 'ASC']), ...$left] as $run) {
+            if (null !== $run->move->tray->closedAt()) {
+                continue;
+            }
             if ($now - ($this->handedOut[$run->id] ?? 0.0) < self::LOOK_AGAIN || $this->isInQueue($run->id)) {
                 continue;
             }

@@ -30,6 +30,9 @@ interface Job
     /** Does the work, or goes on with it. */
     public function do(Run $run, Progress $progress): void;
 
+    /** Removes what the run has done so far; nothing that is in place already. */
+    public function undo(Run $run): Undone;
+
     /** A run that follows by itself. */
     public function next(Run $run): ?Run;
 }

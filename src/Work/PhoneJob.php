@@ -32,6 +32,11 @@ abstract class PhoneJob implements Job
         Fitness::ensure($state, Fitness::GOES_ON_AT, $since);
     }
 
+    public function undo(Run $run): Undone
+    {
+        return new Undone();
+    }
+
     public function next(Run $run): ?Run
     {
         return null;

@@ -13,6 +13,8 @@ use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
@@ -66,6 +68,26 @@ final class RestoreJob extends PhoneJob
         $this->sheet->note(
             $move->tray, $move, Stage::Restore, $run->askedBy(), 'restored', ['tag' => $move->to()->tag],
         );
+    }
+
+    public function undo(Run $run): Undone
+    {
+        $link = $this->link($run);
+        $app = $run->move->app;
+        try {
+            if ($link->swapped($app) === $run->id) {
+                return new Undone(isTooLate: true);
+            }
+            $bytes = 0;
+            foreach ($link->staged($app, $run->id) as $file) {
+                $bytes += $file->bytes;
+            }
+            $link->dropStage($app, $run->id);
+
+            return new Undone($bytes);
+        } catch (PhoneUnplugged|PhoneRefuses) {
+            return new Undone(leftOnPhone: true);
+        }
     }
 
     public function next(Run $run): Run

@@ -12,6 +12,7 @@ use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Step;
+use Geschenk\App\Entity\StopWish;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
@@ -105,36 +106,51 @@ final readonly class RunDesk
         $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by, $key): void {
             $move = $this->openMove($tray, $place);
             $run = $this->latest($move, $runId);
-            if (RunState::Failed !== $run->state()) {
+            if (!$run->state()->canGoOn()) {
                 throw Refusal::because('run_not_standing');
             }
             $this->keepKey($run, $key);
             $run->goOn($by);
-            $this->log->noteWithFlush($by, 'went_on', $tray->number, [
-                'kind' => $run->kind->value, 'edition' => $move->edition,
-            ]);
+            $this->noteOfRun($run, 'went_on', $by);
             $this->handOut($run);
         });
     }
 
     /**
-     * Stops a run: at once where it waits, at its next step where it works. What it has done so far stays, and it can
-     * go on later.
+     * Has a run rest: at once where it waits, at its next step where it works. What it has done so far stays, and it
+     * can go on later.
      *
-     * @throws Refusal when it is over already
+     * @throws Refusal when it rests already
      */
-    public function stop(int $tray, int $place, string $runId, string $by): void
+    public function pause(int $tray, int $place, string $runId, string $by): void
     {
         $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by): void {
             $move = $this->openMove($tray, $place);
             $run = $this->latest($move, $runId);
-            if ($run->state()->isOver()) {
+            if ($run->state()->rests() || RunState::Cancelling === $run->state()) {
                 throw Refusal::because('run_over');
             }
-            $run->stop($by, $this->clock->now());
-            $this->log->noteWithFlush($by, 'stopped', $tray->number, [
-                'kind' => $run->kind->value, 'edition' => $move->edition,
-            ]);
+            $run->stop(StopWish::Pause, $by);
+            $this->noteOfRun($run, 'paused', $by);
+        });
+    }
+
+    /**
+     * Ends a run and has a worker remove what it has done so far.
+     *
+     * @throws Refusal when it is over already
+     */
+    public function cancel(int $tray, int $place, string $runId, string $by): void
+    {
+        $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by): void {
+            $move = $this->openMove($tray, $place);
+            $run = $this->latest($move, $runId);
+            if ($run->state()->isOver() || RunState::Cancelling === $run->state()) {
+                throw Refusal::because('run_over');
+            }
+            $run->stop(StopWish::Cancel, $by);
+            $this->noteOfRun($run, 'cancelled', $by);
+            $this->handOut($run);
         });
     }
 
@@ -157,9 +173,7 @@ final readonly class RunDesk
         $run = $this->newRun($move, $kind, $by, $confirmedTag);
         $this->keepKey($run, $key);
         $this->noteStages($run);
-        $this->log->noteWithFlush($by, 'asked', $move->tray->number, [
-            'kind' => $kind->value, 'edition' => $move->edition,
-        ]);
+        $this->noteOfRun($run, 'asked', $by);
         $this->handOut($run);
 
         return $run;
@@ -176,6 +190,13 @@ final readonly class RunDesk
         $move->begin($run);
 
         return $run;
+    }
+
+    private function noteOfRun(Run $run, string $act, string $by): void
+    {
+        $this->log->noteWithFlush($by, $act, $run->move->tray->number, [
+            'kind' => $run->kind->value, 'edition' => $run->move->edition,
+        ]);
     }
 
     /** The run and the message that hands it to a worker are stored together: none without the other. */

@@ -4,12 +4,14 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Work;
 
+use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Records;
+use Geschenk\App\Tray\Paces;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFull;
@@ -45,6 +47,7 @@ final class RunHandler
         private readonly LoggerInterface $logger,
         private readonly DataFolder $data,
         private readonly Phones $benchPhones,
+        private readonly Paces $paces,
         #[AutowireLocator(Job::class, defaultIndexMethod: 'kind')] private readonly ServiceProviderInterface $jobs,
     ) {
     }
@@ -53,7 +56,7 @@ final class RunHandler
     {
         $this->entities->clear();
         $run = $this->entities->find(Run::class, $message->runId);
-        if (null === $run || $run->state()->isOver()) {
+        if (null === $run || ($run->state()->rests() && !$run->hasLeftOnPhone())) {
             return;
         }
         $own = $this->locks->createLock('run-'.$run->id, null);
@@ -78,6 +81,11 @@ final class RunHandler
 
     private function work(Run $run, Job $job): void
     {
+        if (in_array($run->state(), [RunState::Cancelling, RunState::Cancelled], true)) {
+            $this->undo($run, $job);
+
+            return;
+        }
         if ($run->attempts() >= self::ATTEMPTS) {
             $run->fail('ended_its_worker', ['count' => self::ATTEMPTS], $this->clock->now());
             $this->entities->flush();
@@ -88,18 +96,29 @@ final class RunHandler
             // Cables come and go, disks fill up: only what can go on is worth starting the work for.
             $this->ensureRoom($run);
             $job->ensurePossible($run);
-            if (!$this->change($run, static fn () => $run->begin())) {
+            $begun = $this->change($run, static fn (Run $run) => $run->begin());
+            if (null === $begun) {
                 return;
             }
-            $job->do($run, new RunProgress($this->entities->getConnection(), $run->id));
+            $run = $begun;
+            $progress = new RunProgress($this->entities->getConnection(), $run->id);
+            $job->do($run, $progress);
             $run->finish($this->clock->now());
+            $this->paces->learn($run, $progress->spent());
         } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
             // The foreman hands it out again and again, until the phone is there.
             $fields = $this->fields($run, $hindrance);
             $other = $hindrance instanceof PhoneUnplugged ? $this->benchPhones->lookAlike($hindrance->serial()) : null;
-            $this->change($run, static fn () => null === $other
+            $this->change($run, static fn (Run $run) => null === $other
                 ? $run->wait($hindrance->reason, $fields)
                 : $run->wait('other_phone', ['other' => $other] + $fields));
+
+            return;
+        } catch (RunStopped) {
+            $stopped = $this->change($run, static fn (Run $run) => $run->heed());
+            if (RunState::Cancelling === $stopped?->state()) {
+                $this->undo($stopped, $job);
+            }
 
             return;
         } catch (\Throwable $error) {
@@ -138,23 +157,40 @@ final class RunHandler
         }
     }
 
+    /** Removes what a cancelled run has done; what is in place already is brought to its end instead. */
+    private function undo(Run $run, Job $job): void
+    {
+        $undone = $job->undo($run);
+        $this->records->change(function () use ($run, $undone): void {
+            match (true) {
+                $undone->isTooLate => $run->goOn($run->askedBy()),
+                RunState::Cancelling === $run->state() => $run->cancelled(
+                    $undone->removed, $undone->leftOnPhone, $this->clock->now(),
+                ),
+                !$undone->leftOnPhone => $run->phoneIsClean(),
+                default => null,
+            };
+        });
+    }
+
     /**
      * Changes a run as it stands in the database now, where somebody may have stopped it meanwhile.
      *
-     * @param callable(): void $change
+     * @param callable(Run): void $change
      *
-     * @return bool false when it was over already
+     * @return Run|null null when it rests already
      */
-    private function change(Run $run, callable $change): bool
+    private function change(Run $run, callable $change): ?Run
     {
-        return $this->records->change(function () use ($run, $change): bool {
-            $state = $this->entities->getConnection()->fetchOne('SELECT state FROM run WHERE id = ?', [$run->id]);
-            if (!is_string($state) || RunState::from($state)->isOver()) {
-                return false;
+        return $this->records->change(function () use ($run, $change): ?Run {
+            $this->entities->clear();
+            $run = $this->entities->find(Run::class, $run->id);
+            if (null === $run || $run->state()->rests()) {
+                return null;
             }
-            $change();
+            $change($run);
 
-            return true;
+            return $run;
         });
     }
 
@@ -192,13 +228,13 @@ final class RunHandler
                         UPDATE run
                         SET state = :waiting, attempts = 0, free_when_full = :free, trouble = :trouble,
                             trouble_params = '[]'
-                        WHERE id = :id AND state NOT IN (:done, :failed)
+                        WHERE id = :id AND state IN (:open)
                         SQL;
+                    $open = [RunState::Queued->value, RunState::Working->value, RunState::Waiting->value];
                     $connection->executeStatement($waits, [
-                        'waiting' => RunState::Waiting->value, 'done' => RunState::Done->value,
-                        'failed' => RunState::Failed->value,
+                        'waiting' => RunState::Waiting->value, 'open' => $open,
                         'free' => $free, 'trouble' => 'disk_full', 'id' => $run->id,
-                    ]);
+                    ], ['open' => ArrayParameterType::STRING]);
                 });
 
                 return;

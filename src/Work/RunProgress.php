@@ -19,12 +19,31 @@ final class RunProgress implements Progress
     private float $written = 0.0;
     private bool $started = false;
 
+    private string $phase = '';
+    /** Seconds of the machine's own time when the phase began. */
+    private float $begunAt;
+    private int $bytesBefore = 0;
+    /** @var array<string, array{seconds: float, bytes: int|null}> by phase that is over */
+    private array $spent = [];
+
     public function __construct(private readonly Connection $connection, private readonly string $runId)
     {
+        $this->begunAt = hrtime(true) / 1e9;
+    }
+
+    /** @return array<string, array{seconds: float, bytes: int|null}> by phase; bytes that moved, where it tells */
+    public function spent(): array
+    {
+        $this->closePhase();
+
+        return $this->spent;
     }
 
     public function phase(string $name, int $items = 0, int $bytes = 0): void
     {
+        $this->closePhase();
+        $this->phase = $name;
+        $this->bytesBefore = 0;
         $now = microtime(true);
         $this->items = 0;
         $this->bytes = 0;
@@ -47,6 +66,7 @@ final class RunProgress implements Progress
             // What an earlier run had done is told in the first step and must not count as speed.
             $this->started = true;
             if ($items > 1) {
+                $this->bytesBefore = $this->bytes;
                 $this->connection->update(
                     'run',
                     [
@@ -63,10 +83,22 @@ final class RunProgress implements Progress
                 'run', ['items_done' => $this->items, 'bytes_done' => $this->bytes, 'moved_at' => $now],
                 ['id' => $this->runId],
             );
-            $stoppedBy = $this->connection->fetchOne('SELECT stopped_by FROM run WHERE id = ?', [$this->runId]);
-            if (is_string($stoppedBy)) {
-                throw RunStopped::by($stoppedBy);
+            $wish = $this->connection->fetchOne('SELECT stop_wish FROM run WHERE id = ?', [$this->runId]);
+            if (is_string($wish)) {
+                throw new RunStopped();
             }
         }
+    }
+
+    private function closePhase(): void
+    {
+        $now = hrtime(true) / 1e9;
+        $before = $this->spent[$this->phase] ?? ['seconds' => 0.0, 'bytes' => null];
+        $bytes = $this->bytes - $this->bytesBefore;
+        $this->spent[$this->phase] = [
+            'seconds' => $before['seconds'] + $now - $this->begunAt,
+            'bytes' => $bytes > 0 ? $bytes + ($before['bytes'] ?? 0) : $before['bytes'],
+        ];
+        $this->begunAt = $now;
     }
 }

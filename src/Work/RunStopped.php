@@ -4,13 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Work;
 
-use Geschenk\Core\Failure;
-
-/** Somebody has stopped the run that a worker is at. */
-final class RunStopped extends Failure
+/** Somebody wants the run that a worker is at to rest, or to be undone. */
+final class RunStopped extends \RuntimeException
 {
-    public static function by(string $by): self
-    {
-        return new self('stopped', ['by' => $by]);
-    }
 }

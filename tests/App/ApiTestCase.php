@@ -127,8 +127,8 @@ abstract class ApiTestCase extends WebTestCase
         $entities = self::getContainer()->get(EntityManagerInterface::class);
         for ($round = 0; $round < $most; ++$round) {
             $entities->clear();
-            $open = [RunState::Queued, RunState::Working, RunState::Waiting];
-            $runs = $entities->getRepository(Run::class)->findBy(['state' => $open], ['counter' => 'ASC']);
+            $runs = $entities->getRepository(Run::class)
+                ->findBy(['state' => RunState::UNDER_WAY], ['counter' => 'ASC']);
             foreach (array_map(static fn (Run $run): string => $run->id, $runs) as $id) {
                 $handler(new WorkOnRun($id));
             }

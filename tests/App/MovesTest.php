@@ -219,7 +219,7 @@ final class MovesTest extends ApiTestCase
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'check'], 202);
         self::assertSame('hand_over_while_busy', $this->refusal('POST', "/api/trays/$n/hand-over", []));
         $id = $this->text($this->moves($n)[0] ?? [], 'run', 'id');
-        $this->call('POST', "/api/trays/$n/moves/1/runs/$id/stop", null, 202);
+        $this->call('POST', "/api/trays/$n/moves/1/runs/$id/pause", null, 202);
         $this->call('POST', "/api/trays/$n/hand-over");
         self::assertSame('tray_closed', $this->refusal('POST', "/api/trays/$n/moves/1/runs/$id/go-on", []));
         self::assertCount(1, (array) ($this->moves($n)[0]['checks'] ?? []));
@@ -231,7 +231,7 @@ final class MovesTest extends ApiTestCase
         $n = $this->openTray();
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 202);
         $id = $this->text($this->moves($n)[0] ?? [], 'run', 'id');
-        $this->call('POST', "/api/trays/$n/moves/1/runs/$id/stop", null, 202);
+        $this->call('POST', "/api/trays/$n/moves/1/runs/$id/pause", null, 202);
         $this->signIn('orla');
         $this->call('POST', "/api/trays/$n/moves/1/runs/$id/go-on", [], 202);
         $this->work();

@@ -27,7 +27,7 @@ final class FaultsTest extends TestCase
 
     private const FILM = 12_000_000;
 
-    /** @return iterable<string, array{string, string, string, callable(PhoneFolder): mixed}> then, and before it goes on */
+    /** @return iterable<string, array{string, string, string, callable(PhoneFolder): mixed}> */
     public static function faults(): iterable
     {
         $hand = static fn (string $act): callable => static fn (PhoneFolder $phone) => Hands::do($phone, $act);

@@ -304,11 +304,21 @@ export function useGoOn(at: Ref<At>) {
   )
 }
 
-export function useStop(at: Ref<At>) {
+/** Has a run rest; it can go on from where it is. */
+export function usePause(at: Ref<At>) {
   return useTrayChange(
     () => at.value.number,
     (id: string) =>
-      body(api.POST('/api/trays/{number}/moves/{place}/runs/{id}/stop', { params: { path: { ...at.value, id } } })),
+      body(api.POST('/api/trays/{number}/moves/{place}/runs/{id}/pause', { params: { path: { ...at.value, id } } })),
+  )
+}
+
+/** Ends a run; what it has done so far is removed. */
+export function useCancel(at: Ref<At>) {
+  return useTrayChange(
+    () => at.value.number,
+    (id: string) =>
+      body(api.POST('/api/trays/{number}/moves/{place}/runs/{id}/cancel', { params: { path: { ...at.value, id } } })),
   )
 }
 

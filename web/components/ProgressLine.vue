@@ -6,7 +6,7 @@ import { say, word } from '../lib/say'
 import { share } from '../lib/shelf'
 
 /** Phase, items, bytes, speed and time left of long work. */
-const props = defineProps<{ progress: Schemas['Progress'] }>()
+const props = defineProps<{ progress: Schemas['Progress']; isWorking?: boolean }>()
 const part = computed(() => share(props.progress))
 const phase = computed(() => word('phase', props.progress.phase === '' ? 'none' : props.progress.phase))
 const facts = computed(() => {
@@ -19,6 +19,12 @@ const facts = computed(() => {
   if (p.bytes_per_second !== null) list.push(say('progress.speed', { size: bytes(p.bytes_per_second) }))
   if (p.seconds_left !== null) list.push(say('progress.left', { time: duration(p.seconds_left) }))
   return list
+})
+/** Until a person is needed, which is what the technician plans by. */
+const whole = computed(() => {
+  if (!props.isWorking) return ''
+  const left = props.progress.job_seconds_left
+  return left === null ? say('progress.job_unknown') : say('progress.job', { time: duration(left) })
 })
 </script>
 
@@ -44,6 +50,7 @@ const facts = computed(() => {
       <span v-for="fact in facts" :key="fact">{{ fact }}</span>
       <span v-if="facts.length === 0 && progress.phase !== ''">{{ say('progress.begun') }}</span>
     </div>
+    <p v-if="whole !== ''" class="whole">{{ whole }}</p>
   </div>
 </template>
 

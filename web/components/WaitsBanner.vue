@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useGoOn, useStop } from '../api/queries'
+import { useGoOn } from '../api/queries'
 import { sealedOn } from '../lib/sealed'
 import { say } from '../lib/say'
 import KeyField from './KeyField.vue'
 import ProgressLine from './ProgressLine.vue'
+import RunActs from './RunActs.vue'
 
 /** What an account, or the tray, waits for: the machine, how far; or a person, on which phone, what. */
 const props = defineProps<{
@@ -16,17 +17,19 @@ const props = defineProps<{
 }>()
 const at = computed(() => ({ number: props.tray.number, place: props.move?.place ?? 1 }))
 const goOn = useGoOn(at)
-const stop = useStop(at)
 const key = ref('')
 const sealed = computed(() => (props.move ? sealedOn(props.tray, props.move) : null))
 const waits = computed(() => props.move?.waits ?? props.tray.waits)
 const run = computed(() => props.move?.run ?? null)
 const needsKey = computed(() => isStopped.value && run.value?.kind === 'backup' && sealed.value !== null)
-const isGoing = computed(() => ['queued', 'working', 'waiting'].includes(run.value?.state ?? ''))
-const isStopped = computed(() => run.value?.state === 'failed')
+const isStopped = computed(() => ['failed', 'paused'].includes(run.value?.state ?? ''))
+const isPaused = computed(() => run.value?.state === 'paused')
+const isCancelled = computed(() => run.value?.state === 'cancelled')
 const isInterrupted = computed(() => run.value?.state === 'waiting')
 /** On its own stage the panel below says it already. */
-const isShown = computed(() => waits.value.for === 'machine' || isStopped.value || isInterrupted.value || !props.isHere)
+const isShown = computed(
+  () => waits.value.for === 'machine' || isStopped.value || isInterrupted.value || isCancelled.value || !props.isHere,
+)
 const next = computed(() => `/trays/${props.tray.number}`)
 
 function carryOn(): void {
@@ -39,15 +42,16 @@ function carryOn(): void {
 </script>
 
 <template>
-  <section v-if="isShown" class="sheet banner" :class="[waits.for, { hole: isStopped || isInterrupted }]">
+  <section
+    v-if="isShown"
+    class="sheet banner"
+    :class="[waits.for, { hole: (isStopped && !isPaused) || isInterrupted }]"
+  >
     <template v-if="waits.for === 'machine'">
       <h2 aria-live="polite">{{ waits.text }}</h2>
-      <ProgressLine v-if="waits.progress" :progress="waits.progress" />
+      <ProgressLine v-if="waits.progress" :progress="waits.progress" :is-working="run?.state === 'working'" />
       <p class="soft small">{{ say('tray.leave_page') }}</p>
-      <p v-if="stop.error.value" class="trouble" role="alert">{{ stop.error.value.message }}</p>
-      <div v-if="isGoing && run" class="buttons">
-        <v-btn :loading="stop.isPending.value" @click="stop.mutate(run.id)">{{ say('tray.stop') }}</v-btn>
-      </div>
+      <div v-if="move && run" class="buttons"><RunActs :tray="tray" :move="move" :run="run" /></div>
     </template>
     <template v-else>
       <h2 aria-live="polite">
@@ -56,7 +60,8 @@ function carryOn(): void {
       <p v-if="waits.how">
         {{ waits.how }} <template v-if="isInterrupted">{{ say('tray.goes_on') }}</template>
       </p>
-      <ProgressLine v-if="isInterrupted && run" :progress="run.progress" />
+      <p v-if="isCancelled && run" class="soft" role="status">{{ run.trouble }}</p>
+      <ProgressLine v-if="(isInterrupted || isPaused) && run" :progress="run.progress" />
       <KeyField
         v-if="needsKey && sealed && move"
         v-model="key"
@@ -74,12 +79,10 @@ function carryOn(): void {
           @click="carryOn"
           >{{ say('tray.continue') }}</v-btn
         >
-        <v-btn v-else-if="isInterrupted && run" :loading="stop.isPending.value" @click="stop.mutate(run.id)">{{
-          say('tray.stop')
-        }}</v-btn>
         <v-btn v-else-if="!isInterrupted && !isHere && !tray.closed" :to="next" :active="false">{{
           say('tray.next')
         }}</v-btn>
+        <RunActs v-if="(isStopped || isInterrupted) && move && run" :tray="tray" :move="move" :run="run" />
       </div>
     </template>
   </section>

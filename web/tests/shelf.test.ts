@@ -20,6 +20,7 @@ const progress = (items_done: number, items_total: number, bytes_done = 0, bytes
   bytes_total,
   bytes_per_second: null,
   seconds_left: null,
+  job_seconds_left: null,
 })
 
 describe('the shelf', () => {

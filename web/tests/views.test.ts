@@ -396,6 +396,7 @@ describe('what an account waits for', () => {
       bytes_total: 100,
       bytes_per_second: 10,
       seconds_left: 6,
+      job_seconds_left: 90,
     },
   })
   const banner = (change: Partial<Schemas['Move']>, isHere = true) => {
@@ -407,12 +408,42 @@ describe('what an account waits for', () => {
     const text = (await banner({ waits, run: run('working') })).text()
     const parts = ['Copying from the phone', '40%', '4 of 10', '40 B of 100 B', '10 B a second', 'about 6 s left']
     for (const part of parts) expect(text).toContain(part)
+    expect(text).toMatch(/About .*, then you are needed/)
+    const unknown = { ...run('working'), progress: { ...run('working').progress, job_seconds_left: null } }
+    const unmeasured = await banner({ waits: { ...waits, progress: unknown.progress }, run: unknown })
+    expect(unmeasured.text()).toContain('not known yet')
+  })
+  it('is one who has it rest, and can end it', async () => {
+    vi.stubGlobal('visualViewport', new EventTarget())
+    answers = {
+      'POST /api/trays/44/moves/1/runs/r1/pause': tray(),
+      'POST /api/trays/44/moves/1/runs/r1/cancel': tray(),
+    }
+    const view = await banner({ waits: { ...waiting, for: 'machine' }, run: run('working') })
+    await view.findAll('button')[0]?.trigger('click')
+    await flushPromises()
+    expect(sent.map((one) => one.path)).toEqual(['/api/trays/44/moves/1/runs/r1/pause'])
+    const paused = await banner({ waits: { ...waiting, text: 'Backup paused' }, run: run('paused') })
+    expect(paused.findAll('button').map((b) => b.text())).toEqual(['Continue', 'Cancel…'])
+    await paused.findAll('button')[1]?.trigger('click')
+    await flushPromises()
+    // Asked first: what is lost by it is said.
+    expect(sent).toHaveLength(1)
+    expect(document.body.textContent).toContain('Phone 44-A stays as it is')
+    const sure = [...document.body.querySelectorAll('button')].find((b) => b.textContent?.includes('Cancel the backup'))
+    sure?.click()
+    await flushPromises()
+    expect(sent.at(-1)?.path).toBe('/api/trays/44/moves/1/runs/r1/cancel')
+  })
+  it('is told what a cancelled one has left', async () => {
+    const view = await banner({ run: { ...run('cancelled'), trouble: 'Nothing is left of it.' } })
+    expect(view.text()).toContain('Nothing is left of it.')
   })
   it('is a cable, and nothing has to be pressed', async () => {
     const waits = { ...waiting, who: 'customer' as const, text: 'Interrupted', how: 'Phone 44-A is not connected.' }
     const view = await banner({ waits, run: run('waiting') })
     expect(view.text()).toContain('It goes on by itself')
-    expect(view.findAll('button').map((b) => b.text())).toEqual(['Stop this run'])
+    expect(view.findAll('button').map((b) => b.text())).toEqual(['Pause', 'Cancel…'])
   })
   it('is a person who decides to continue', async () => {
     answers = { 'POST /api/trays/44/moves/1/runs/r1/go-on': tray() }

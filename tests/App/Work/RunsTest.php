@@ -93,7 +93,7 @@ final class RunsTest extends ApiTestCase
         $progress->advance(40, 400_000);
         usleep(500_000);
         $progress->advance(10, 100_000);
-        $row = ProgressView::of($this->again($run));
+        $row = self::getContainer()->get(ProgressView::class)->of($this->again($run));
         self::assertSame(
             ['pulling', 50, 100, 500_000, 1_000_000],
             [$row['phase'], $row['items_done'], $row['items_total'], $row['bytes_done'], $row['bytes_total']],

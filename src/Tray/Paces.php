@@ -1,0 +1,108 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Tray;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Pace;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunKind;
+use Symfony\Contracts\Service\ResetInterface;
+
+/** How fast this computer, and each phone at its cable, has been; measured in every run that came to its end. */
+final class Paces implements ResetInterface
+{
+    /** Seconds: what took less tells nothing. */
+    private const LEAST = 0.05;
+
+    /** @var list<Pace>|null read once for a page, which asks for many trays */
+    private ?array $all = null;
+
+    public function __construct(
+        private readonly EntityManagerInterface $entities,
+        private readonly Phones $phones,
+    ) {
+    }
+
+    public function reset(): void
+    {
+        $this->all = null;
+    }
+
+    /**
+     * In the caller's transaction.
+     *
+     * @param array<string, array{seconds: float, bytes: int|null}> $spent by phase; bytes that moved in it, null where
+     *                                                                     it did not count them
+     */
+    public function learn(Run $run, array $spent): void
+    {
+        $this->reset();
+        $units = $this->units($run->move);
+        foreach (Phase::of($run->kind) as $phase) {
+            $seconds = $spent[$phase->name]['seconds'] ?? 0.0;
+            $done = Phase::BYTES === $phase->unit && null !== ($spent[$phase->name]['bytes'] ?? null)
+                ? $spent[$phase->name]['bytes']
+                : $units[$phase->unit];
+            if ($seconds < self::LEAST || null === $done || $done < 1) {
+                continue;
+            }
+            $serial = $phase->isOnPhone ? $run->phone()->serial ?? '' : '';
+            $key = ['kind' => $run->kind->value, 'phase' => $phase->name, 'serial' => $serial];
+            $pace = $this->entities->find(Pace::class, $key);
+            if (null === $pace) {
+                $this->entities->persist(new Pace($key['kind'], $key['phase'], $serial, $done / $seconds));
+            } else {
+                $pace->measure($done / $seconds);
+            }
+        }
+    }
+
+    /** Bytes or messages a second; null where nobody has measured it. */
+    public function of(RunKind $kind, Phase $phase, string $serial): ?float
+    {
+        $serial = $phase->isOnPhone ? $serial : '';
+        foreach ($this->all() as $pace) {
+            if ([$kind->value, $phase->name, $serial] === [$pace->kind, $pace->phase, $pace->serial]) {
+                return $pace->perSecond();
+            }
+        }
+
+        // Nearly the same at one cable, whatever moves over it.
+        return $phase->isOnPhone ? $this->ofCable($serial) : null;
+    }
+
+    /** Bytes a second that a phone has given or taken, the slowest that was seen; null where nobody has measured it. */
+    public function ofCable(string $serial): ?float
+    {
+        $seen = array_filter(
+            $this->all(),
+            static fn (Pace $pace): bool => $pace->serial === $serial
+                && in_array($pace->phase, ['pulling', 'staging'], true),
+        );
+
+        return [] === $seen ? null : min(array_map(static fn (Pace $pace): float => $pace->perSecond(), $seen));
+    }
+
+    /** @return array{bytes: int|null, messages: int|null} of a move; null while nobody knows */
+    public function units(Move $move): array
+    {
+        $backup = $move->backup();
+        $holding = $this->phones->holding($move->from()->serial, $move->app);
+        $counts = $holding?->counts();
+
+        return [
+            'bytes' => $backup->attachmentBytes ?? $holding?->bytes(),
+            'messages' => $backup->messages ?? $counts['messages'] ?? null,
+        ];
+    }
+
+    /** @return list<Pace> */
+    private function all(): array
+    {
+        return $this->all ??= $this->entities->getRepository(Pace::class)->findAll();
+    }
+}

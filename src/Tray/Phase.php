@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Tray;
+
+use Geschenk\App\Entity\RunKind;
+
+/** One phase of a kind of run: what its time goes by. */
+final readonly class Phase
+{
+    public const BYTES = 'bytes';
+    public const MESSAGES = 'messages';
+    /** Until a run names its first phase. */
+    private const BEFORE_THE_FIRST = '';
+
+    /**
+     * @param self::BYTES|self::MESSAGES $unit
+     * @param bool                       $isOnPhone whether it goes by a phone and its cable
+     */
+    private function __construct(public string $name, public string $unit, public bool $isOnPhone = false)
+    {
+    }
+
+    /** @return list<self> the phases that take time, in their order */
+    public static function of(RunKind $kind): array
+    {
+        return match ($kind) {
+            RunKind::Backup => [
+                new self('pulling', self::BYTES, true), new self('reading', self::MESSAGES),
+                new self('packing', self::BYTES),
+            ],
+            RunKind::Conversion => [
+                new self('verifying', self::BYTES), new self('planning', self::MESSAGES),
+                new self('writing', self::MESSAGES), new self('reading', self::MESSAGES),
+                new self('comparing', self::MESSAGES),
+            ],
+            RunKind::Restore => [
+                new self('staging', self::BYTES, true), new self('verifying', self::BYTES, true),
+            ],
+            RunKind::Check => [
+                new self(self::BEFORE_THE_FIRST, self::BYTES, true), new self('reading', self::BYTES, true),
+                new self('comparing', self::MESSAGES),
+            ],
+        };
+    }
+}

@@ -1,0 +1,43 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas } from '../api/client'
+import { useCancel, usePause } from '../api/queries'
+import { say } from '../lib/say'
+
+/** Has a run rest, or ends it with what it has done so far. */
+const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move']; run: Schemas['Run'] }>()
+const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
+const pause = usePause(at)
+const cancel = useCancel(at)
+const asks = ref(false)
+const canRest = computed(() => ['queued', 'working', 'waiting'].includes(props.run.state))
+const canBeCancelled = computed(() => canRest.value || ['paused', 'failed'].includes(props.run.state))
+const tag = computed(
+  () => props.tray.phones.find((p) => p.role === (props.run.kind === 'backup' ? 'gives' : 'receives'))?.tag ?? '',
+)
+const trouble = computed(() => pause.error.value?.message ?? cancel.error.value?.message ?? '')
+
+function doCancel(): void {
+  if (cancel.isPending.value) return
+  cancel.mutate(props.run.id, { onSettled: () => (asks.value = false) })
+}
+</script>
+
+<template>
+  <p v-if="trouble !== ''" class="trouble" role="alert">{{ trouble }}</p>
+  <v-btn v-if="canRest" :loading="pause.isPending.value" @click="pause.mutate(run.id)">{{ say('tray.pause') }}</v-btn>
+  <v-btn v-if="canBeCancelled" variant="text" @click="asks = true">{{ say('tray.cancel') }}</v-btn>
+  <v-dialog v-model="asks" aria-labelledby="cancel-title">
+    <div class="sheet pad ask">
+      <h2 id="cancel-title">{{ say('tray.cancel_title', { kind: run.kind }) }}</h2>
+      <p>{{ say('tray.cancel_what', { kind: run.kind, tag }) }}</p>
+      <p v-if="canRest" class="soft">{{ say('tray.cancel_pause') }}</p>
+      <div class="buttons">
+        <v-btn class="danger" :loading="cancel.isPending.value" @click="doCancel">{{
+          say('tray.cancel_do', { kind: run.kind })
+        }}</v-btn>
+        <v-btn autofocus @click="asks = false">{{ say('tray.cancel_not') }}</v-btn>
+      </div>
+    </div>
+  </v-dialog>
+</template>
