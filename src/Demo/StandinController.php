@@ -9,7 +9,10 @@ use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Words\Words;
 use Geschenk\Standin\Phone\Bench;
+use Geschenk\Standin\Phone\Faults;
 use Geschenk\Standin\Phone\Hands;
+use Geschenk\Standin\Phone\PhoneFolder;
+use Psr\Clock\ClockInterface;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
@@ -18,8 +21,12 @@ use Symfony\Component\Security\Http\Attribute\CurrentUser;
 /** The stand-in desk: the customer's hands at the stand-in phones. A shop has none. */
 final readonly class StandinController
 {
-    public function __construct(private Bench $bench, private Words $words, private ShopLog $log)
-    {
+    public function __construct(
+        private Bench $bench,
+        private Words $words,
+        private ShopLog $log,
+        private ClockInterface $clock,
+    ) {
     }
 
     #[Route('/api/standin/phones', methods: ['GET'])]
@@ -57,6 +64,56 @@ final readonly class StandinController
         return new JsonAnswer($this->view($serial));
     }
 
+    #[Route('/api/standin/phones/{serial}/plan', methods: ['POST'])]
+    public function plan(
+        string $serial,
+        #[MapRequestPayload('json')] Plan $plan,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $phone = $this->bench->phone($serial);
+        if (Plan::MINUTES === $plan->when) {
+            Faults::planForMoment($phone, $plan->fault, $this->clock->now()->getTimestamp() + 60 * $plan->amount);
+        } else {
+            Faults::planWhileCopying($phone, $plan->fault, $plan->amount, $this->toCopy($phone->state()['owner']));
+        }
+        $this->log->note($user->getUserIdentifier(), 'hands', null, [
+            'serial' => $serial, 'hands' => 'plan '.$plan->fault,
+        ]);
+
+        return new JsonAnswer($this->view($serial));
+    }
+
+    #[Route('/api/standin/phones/{serial}/plan', methods: ['DELETE'])]
+    public function forget(string $serial, #[CurrentUser] User $user): JsonResponse
+    {
+        Faults::forget($this->bench->phone($serial));
+        $this->log->note($user->getUserIdentifier(), 'hands', null, ['serial' => $serial, 'hands' => 'no plan']);
+
+        return new JsonAnswer($this->view($serial));
+    }
+
+    /** Bytes of the fullest of a customer's phones: what travels from it, and then to the other one. */
+    private function toCopy(string $owner): int
+    {
+        $most = 0;
+        foreach ($this->bench->serials() as $serial) {
+            $phone = $this->bench->phone($serial);
+            $most = $phone->state()['owner'] === $owner ? max($most, $phone->used()) : $most;
+        }
+
+        return $most;
+    }
+
+    /** @return list<string> */
+    private function planned(PhoneFolder $phone): array
+    {
+        return array_map(fn (array $fault): string => $this->words->say('desk.planned', [
+            'what' => $this->words->say('fault.'.$fault['do']),
+            'when' => isset($fault['percent']) ? 'copying' : 'minutes',
+            'n' => $fault['percent'] ?? max(0, (int) ceil((($fault['at'] ?? 0) - time()) / 60)),
+        ]), Faults::planned($phone));
+    }
+
     /** @return array<string, mixed> */
     private function view(string $serial): array
     {
@@ -78,7 +135,7 @@ final readonly class StandinController
             ], $state['apps']),
             'backup_password' => $state['backup_password'] ?? null,
             'question' => null === $question ? null : $this->words->say('hands.'.$question),
-            'acts' => $acts,
+            'acts' => $acts, 'planned' => $this->planned($phone),
         ];
     }
 }

@@ -14,7 +14,7 @@ use Geschenk\Core\Platform;
  */
 final class Faults
 {
-    /** What can be planned; under "hands.fault" in translations/. */
+    /** What can be planned; under "fault" in translations/. */
     public const KINDS = ['unplug', 'lock', 'restart', 'drain', 'withdraw', 'fill'];
     /** Ends the process that is at the phone, at once. */
     public const KILL = 'kill';
@@ -26,7 +26,7 @@ final class Faults
     /** Lets happen what is due when so many bytes have travelled in a direction; each once. */
     public static function strike(PhoneFolder $phone, string $direction, int $bytesMoved): void
     {
-        self::let($phone, static fn (array $fault): bool => $fault['on'] === $direction
+        self::let($phone, static fn (array $fault): bool => in_array($fault['on'], [$direction, 'any'], true)
             && $bytesMoved >= ($fault['after_bytes'] ?? 0));
     }
 
@@ -36,6 +36,49 @@ final class Faults
         self::let(
             $phone, static fn (array $fault): bool => 'time' === $fault['on'] && time() >= ($fault['at'] ?? 0),
         );
+    }
+
+    /**
+     * Plans one for when so much has been copied from the phone, or to it.
+     *
+     * @param int $bytes all that there is to copy
+     */
+    public static function planWhileCopying(PhoneFolder $phone, string $kind, int $percent, int $bytes): void
+    {
+        self::add($phone, [
+            'on' => 'any', 'do' => $kind, 'after_bytes' => intdiv($bytes * $percent, 100), 'percent' => $percent,
+        ]);
+    }
+
+    /** @param int $at s since 1970 UTC */
+    public static function planForMoment(PhoneFolder $phone, string $kind, int $at): void
+    {
+        self::add($phone, ['on' => 'time', 'do' => $kind, 'at' => $at]);
+    }
+
+    /** @return list<Fault> what a person has planned */
+    public static function planned(PhoneFolder $phone): array
+    {
+        return array_values(array_filter(
+            $phone->state()['faults'], static fn (array $fault): bool => in_array($fault['on'], ['any', 'time'], true),
+        ));
+    }
+
+    public static function forget(PhoneFolder $phone): void
+    {
+        $phone->change(static function (array $s): array {
+            $s['faults'] = array_values(array_filter(
+                $s['faults'], static fn (array $fault): bool => !in_array($fault['on'], ['any', 'time'], true),
+            ));
+
+            return $s;
+        });
+    }
+
+    /** @param Fault $fault */
+    private static function add(PhoneFolder $phone, array $fault): void
+    {
+        $phone->change(static fn (array $s): array => ['faults' => [...$s['faults'], $fault]] + $s);
     }
 
     /** @param callable(Fault): bool $isDue */

@@ -44,9 +44,14 @@ final class Hands
                 $acts[] = $s['theft_lock'] ?? false ? 'theft_lock_off' : 'theft_lock_on';
             }
         }
+        $acts[] = 'restart';
         if ($s['battery'] < 80) {
             $acts[] = 'charge';
         }
+        if ($s['battery'] >= 10) {
+            $acts[] = 'drain';
+        }
+        $acts[] = isset($s['storage_before']) ? 'tidy' : 'fill';
         $offered = array_map(static fn (string $act): array => ['act' => $act, 'words' => $act, 'app' => null], $acts);
         if (null !== self::question($s)) {
             $offered[] = ['act' => 'admit', 'words' => $isAndroid ? 'allow' : 'trust', 'app' => null];
@@ -59,6 +64,9 @@ final class Hands
         foreach ($s['unlocked'] ? $s['apps'] : [] as $app) {
             $act = $app['auto_backup'] ?? false ? 'auto_backup_off' : 'auto_backup_on';
             $offered[] = ['act' => $act.' '.$app['id'], 'words' => $act, 'app' => $app['name']];
+            if (IncomingMessage::canCome($phone, $app['id'])) {
+                $offered[] = ['act' => 'message_comes '.$app['id'], 'words' => 'message_comes', 'app' => $app['name']];
+            }
             if ($isAndroid && !($app['storage_allowed'] ?? true)) {
                 $offered[] = ['act' => 'allow_storage '.$app['id'], 'words' => 'allow_storage', 'app' => $app['name']];
             }
@@ -102,7 +110,11 @@ final class Hands
         if ('install' === $hand) {
             EmptyMessenger::install($phone, $id);
         }
-        $phone->change(static function (array $s) use ($hand, $id, $number): array {
+        if ('message_comes' === $hand) {
+            IncomingMessage::comes($phone, $id);
+        }
+        $used = $phone->used();
+        $phone->change(static function (array $s) use ($hand, $id, $number, $used): array {
             $change = match ($hand) {
                 'plug' => ['plugged' => true],
                 'unplug' => ['plugged' => false],
@@ -113,6 +125,9 @@ final class Hands
                 'debugging_off' => ['debugging' => false],
                 'admit' => ['admitted' => true],
                 'charge' => ['battery' => 100],
+                'restart', 'drain' => Faults::after($s, $hand, $used),
+                'fill' => ['storage_before' => $s['storage_other']] + Faults::after($s, $hand, $used),
+                'tidy' => ['storage_other' => $s['storage_before'] ?? $s['storage_other'], 'storage_before' => null],
                 'lock_timer_never' => ['lock_after' => 0],
                 'lock_timer_short' => ['lock_after' => self::LOCKS_AFTER],
                 'theft_lock_on' => ['theft_lock' => true],

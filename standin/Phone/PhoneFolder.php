@@ -17,12 +17,14 @@ use Geschenk\Core\Platform;
  * }
  * @phpstan-type Fault array{
  *     on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float, at?: int,
+ *     percent?: int,
  * }
  * @phpstan-type State array{
  *     serial: string, maker: string, model: string, platform: value-of<Platform>, os_version: string, owner: string,
  *     plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool,
  *     storage_total: int, storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>,
  *     backup_password?: string, lock_after?: int, managed?: bool, theft_lock?: bool, started_at?: int, starts?: int,
+ *     storage_before?: int|null,
  * }
  */
 final class PhoneFolder

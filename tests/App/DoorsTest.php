@@ -109,7 +109,7 @@ final class DoorsTest extends ApiTestCase
         $next = $this->openTray();
         $this->watch();
         $before = $this->records();
-        foreach (['go-on', 'stop'] as $act) {
+        foreach (['go-on', 'pause', 'cancel'] as $act) {
             $this->call('POST', "/api/trays/$next/moves/1/runs/$run/$act", [], 422);
         }
         $this->call('PUT', "/api/trays/$next/roles", ['giving_tag' => "$n-B"], 422);

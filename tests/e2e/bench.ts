@@ -99,8 +99,10 @@ const api = async (page: Page, method: string, path: string, body: unknown): Pro
 }
 export const cable = (page: Page, serial: string, megabytes: number) =>
   api(page, 'PUT', `/api/standin/phones/${serial}/cable`, { megabytes_per_second: megabytes })
-export const plug = (page: Page, serial: string, isIn: boolean) =>
-  api(page, 'POST', `/api/standin/phones/${serial}/acts`, { act: isIn ? 'plug' : 'unplug' })
+/** One act of the hands, without leaving the page. */
+export const act = (page: Page, serial: string, name: string) =>
+  api(page, 'POST', `/api/standin/phones/${serial}/acts`, { act: name })
+export const plug = (page: Page, serial: string, isIn: boolean) => act(page, serial, isIn ? 'plug' : 'unplug')
 
 /** SIGKILL to every worker of this demonstration, as a power cut or an administrator in a hurry would. */
 export function killWorkers(): number {

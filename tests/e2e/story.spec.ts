@@ -2,6 +2,7 @@ import { existsSync, readdirSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import { data } from '../../playwright.config'
 import {
+  act,
   atDesk,
   cable,
   chats,
@@ -118,11 +119,24 @@ test('the backup survives a killed worker, a pulled cable and a reload', async (
   await plug(page, GIVING, false)
   await expect(page.getByRole('heading', { name: /backup interrupted/ })).toBeVisible()
   await expect(page.getByText(`Phone ${TRAY}-A is not connected.`)).toBeVisible()
+  await plug(page, GIVING, true)
+  await expect(page.getByText(/until you are needed|then you are needed/i)).toBeVisible()
+  await act(page, GIVING, 'lock')
+  await expect(page.getByText(`Phone ${TRAY}-A has locked itself.`)).toBeVisible()
+  await act(page, GIVING, 'unlock')
+  await page.getByRole('button', { name: 'Pause' }).click()
+  await expect(page.getByRole('heading', { name: /backup paused/ })).toBeVisible()
+  await expectAccessible(page, 'paused')
+  await page.getByRole('button', { name: 'Cancel…' }).click()
+  const sure = page.getByRole('dialog', { name: 'Cancel this backup?' })
+  await expectDrawn(page, sure)
+  await sure.getByRole('button', { name: 'Leave it' }).click()
+  await page.getByRole('button', { name: 'Continue' }).click()
+  await expect(page.getByRole('heading', { name: `Backing up Otterpost of ${TRAY}-A` })).toBeVisible()
   // Switching trays stops nothing.
   await page.keyboard.press('3')
   await expect(page).toHaveURL('/trays/43')
   await cable(page, GIVING, 0)
-  await plug(page, GIVING, true)
   await page.keyboard.press('4')
   await expect(page.getByRole('heading', { name: 'Conversations' })).toBeVisible()
   const { report } = chats<{ messages: number }>('chats:inspect', dataFolder(GIVING))

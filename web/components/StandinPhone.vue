@@ -5,6 +5,7 @@ import { api, body, type Schemas } from '../api/client'
 import { phoneNumber } from '../lib/format'
 import { say } from '../lib/say'
 import { platformWord } from '../lib/words'
+import StandinPlan from './StandinPlan.vue'
 
 /** One stand-in phone: its screen, and what the hands can do with it now. */
 const props = defineProps<{ phone: Schemas['Standin'] }>()
@@ -40,8 +41,8 @@ const speeds = computed(() => [
 /** What the hands do, by what they reach for. */
 const GROUPS = {
   answer: ['admit'],
-  outside: ['plug', 'unplug', 'lock', 'unlock', 'charge'],
-  messengers: ['install', 'register', 'auto_backup_on', 'auto_backup_off', 'allow_storage'],
+  outside: ['plug', 'unplug', 'lock', 'unlock', 'restart', 'charge', 'drain', 'fill', 'tidy'],
+  messengers: ['install', 'register', 'auto_backup_on', 'auto_backup_off', 'allow_storage', 'message_comes'],
 } as const
 function groupOf(name: string): 'answer' | 'outside' | 'messengers' | 'settings' {
   const hand = name.split(' ')[0] ?? ''
@@ -126,6 +127,7 @@ function press(name: string): void {
         :label="say('desk.speed')"
         @update:model-value="speed.mutate(Number($event))"
       />
+      <StandinPlan :phone="phone" />
       <p v-if="act.error.value" class="trouble" role="alert">{{ act.error.value.message }}</p>
     </div>
   </article>

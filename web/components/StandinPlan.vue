@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { api, body, type Schemas } from '../api/client'
+import { say, word } from '../lib/say'
+
+/** What is to happen to a stand-in phone while nobody looks. */
+const props = defineProps<{ phone: Schemas['Standin'] }>()
+const client = useQueryClient()
+const params = computed(() => ({ params: { path: { serial: props.phone.serial } } }))
+const fault = ref<Schemas['Fault']>('unplug')
+const when = ref('copying 40')
+const faults = (['unplug', 'lock', 'restart', 'drain', 'withdraw', 'fill'] as const).map((value) => ({
+  value,
+  title: word('fault', value),
+}))
+const moments = [
+  ...[10, 40, 80].map((n) => ({ value: `copying ${n}`, title: say('desk.mishap_copying', { n }) })),
+  ...[0, 2, 10].map((n) => ({ value: `minutes ${n}`, title: say('desk.mishap_minutes', { n }) })),
+]
+const onSuccess = () => client.invalidateQueries()
+const plan = useMutation({
+  mutationFn: () => {
+    const [how, amount] = when.value.split(' ')
+    return body(
+      api.POST('/api/standin/phones/{serial}/plan', {
+        ...params.value,
+        body: { fault: fault.value, when: how === 'minutes' ? 'minutes' : 'copying', amount: Number(amount) },
+      }),
+    )
+  },
+  onSuccess,
+})
+const forget = useMutation({
+  mutationFn: () => body(api.DELETE('/api/standin/phones/{serial}/plan', params.value)),
+  onSuccess,
+})
+</script>
+
+<template>
+  <details class="plan">
+    <summary>{{ say('desk.mishap') }}</summary>
+    <form @submit.prevent="plan.mutate()">
+      <v-select v-model="fault" :items="faults" :label="say('desk.mishap_what')" />
+      <v-select v-model="when" :items="moments" :label="say('desk.mishap_when')" />
+      <v-btn size="small" type="submit" :loading="plan.isPending.value">{{ say('desk.mishap_do') }}</v-btn>
+    </form>
+    <p v-if="plan.error.value" class="trouble" role="alert">{{ plan.error.value.message }}</p>
+  </details>
+  <ul v-if="phone.planned.length > 0" class="small planned">
+    <li v-for="(one, place) in phone.planned" :key="place">{{ one }}</li>
+    <li>
+      <v-btn size="small" variant="text" :loading="forget.isPending.value" @click="forget.mutate()">{{
+        say('desk.mishap_forget')
+      }}</v-btn>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.plan {
+  width: 100%;
+}
+.plan summary {
+  min-height: 28px;
+  cursor: pointer;
+}
+.plan form {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+  padding-top: 6px;
+}
+.plan .v-select {
+  width: 100%;
+  max-width: 260px;
+}
+.planned {
+  margin: 0;
+  padding-left: 1.2em;
+}
+</style>
