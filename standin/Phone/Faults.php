@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Phone;
 
+use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Platform;
 
 /**
@@ -23,19 +24,35 @@ final class Faults
     /** Bytes that are left when the storage is filled. */
     private const FILLED = 40_000;
 
-    /** Lets happen what is due when so many bytes have travelled in a direction; each once. */
-    public static function strike(PhoneFolder $phone, string $direction, int $bytesMoved): void
+    /**
+     * Lets happen what is due when so many bytes have travelled in a direction, or by the clock; each once.
+     *
+     * @return State of the phone behind that
+     *
+     * @throws PhoneUnplugged
+     */
+    public static function strike(PhoneFolder $phone, string $direction, int $bytesMoved): array
     {
-        self::let($phone, static fn (array $fault): bool => in_array($fault['on'], [$direction, 'any'], true)
-            && $bytesMoved >= ($fault['after_bytes'] ?? 0));
+        return self::let($phone, static fn (array $fault): bool => self::isByClock($fault)
+            || (in_array($fault['on'], [$direction, 'any'], true) && $bytesMoved >= ($fault['after_bytes'] ?? 0)));
     }
 
-    /** Lets happen what is due by the clock. */
-    public static function strikeByTime(PhoneFolder $phone): void
+    /**
+     * Lets happen what is due by the clock.
+     *
+     * @return State of the phone behind that
+     *
+     * @throws PhoneUnplugged
+     */
+    public static function strikeByTime(PhoneFolder $phone): array
     {
-        self::let(
-            $phone, static fn (array $fault): bool => 'time' === $fault['on'] && time() >= ($fault['at'] ?? 0),
-        );
+        return self::let($phone, self::isByClock(...));
+    }
+
+    /** @param Fault $fault */
+    private static function isByClock(array $fault): bool
+    {
+        return 'time' === $fault['on'] && time() >= ($fault['at'] ?? 0);
     }
 
     /**
@@ -81,15 +98,20 @@ final class Faults
         $phone->change(static fn (array $s): array => ['faults' => [...$s['faults'], $fault]] + $s);
     }
 
-    /** @param callable(Fault): bool $isDue */
-    private static function let(PhoneFolder $phone, callable $isDue): void
+    /**
+     * @param callable(Fault): bool $isDue
+     *
+     * @return State
+     */
+    private static function let(PhoneFolder $phone, callable $isDue): array
     {
-        if ([] === self::due($phone->state()['faults'], $isDue)) {
-            return;
+        $state = $phone->state();
+        if ([] === $state['faults'] || [] === self::due($state['faults'], $isDue)) {
+            return $state;
         }
         $due = [];
         $used = $phone->used();
-        $phone->change(static function (array $s) use ($isDue, $used, &$due): array {
+        $state = $phone->change(static function (array $s) use ($isDue, $used, &$due): array {
             $due = self::due($s['faults'], $isDue);
             $s['faults'] = array_values(array_diff_key($s['faults'], $due));
             foreach ($due as $fault) {
@@ -101,6 +123,8 @@ final class Faults
         if (in_array(self::KILL, $due, true)) {
             posix_kill((int) getmypid(), \SIGKILL);
         }
+
+        return $state;
     }
 
     /**

@@ -45,8 +45,7 @@ final class FolderPhoneLink implements PhoneLink
 
     public function state(): PhoneState
     {
-        Faults::strikeByTime($this->phone);
-        $s = $this->phone->state();
+        $s = Faults::strikeByTime($this->phone);
         $platform = Platform::from($s['platform']);
         $isAndroid = Platform::Android === $platform;
         $open = $s['plugged'] && $s['admitted'] && (!$isAndroid || $s['debugging']);
@@ -90,24 +89,30 @@ final class FolderPhoneLink implements PhoneLink
 
     public function pull(string $app, string $path, mixed $sink, callable $onBytes, int $from = 0): array
     {
-        $file = $this->file($app, $path) ?? throw PhoneRefuses::noFile($path);
+        $state = $this->ensureUnlocked();
+        $root = $this->root($app);
+        if (!Folder::hasPlain($root, $path)) {
+            throw PhoneRefuses::noFile($path);
+        }
+        $file = $this->describe($root, $path);
         // Between two renames of a swap a file is where it was before: looked for there once more.
         $source = @fopen($this->root($app).'/'.$file->path, 'r') ?: @fopen($this->root($app).'/'.$file->path, 'r')
             ?: throw FileUnreadable::of($path, 0, $file->bytes);
-        $hash = hash_init('sha256');
+        $hash = new StreamHash(max(0, $file->bytes - $from));
         $bytes = 0;
         try {
+            stream_set_chunk_size($source, self::PIECE);
             fseek($source, $from);
             while (!feof($source)) {
                 $piece = @fread($source, self::PIECE);
                 $at = $from + $bytes;
-                $readable = $this->readable($path, $at + strlen((string) $piece));
+                $readable = self::readable($state, $path, $at + strlen((string) $piece));
                 if (false === $piece || $readable < $at + strlen($piece)) {
                     self::write($sink, substr((string) $piece, 0, max(0, $readable - $at)));
                     throw FileUnreadable::of($path, min($readable, $at + strlen((string) $piece)), $file->bytes);
                 }
-                $this->travel('pull', strlen($piece));
-                hash_update($hash, $piece);
+                $state = $this->travel('pull', strlen($piece));
+                $hash->add($piece);
                 self::write($sink, $piece);
                 $bytes += strlen($piece);
                 $onBytes(strlen($piece));
@@ -116,7 +121,7 @@ final class FolderPhoneLink implements PhoneLink
             fclose($source);
         }
 
-        return ['bytes' => $bytes, 'sha256' => hash_final($hash)];
+        return ['bytes' => $bytes, 'sha256' => $hash->finish()];
     }
 
     public function push(
@@ -142,8 +147,7 @@ final class FolderPhoneLink implements PhoneLink
         ftruncate($sink, max(0, $from));
         fseek($sink, $from);
         while ('' !== ($piece = Disk::read($source, self::PIECE, $path))) {
-            $this->travel('push', strlen($piece));
-            $this->take(strlen($piece));
+            $this->take($this->travel('push', strlen($piece)), strlen($piece));
             self::write($sink, $piece);
             $onBytes(strlen($piece));
         }
@@ -345,10 +349,14 @@ final class FolderPhoneLink implements PhoneLink
         return hash_final($hash);
     }
 
-    /** How far a file can be read, where a fault of its storage is planned. */
-    private function readable(string $path, int $wanted): int
+    /**
+     * How far a file can be read, where a fault of its storage is planned.
+     *
+     * @param State $state
+     */
+    private static function readable(array $state, string $path, int $wanted): int
     {
-        foreach ($this->phone->state()['faults'] as $fault) {
+        foreach ($state['faults'] as $fault) {
             if ('read' === $fault['on'] && 'error' === $fault['do'] && ($fault['path'] ?? $path) === $path) {
                 return min($wanted, $fault['after_bytes'] ?? 0);
             }
@@ -381,20 +389,28 @@ final class FolderPhoneLink implements PhoneLink
         }
     }
 
-    private function travel(string $direction, int $bytes): void
+    /** @return State */
+    private function travel(string $direction, int $bytes): array
     {
         $this->bytesMoved += $bytes;
-        Faults::strike($this->phone, $direction, $this->bytesMoved);
-        $state = $this->ensureUnlocked();
+        $state = $this->checked(Faults::strike($this->phone, $direction, $this->bytesMoved));
+        if (!$state['unlocked']) {
+            throw PhoneRefuses::locked();
+        }
         if ($state['cable_mb_s'] > 0) {
             usleep((int) ($bytes / $state['cable_mb_s']));
         }
+
+        return $state;
     }
 
-    /** Storage for what is written; what others take meanwhile is seen. */
-    private function take(int $bytes): void
+    /**
+     * Storage for what is written; what others take meanwhile is seen.
+     *
+     * @param State $state
+     */
+    private function take(array $state, int $bytes): void
     {
-        $state = $this->phone->state();
         if ($this->takenByOthers !== $state['storage_other'] || $this->room < $bytes) {
             $this->takenByOthers = $state['storage_other'];
             $this->room = max(0, $state['storage_total'] - $state['storage_other'] - $this->phone->used());
@@ -443,8 +459,19 @@ final class FolderPhoneLink implements PhoneLink
      */
     private function ensureOpen(): array
     {
-        Faults::strikeByTime($this->phone);
-        $state = $this->phone->state();
+        return $this->checked(Faults::strikeByTime($this->phone));
+    }
+
+    /**
+     * @param State $state
+     *
+     * @return State
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     */
+    private function checked(array $state): array
+    {
         $starts = $state['starts'] ?? 0;
         $this->starts ??= $starts;
         if (!$state['plugged'] || $starts !== $this->starts) {

@@ -36,6 +36,9 @@ final class PhoneFolder
         'storage_other' => 'int', 'cable_mb_s' => 'float', 'apps' => 'array', 'faults' => 'array',
     ];
 
+    /** @var array{text: string, state: State}|null what was read last: it is asked for with every piece that travels */
+    private ?array $last = null;
+
     public function __construct(public readonly string $path)
     {
     }
@@ -57,7 +60,11 @@ final class PhoneFolder
      */
     public function state(): array
     {
-        $state = json_decode((string) @file_get_contents($this->path.'/phone.json'), true, 16);
+        $text = (string) @file_get_contents($this->path.'/phone.json');
+        if (null !== $this->last && $text === $this->last['text']) {
+            return $this->last['state'];
+        }
+        $state = json_decode($text, true, 16);
         if (!is_array($state) || [] !== array_diff_key(
             self::TYPES,
             array_filter(
@@ -70,6 +77,7 @@ final class PhoneFolder
             throw PhoneUnplugged::of(basename($this->path));
         }
         /** @var State $state written by this class alone, and of these types */
+        $this->last = ['text' => $text, 'state' => $state];
 
         return $state;
     }

@@ -33,7 +33,7 @@ function doCancel(): void {
       <p>{{ say('tray.cancel_what', { kind: run.kind, tag }) }}</p>
       <p v-if="canRest" class="soft">{{ say('tray.cancel_pause') }}</p>
       <div class="buttons">
-        <v-btn class="danger" :loading="cancel.isPending.value" @click="doCancel">{{
+        <v-btn :loading="cancel.isPending.value" @click="doCancel">{{
           say('tray.cancel_do', { kind: run.kind })
         }}</v-btn>
         <v-btn autofocus @click="asks = false">{{ say('tray.cancel_not') }}</v-btn>
@@ -41,3 +41,14 @@ function doCancel(): void {
     </div>
   </v-dialog>
 </template>
+
+<style scoped>
+.ask {
+  display: grid;
+  gap: var(--gap-3);
+}
+.buttons {
+  display: flex;
+  gap: var(--gap-2);
+}
+</style>

@@ -49,12 +49,10 @@ const forget = useMutation({
   </details>
   <ul v-if="phone.planned.length > 0" class="small planned">
     <li v-for="(one, place) in phone.planned" :key="place">{{ one }}</li>
-    <li>
-      <v-btn size="small" variant="text" :loading="forget.isPending.value" @click="forget.mutate()">{{
-        say('desk.mishap_forget')
-      }}</v-btn>
-    </li>
   </ul>
+  <v-btn v-if="phone.planned.length > 0" size="small" :loading="forget.isPending.value" @click="forget.mutate()">{{
+    say('desk.mishap_forget')
+  }}</v-btn>
 </template>
 
 <style scoped>

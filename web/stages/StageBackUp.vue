@@ -5,13 +5,14 @@ import { useAskForRun } from '../api/queries'
 import BackupFacts from '../components/BackupFacts.vue'
 import EvidenceList from '../components/EvidenceList.vue'
 import KeyField from '../components/KeyField.vue'
+import { isOver } from '../lib/runs'
 import { sealedOn } from '../lib/sealed'
 import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?.tag ?? '')
-const isIdle = computed(() => props.move.run === null || props.move.run.state === 'done')
+const isIdle = computed(() => isOver(props.move.run))
 const isNext = computed(() => props.move.stage === 'back_up' && isIdle.value && !props.tray.closed)
 const sealed = computed(() => sealedOn(props.tray, props.move))
 const key = ref('')

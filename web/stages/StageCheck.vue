@@ -4,11 +4,12 @@ import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import ArrivalCheck from '../components/ArrivalCheck.vue'
 import EvidenceList from '../components/EvidenceList.vue'
+import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
-const isIdle = computed(() => props.move.run === null || props.move.run.state === 'done')
+const isIdle = computed(() => isOver(props.move.run))
 const mayCheck = computed(() => !props.tray.closed && isIdle.value && props.move.restored_at !== null)
 const handOver = computed(() => `/trays/${props.tray.number}/hand_over`)
 function check(): void {

@@ -5,6 +5,7 @@ import { useHandOver } from '../api/queries'
 import AccountsBar from '../components/AccountsBar.vue'
 import EvidenceList from '../components/EvidenceList.vue'
 import { phoneNumber } from '../lib/format'
+import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
@@ -12,7 +13,7 @@ const handOver = useHandOver(computed(() => props.tray.number))
 const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
 const sheet = computed(() => `/trays/${props.tray.number}/sheet`)
 const moves = computed(() => props.tray.moves.filter((m) => !m.left_out))
-const isIdle = computed(() => moves.value.every((m) => m.run === null || m.run.state === 'done'))
+const isIdle = computed(() => moves.value.every((m) => isOver(m.run)))
 const isChecked = computed(() => moves.value.length > 0 && moves.value.every((m) => m.arrival !== null))
 const missing = computed(() => moves.value.reduce((sum, m) => sum + (m.arrival?.missing ?? 0), 0))
 const isComplete = computed(() => moves.value.every((m) => m.arrival?.complete === true))

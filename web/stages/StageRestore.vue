@@ -7,6 +7,7 @@ import LossTable from '../components/LossTable.vue'
 import PointToDo from '../components/PointToDo.vue'
 import { bytes, dateTime } from '../lib/format'
 import { heldOn } from '../lib/sealed'
+import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
@@ -16,9 +17,7 @@ const phone = computed(() => props.tray.phones.find((p) => p.role === 'receives'
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?.tag)
 const holds = computed(() => heldOn(props.tray, props.move, 'receives'))
 const counts = computed(() => (phone.value?.live.open ? (holds.value?.counts ?? null) : null))
-const isNow = computed(
-  () => props.move.stage === 'restore' && (props.move.run === null || props.move.run.state === 'done'),
-)
+const isNow = computed(() => props.move.stage === 'restore' && isOver(props.move.run))
 /** What was ready for the backup need not be so now. */
 const isEmpty = computed(() => counts.value?.messages === 0)
 const named = computed(() => typed.value.trim().toUpperCase())
