@@ -8,6 +8,7 @@ use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\ManyHashes;
 use Geschenk\Core\UnusableInput;
 
 /** A bag as RFC 8493 describes it, version 1.0, with SHA-256 manifests. */
@@ -111,7 +112,7 @@ final class Bag
             throw UnusableInput::backupBroken($folder, 'missing', $manifest);
         }
         $listed = $bytes = 0;
-        $paths = [];
+        $paths = $portion = [];
         while (false !== ($line = fgets($lines))) {
             if (1 !== preg_match(
                 '/^([0-9a-f]{64})[ \t]+(.+?)\r?\n?$/', $line, $found,
@@ -119,25 +120,48 @@ final class Bag
                 throw UnusableInput::backupBroken($folder, 'bad_line', $manifest, $listed + 1);
             }
             ++$listed;
-            if (!Folder::hasPlain($folder, $path)) {
-                throw UnusableInput::backupBroken($folder, 'missing', $path);
+            $portion[] = ['path' => $path, 'sha256' => $found[1]];
+            if (count($portion) >= ManyHashes::AT_ONCE) {
+                $bytes += self::checkFiles($folder, $portion);
+                $portion = [];
             }
-            try {
-                $isSame = hash_equals($found[1], Disk::sha256($folder.'/'.$path));
-            } catch (DiskFailure) {
-                throw UnusableInput::backupBroken($folder, 'unreadable', $path);
-            }
-            if (!$isSame) {
-                throw UnusableInput::backupBroken($folder, 'changed', $path);
-            }
-            $bytes += (int) filesize($folder.'/'.$path);
             if (!str_starts_with($path, self::PAYLOAD.'/')) {
                 $paths[$path] = $path;
             }
         }
         fclose($lines);
+        $bytes += self::checkFiles($folder, $portion);
 
         return ['files' => $listed, 'bytes' => $bytes, 'paths' => $paths];
+    }
+
+    /**
+     * @param list<array{path: string, sha256: string}> $files
+     *
+     * @return int their bytes
+     */
+    private static function checkFiles(string $folder, array $files): int
+    {
+        $bytes = 0;
+        foreach ($files as $file) {
+            if (!Folder::hasPlain($folder, $file['path'])) {
+                throw UnusableInput::backupBroken($folder, 'missing', $file['path']);
+            }
+            $bytes += (int) filesize($folder.'/'.$file['path']);
+        }
+        $hashes = ManyHashes::of(array_map(static fn (array $file): string => $folder.'/'.$file['path'], $files));
+        foreach ($files as $n => $file) {
+            try {
+                $isSame = hash_equals($file['sha256'], $hashes[$n] ?? Disk::sha256($folder.'/'.$file['path']));
+            } catch (DiskFailure) {
+                throw UnusableInput::backupBroken($folder, 'unreadable', $file['path']);
+            }
+            if (!$isSame) {
+                throw UnusableInput::backupBroken($folder, 'changed', $file['path']);
+            }
+        }
+
+        return $bytes;
     }
 
     /** RFC 8493, 2.1.3: CR, LF and the percent sign itself are percent-encoded in paths. */

@@ -94,11 +94,11 @@ final class FolderPhoneLink implements PhoneLink
         if (!Folder::hasPlain($root, $path)) {
             throw PhoneRefuses::noFile($path);
         }
-        $file = $this->describe($root, $path);
         // Between two renames of a swap a file is where it was before: looked for there once more.
-        $source = @fopen($this->root($app).'/'.$file->path, 'r') ?: @fopen($this->root($app).'/'.$file->path, 'r')
-            ?: throw FileUnreadable::of($path, 0, $file->bytes);
-        $hash = new StreamHash(max(0, $file->bytes - $from));
+        $source = @fopen($root.'/'.$path, 'r') ?: @fopen($this->root($app).'/'.$path, 'r')
+            ?: throw FileUnreadable::of($path, 0, $this->describe($root, $path)->bytes);
+        $listed = fstat($source)['size'] ?? 0;
+        $hash = new StreamHash(max(0, $listed - $from));
         $bytes = 0;
         try {
             stream_set_chunk_size($source, self::PIECE);
@@ -109,7 +109,7 @@ final class FolderPhoneLink implements PhoneLink
                 $readable = self::readable($state, $path, $at + strlen((string) $piece));
                 if (false === $piece || $readable < $at + strlen($piece)) {
                     self::write($sink, substr((string) $piece, 0, max(0, $readable - $at)));
-                    throw FileUnreadable::of($path, min($readable, $at + strlen((string) $piece)), $file->bytes);
+                    throw FileUnreadable::of($path, min($readable, $at + strlen((string) $piece)), $listed);
                 }
                 $state = $this->travel('pull', strlen($piece));
                 $hash->add($piece);

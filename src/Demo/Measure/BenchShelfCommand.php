@@ -18,9 +18,15 @@ use Symfony\Component\DependencyInjection\Attribute\Autowire;
  * files: a page that wanted to read one would fail. The floor is the smallest answer that the same server gives to the
  * same user, who they are.
  */
-#[AsCommand('bench:shelf', 'Measures a poll of a full shelf, as a multiple of the smallest answer of the same run')]
+#[AsCommand('bench:shelf', 'Measures the pages that are polled, with a full shelf and conversions under way')]
 final class BenchShelfCommand extends Command
 {
+    /** As "geschenk" starts its processes; what works does it behind what answers pages. */
+    private const AS_SERVED = [
+        '-d', 'pcov.enabled=0', '-d', 'opcache.enable_cli=1', '-d', 'opcache.jit=tracing', '-d',
+        'opcache.jit_buffer_size=32M',
+    ];
+
     public function __construct(#[Autowire('%kernel.project_dir%')] private readonly string $project)
     {
         parent::__construct();
@@ -29,13 +35,16 @@ final class BenchShelfCommand extends Command
     protected function configure(): void
     {
         $this->addOption('trays', null, InputOption::VALUE_REQUIRED, 'How many trays', '40')
-            ->addOption('polls', null, InputOption::VALUE_REQUIRED, 'How many polls', '200');
+            ->addOption('phones', null, InputOption::VALUE_REQUIRED, 'How many phones lie on the bench', '60')
+            ->addOption('polls', null, InputOption::VALUE_REQUIRED, 'How many polls of each', '200')
+            ->addOption('conversions', null, InputOption::VALUE_REQUIRED, 'How many run meanwhile', '2')
+            ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
-        $number = static fn (string $name): int => max(
-            1, (int) filter_var($input->getOption($name), \FILTER_VALIDATE_INT),
+        $number = static fn (string $name, int $least = 1): int => max(
+            $least, (int) filter_var($input->getOption($name), \FILTER_VALIDATE_INT),
         );
         $trays = $number('trays');
         $scratch = ScratchFolder::make();
@@ -50,7 +59,7 @@ final class BenchShelfCommand extends Command
         $this->wait($this->start($migrate, $environment));
         $shop = new \SQLite3($scratch->path.'/shop.sqlite');
         $shop->enableExceptions(true);
-        self::fill($shop, $trays);
+        self::fill($shop, $trays, $number('phones', 0));
         $shop->close();
         $socket = stream_socket_server('tcp://127.0.0.1:0') ?: throw new \RuntimeException('No port is free.');
         $address = (string) stream_socket_get_name($socket, false);
@@ -58,32 +67,76 @@ final class BenchShelfCommand extends Command
         $public = $this->project.'/public';
         $server = $this->start(
             [
-                \PHP_BINARY, '-d', 'variables_order=EGPCS', '-d', 'opcache.enable_cli=1', '-S', $address, '-t', $public,
+                \PHP_BINARY, ...self::AS_SERVED, '-d', 'variables_order=EGPCS', '-S', $address, '-t', $public,
                 $public.'/router.php',
             ],
             $environment,
         );
+        $conversions = [];
         try {
+            for ($n = 0; $n < $number('conversions', 0); ++$n) {
+                $conversions[] = $this->start([
+                    'nice', '-n', '10', \PHP_BINARY, ...self::AS_SERVED, '-d', 'memory_limit=512M',
+                    $this->project.'/bin/console',
+                    'bench:convert', '--messages=200000', '--rounds=99',
+                ], $environment);
+            }
             $browser = new BenchBrowser($address);
             $browser->signIn('bench', 'bench');
-            $floor = $browser->times('/api/session', $number('polls'));
-            $shelf = $browser->times('/api/trays', $number('polls'));
+            $paths = [
+                'session' => '/api/session', 'shelf' => '/api/trays', 'tray' => '/api/trays/41',
+                'bench' => '/api/phones',
+            ];
+            $times = [];
+            foreach ($paths as $name => $path) {
+                $times[$name] = $browser->times($path, $number('polls'));
+            }
+            $running = 0;
+            foreach ($conversions as $conversion) {
+                $running += (int) proc_get_status($conversion)['running'];
+            }
         } finally {
-            proc_terminate($server);
-            $this->wait($server);
+            foreach ([$server, ...$conversions] as $process) {
+                proc_terminate($process, \SIGKILL);
+                $this->wait($process);
+            }
         }
-        $output->writeln(sprintf('%d trays, %d phones, %d polls', $trays, 2 * $trays, $number('polls')));
-        foreach (['floor: who is there' => $floor, 'the shelf' => $shelf] as $name => $times) {
-            $output->writeln(sprintf(
-                '%-20s p50 %6.1f ms   p95 %6.1f ms   %5.2f x the floor', $name, self::share($times, 0.5),
-                self::share($times, 0.95), self::share($times, 0.5) / self::share($floor, 0.5),
-            ));
+        if ($running < $number('conversions', 0)) {
+            $output->writeln('The conversions ended before the polls did: nothing was measured.');
+
+            return Command::FAILURE;
         }
+        $this->say($input, $output, $times, ['trays' => $trays, 'phones' => $number('phones', 0)]);
 
         return Command::SUCCESS;
     }
 
-    private static function fill(\SQLite3 $shop, int $trays): void
+    /**
+     * @param array<string, non-empty-list<float>> $times ms, by page
+     * @param array<string, int>                   $sizes
+     */
+    private function say(InputInterface $input, OutputInterface $output, array $times, array $sizes): void
+    {
+        if (true === $input->getOption('json')) {
+            foreach ($times as $name => $of) {
+                $sizes[$name.'_p95_ms'] = round(self::share($of, 0.95), 1);
+            }
+            $output->writeln(json_encode($sizes, \JSON_THROW_ON_ERROR));
+
+            return;
+        }
+        $output->writeln(sprintf('%d trays, %d phones', $sizes['trays'], $sizes['phones']));
+        foreach ($times as $name => $of) {
+            $output->writeln(sprintf(
+                '%-10s p50 %6.1f ms   p95 %6.1f ms   %5.2f x the floor, which is the session', $name,
+                self::share($of, 0.5), self::share($of, 0.95),
+                self::share($of, 0.5) / self::share($times['session'] ?? $of, 0.5),
+            ));
+        }
+    }
+
+    /** @param int $phones that lie on the bench; those of trays that are above that number are away */
+    private static function fill(\SQLite3 $shop, int $trays, int $phones): void
     {
         $role = User::TECHNICIAN;
         $hash = \SQLite3::escapeString(password_hash('bench', \PASSWORD_BCRYPT, ['cost' => 4]));
@@ -139,6 +192,12 @@ final class BenchShelfCommand extends Command
                         WHERE id = $n;
                     SQL);
             }
+        }
+        $shop->exec("UPDATE phone SET on_bench = 0 WHERE rowid > $phones");
+        for ($n = 2 * $trays + 1; $n <= $phones; ++$n) {
+            $shop->exec(<<<SQL
+                INSERT INTO phone (serial, seen, on_bench, seen_at) VALUES ('C$n', '{$seen('ios', '+44')}', 1, '$now')
+                SQL);
         }
         $shop->exec('COMMIT');
     }
