@@ -13,6 +13,9 @@ final readonly class AppState
      * @param string|null $number         E.164 number it is registered with; null when it is not registered
      * @param bool|null   $autoBackup     whether it backs itself up without being asked
      * @param bool|null   $storageAllowed whether it may read and write the phone's pictures and files
+     * @param bool|null   $opened          whether it was opened since its chats were put there, and has prepared them
+     * @param bool|null   $contactsAllowed whether it may read the phone's contacts
+     * @param bool|null   $photosAllowed   whether it may read the phone's pictures, where that is asked for apart
      */
     public function __construct(
         public string $id,
@@ -21,6 +24,9 @@ final readonly class AppState
         public ?string $number,
         public ?bool $autoBackup = null,
         public ?bool $storageAllowed = null,
+        public ?bool $opened = null,
+        public ?bool $contactsAllowed = null,
+        public ?bool $photosAllowed = null,
     ) {
     }
 }

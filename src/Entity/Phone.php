@@ -19,9 +19,10 @@ use Geschenk\Core\Platform;
  *     battery: int|null, debugging: bool|null, admitted: bool, free: int|null,
  *     apps: list<array{
  *         id: string, name: string, version: string, number: string|null, auto_backup?: bool|null,
- *         storage_allowed?: bool|null,
+ *         storage_allowed?: bool|null, opened?: bool|null, contacts_allowed?: bool|null,
+ *         photos_allowed?: bool|null,
  *     }>|null,
- *     charging?: bool|null, settings?: array{lock_after: int|null, managed: bool|null, theft_lock: bool|null},
+ *     started_at?: int|null, charging?: bool|null, settings?: array{lock_after: int|null, managed: bool|null, theft_lock: bool|null},
  * }
  */
 #[ORM\Entity]
@@ -113,7 +114,8 @@ class Phone
         $apps = null === $s['apps'] ? null : array_map(
             static fn (array $a): AppState => new AppState(
                 $a['id'], $a['name'], $a['version'], $a['number'], $a['auto_backup'] ?? null,
-                $a['storage_allowed'] ?? null,
+                $a['storage_allowed'] ?? null, $a['opened'] ?? null, $a['contacts_allowed'] ?? null,
+                $a['photos_allowed'] ?? null,
             ),
             $s['apps'],
         );
@@ -125,7 +127,7 @@ class Phone
                 $s['settings']['lock_after'] ?? null, $s['settings']['managed'] ?? null,
                 $s['settings']['theft_lock'] ?? null,
             ),
-            $s['charging'] ?? null,
+            $s['charging'] ?? null, isset($s['started_at']) ? max(0, time() - $s['started_at']) : null,
         );
     }
 
@@ -143,8 +145,12 @@ class Phone
                 'id' => $text($app->id), 'name' => $text($app->name), 'version' => $text($app->version),
                 'number' => null === $app->number ? null : $text($app->number),
                 'auto_backup' => $app->autoBackup, 'storage_allowed' => $app->storageAllowed,
+                'opened' => $app->opened, 'contacts_allowed' => $app->contactsAllowed,
+                'photos_allowed' => $app->photosAllowed,
             ], $state->apps),
             'charging' => $state->charging,
+            // Rounded, so that it is the same at every look.
+            'started_at' => null === $state->upFor ? null : (int) (10 * round((time() - $state->upFor) / 10)),
             'settings' => [
                 'lock_after' => $state->settings->lockAfter, 'managed' => $state->settings->managed,
                 'theft_lock' => $state->settings->theftLock,

@@ -9,10 +9,12 @@ use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\Core\Phone\AccountAsked;
+use Geschenk\Core\Phone\AfterRestore;
 use Geschenk\Core\Phone\Job;
 use Geschenk\Core\Phone\Point;
 use Geschenk\Core\Phone\Readiness;
 use Geschenk\Core\Phone\Role;
+use Psr\Clock\ClockInterface;
 
 /**
  * Whether a tray's phones are fit for the work, as the watch saw them last. The page, the shelf and the guard of a run
@@ -20,7 +22,7 @@ use Geschenk\Core\Phone\Role;
  */
 final readonly class TrayReadiness
 {
-    public function __construct(private Phones $phones, private Paces $paces)
+    public function __construct(private Phones $phones, private Paces $paces, private ClockInterface $clock)
     {
     }
 
@@ -40,6 +42,19 @@ final readonly class TrayReadiness
     public function lackingToRestore(Move $move): ?LackingPoint
     {
         return self::firstLacking([$this->row($move->tray, [$move], Role::Receives)]);
+    }
+
+    /** @return list<Point> what is still to happen on the phone that has received; none behind the hand-over */
+    public function afterRestore(Move $move): array
+    {
+        $restoredAt = $move->restoredAt();
+        if (null === $restoredAt || null !== $move->tray->closedAt()) {
+            return [];
+        }
+        $account = new AccountAsked($move->app, $move->edition, null);
+        $since = $this->clock->now()->getTimestamp() - $restoredAt->getTimestamp();
+
+        return AfterRestore::points($this->phones->state($move->to()->serial), $account, max(0, $since));
     }
 
     public function lackingOf(Tray $tray): ?LackingPoint

@@ -18,6 +18,7 @@ use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Guide\Guides;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Tray\DirectionDoubt;
+use Geschenk\App\Tray\RolesProposal;
 use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\App\Tray\TrayStatus;
 use Geschenk\App\Tray\Waits;
@@ -35,6 +36,7 @@ final readonly class TrayView
         private TrayStatus $status,
         private TrayReadiness $readiness,
         private DirectionDoubt $doubt,
+        private RolesProposal $proposals,
         private SwitchedView $switched,
         private GuideView $guides,
         private PhoneView $phones,
@@ -70,7 +72,8 @@ final readonly class TrayView
 
         return [
             ...$tag, 'contact' => $tray->contact, 'language' => $tray->language,
-            'direction' => $this->direction($tray), 'switched' => $this->switched->of($tray),
+            'direction' => $this->direction($tray), 'proposal' => $this->proposal($tray),
+            'switched' => $this->switched->of($tray),
             'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
             'steps' => array_map($this->step(...), $tray->steps()),
             'moves' => array_map($this->move(...), $tray->allMoves()),
@@ -119,6 +122,28 @@ final readonly class TrayView
         ];
     }
 
+    /** @return array<string, mixed>|null */
+    private function proposal(Tray $tray): ?array
+    {
+        $proposal = $this->proposals->of($tray);
+
+        return null === $proposal ? null : [
+            'gives' => $proposal['gives']->tag, 'agrees' => $proposal['agrees'],
+            'there' => self::side($proposal['there']), 'other' => self::side($proposal['other']),
+            'same_number' => $proposal['same_number'],
+        ];
+    }
+
+    /**
+     * @param array{messages: int, newest_at: int|null} $side
+     *
+     * @return array{messages: int, newest_at: string|null}
+     */
+    private static function side(array $side): array
+    {
+        return ['messages' => $side['messages'], 'newest_at' => Time::ofMilliseconds($side['newest_at'])];
+    }
+
     private function direction(Tray $tray): ?string
     {
         $doubt = $this->doubt->of($tray);
@@ -140,6 +165,9 @@ final readonly class TrayView
             'stage' => $stage->value, 'stage_place' => $stage->place(),
             'waits' => $this->waits($this->status->moveWaits($move)),
             'lacking' => Stage::Restore === $stage ? $this->lacking($move) : null,
+            'after_restore' => array_map(
+                fn (Point $point): array => $this->point($point, []), $this->readiness->afterRestore($move),
+            ),
             'run' => null === $run ? null : $this->run($run),
             'backup' => null === $backup ? null : self::backup($backup),
             'rehearsal' => $move->rehearsal()['totals'] ?? null,

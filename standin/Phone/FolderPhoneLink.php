@@ -60,7 +60,8 @@ final class FolderPhoneLink implements PhoneLink
             ) : null,
             $open ? array_map(static fn (array $a): AppState => new AppState(
                 $a['id'], $a['name'], $a['version'], $a['number'], $a['auto_backup'] ?? false,
-                $isAndroid ? $a['storage_allowed'] ?? true : null,
+                $isAndroid ? $a['storage_allowed'] ?? true : null, $a['opened'] ?? true, $a['contacts_allowed'] ?? true,
+                $isAndroid ? null : $a['photos_allowed'] ?? true,
             ), $s['apps']) : null,
             $open ? new PhoneSettings(
                 $s['lock_after'] ?? 600, $s['managed'] ?? false, $isAndroid ? null : $s['theft_lock'] ?? false,
@@ -222,6 +223,22 @@ final class FolderPhoneLink implements PhoneLink
             $this->cutPowerIfPlanned('power_cut_after');
             $this->putNote($app, $stage, $files, true);
             $this->clear($app, $stage);
+            $this->askAnew($app);
+        });
+    }
+
+    /** A messenger whose data was put there asks for everything again, once it is opened. */
+    private function askAnew(string $app): void
+    {
+        $this->phone->change(static function (array $s) use ($app): array {
+            foreach ($s['apps'] as $place => $one) {
+                if ($one['id'] === $app) {
+                    $anew = ['opened' => false, 'contacts_allowed' => false, 'photos_allowed' => false];
+                    $s['apps'][$place] = $anew + $one;
+                }
+            }
+
+            return $s;
         });
     }
 
@@ -244,6 +261,7 @@ final class FolderPhoneLink implements PhoneLink
     {
         $this->ensureOpen();
         Folder::remove($this->phone->path.'/incoming');
+        $this->phone->change(static fn (array $s): array => ['started_at' => time()] + $s);
         foreach ($this->phone->state()['faults'] as $fault) {
             if ('first_open' === $fault['on'] && 'lose_files' === $fault['do']) {
                 $this->loseFiles($fault['largest'] ?? 1, $fault['from'] ?? 0.0, $fault['to'] ?? 1.0);

@@ -62,6 +62,7 @@ final class Hands
             $offered[] = ['act' => $act.' '.$id, 'words' => $act, 'app' => $app['name']];
         }
         foreach ($s['unlocked'] ? $s['apps'] : [] as $app) {
+            array_push($offered, ...self::offeredToAnew($app, $isAndroid));
             $act = $app['auto_backup'] ?? false ? 'auto_backup_off' : 'auto_backup_on';
             $offered[] = ['act' => $act.' '.$app['id'], 'words' => $act, 'app' => $app['name']];
             if (IncomingMessage::canCome($phone, $app['id'])) {
@@ -73,6 +74,29 @@ final class Hands
         }
 
         return $offered;
+    }
+
+    /**
+     * What a messenger asks for whose chats were put there.
+     *
+     * @param App $app
+     *
+     * @return list<Offer>
+     */
+    private static function offeredToAnew(array $app, bool $isAndroid): array
+    {
+        $acts = match (true) {
+            !($app['opened'] ?? true) => ['open'],
+            $isAndroid => ['allow_contacts' => $app['contacts_allowed'] ?? true],
+            default => [
+                'allow_contacts' => $app['contacts_allowed'] ?? true, 'allow_photos' => $app['photos_allowed'] ?? true,
+            ],
+        };
+        $acts = array_is_list($acts) ? $acts : array_keys(array_filter($acts, static fn (bool $is): bool => !$is));
+
+        return array_map(static fn (string $act): array => [
+            'act' => $act.' '.$app['id'], 'words' => $act, 'app' => $app['name'],
+        ], $acts);
     }
 
     /**
@@ -135,6 +159,9 @@ final class Hands
                 'auto_backup_on' => self::ofApp($s, $id, ['auto_backup' => true]),
                 'auto_backup_off' => self::ofApp($s, $id, ['auto_backup' => false]),
                 'allow_storage' => self::ofApp($s, $id, ['storage_allowed' => true]),
+                'open' => self::ofApp($s, $id, ['opened' => true]),
+                'allow_contacts' => self::ofApp($s, $id, ['contacts_allowed' => true]),
+                'allow_photos' => self::ofApp($s, $id, ['photos_allowed' => true]),
                 'install' => ['apps' => [...$s['apps'], [...(self::APPS[$id] ?? self::APP), 'number' => null]]],
                 'register' => self::ofApp($s, $id, ['number' => $number]),
                 default => [],
@@ -155,7 +182,10 @@ final class Hands
 
     /**
      * @param State                                                            $s
-     * @param array{number?: string|null, auto_backup?: bool, storage_allowed?: bool} $change
+     * @param array{
+     *     number?: string|null, auto_backup?: bool, storage_allowed?: bool, opened?: bool, contacts_allowed?: bool,
+     *     photos_allowed?: bool,
+     * } $change
      *
      * @return array{apps: list<App>}
      */

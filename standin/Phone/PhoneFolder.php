@@ -14,6 +14,7 @@ use Geschenk\Core\Platform;
  *
  * @phpstan-type App array{
  *     id: string, name: string, version: string, number: string|null, auto_backup?: bool, storage_allowed?: bool,
+ *     opened?: bool, contacts_allowed?: bool, photos_allowed?: bool,
  * }
  * @phpstan-type Fault array{
  *     on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float, at?: int,

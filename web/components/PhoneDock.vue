@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useGiveRoles } from '../api/queries'
 import PhoneCard from './PhoneCard.vue'
+import RolesProposal from './RolesProposal.vue'
 import { say } from '../lib/say'
 
 /** The two phones as last seen; stays while the work changes. Roles are changed here, deliberately. */
@@ -26,6 +27,7 @@ function change(): void {
   <aside class="dock" :aria-label="say('tray.phones')">
     <PhoneCard v-for="phone in ordered" :key="phone.tag" :phone="phone" />
     <p v-if="tray.direction" class="trouble" role="status">{{ tray.direction }}</p>
+    <RolesProposal v-if="tray.proposal" :proposal="tray.proposal" />
     <button v-if="!isFixed" class="roles" type="button" @click="asking = true">{{ say('tray.roles') }}</button>
     <v-dialog v-model="asking" aria-labelledby="roles-title">
       <div v-if="giving && receiving" class="sheet pad ask">
@@ -41,6 +43,7 @@ function change(): void {
           }}
           <template v-if="backups > 0">{{ say('tray.roles_backup', { count: backups }) }}</template>
         </p>
+        <RolesProposal v-if="tray.proposal" :proposal="tray.proposal" />
         <p v-if="give.error.value" class="trouble" role="alert">{{ give.error.value.message }}</p>
         <div class="buttons">
           <v-btn :loading="give.isPending.value" @click="change">{{ say('tray.roles_do') }}</v-btn>

@@ -42,7 +42,17 @@ const speeds = computed(() => [
 const GROUPS = {
   answer: ['admit'],
   outside: ['plug', 'unplug', 'lock', 'unlock', 'restart', 'charge', 'drain', 'fill', 'tidy'],
-  messengers: ['install', 'register', 'auto_backup_on', 'auto_backup_off', 'allow_storage', 'message_comes'],
+  messengers: [
+    'install',
+    'register',
+    'auto_backup_on',
+    'auto_backup_off',
+    'allow_storage',
+    'message_comes',
+    'open',
+    'allow_contacts',
+    'allow_photos',
+  ],
 } as const
 function groupOf(name: string): 'answer' | 'outside' | 'messengers' | 'settings' {
   const hand = name.split(' ')[0] ?? ''

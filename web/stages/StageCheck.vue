@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
+import AfterRestore from '../components/AfterRestore.vue'
 import ArrivalCheck from '../components/ArrivalCheck.vue'
 import EvidenceList from '../components/EvidenceList.vue'
 import { isOver } from '../lib/runs'
@@ -39,6 +40,7 @@ function check(): void {
       <v-btn v-if="mayCheck" class="next" :loading="ask.isPending.value" @click="check">{{ say('check.do') }}</v-btn>
     </div>
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
+    <AfterRestore :tray="tray" :move="move" />
     <EvidenceList :tray="tray" stage="check" :move="move" />
   </section>
 </template>

@@ -1,3 +1,4 @@
+import AfterRestore from '../components/AfterRestore.vue'
 import TopBar from '../components/TopBar.vue'
 import { flushPromises, mount } from '@vue/test-utils'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
@@ -151,6 +152,7 @@ const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
   stage_place: 6,
   waits: waiting,
   lacking: null,
+  after_restore: [],
   run: null,
   backup: {
     id: 'b',
@@ -184,6 +186,7 @@ const tray = (
   changed_at: '2026-11-20T12:00:00.000Z',
   contact: 'café',
   direction: null,
+  proposal: null,
   switched: [],
   language: 'en',
   opened_at: '2026-11-20T12:00:00.000Z',
@@ -490,6 +493,45 @@ describe('the two phones of a tray', () => {
     const dock = await show(PhoneDock, { tray: tray({ direction: doubt }) })
     expect(dock.find('[role="status"]').text()).toBe(doubt)
     expect((await show(PhoneDock, { tray: tray() })).find('[role="status"]').exists()).toBe(false)
+  })
+})
+
+describe('what is still to happen after a restore', () => {
+  const step = (id: string, status: 'ready' | 'to_do'): Schemas['Point'] => ({
+    id,
+    app: 'otterpost',
+    status,
+    who: 'technician',
+    severity: 'warns',
+    what: `${id} is so`,
+    how: status === 'ready' ? null : `Do ${id}.`,
+    guide: null,
+  })
+  const shown = (points: Schemas['Point'][]) =>
+    show(AfterRestore, { tray: tray(), move: move({ after_restore: points }) })
+  it('is one thing large, and the list of all', async () => {
+    const text = (await shown([step('a', 'ready'), step('b', 'to_do'), step('c', 'to_do')])).text()
+    for (const part of ['Still to happen on 44-B', 'Do b.', 'a is so', 'c is so']) expect(text).toContain(part)
+    expect(text).not.toContain('Do c.')
+  })
+  it('is said when it is all, and nothing before', async () => {
+    expect((await shown([step('a', 'ready')])).text()).toContain('All has happened on 44-B')
+    expect((await shown([])).find('section').exists()).toBe(false)
+  })
+})
+
+describe('who gives', () => {
+  const side = (messages: number, at: string | null) => ({ messages, newest_at: at })
+  it('is said with its reasons, from what the phones hold', async () => {
+    const there = side(20214, '2026-11-20T16:41:00.000Z')
+    const proposal = { gives: '44-A', agrees: true, there, other: side(0, null), same_number: true }
+    const text = (await show(PhoneDock, { tray: tray({ proposal }) })).text()
+    for (const part of ['44-A to give', '20,214 messages against 0', 'the other has none', 'same number'])
+      expect(text).toContain(part)
+    const both = { ...proposal, other: side(3, '2024-03-01T10:00:00.000Z'), same_number: false }
+    const other = (await show(PhoneDock, { tray: tray({ proposal: both }) })).text()
+    expect(other).toContain('the other’s of')
+    expect(other).not.toContain('same number')
   })
 })
 
