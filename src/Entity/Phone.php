@@ -22,7 +22,8 @@ use Geschenk\Core\Platform;
  *         storage_allowed?: bool|null, opened?: bool|null, contacts_allowed?: bool|null,
  *         photos_allowed?: bool|null,
  *     }>|null,
- *     started_at?: int|null, charging?: bool|null, settings?: array{lock_after: int|null, managed: bool|null, theft_lock: bool|null},
+ *     started_at?: int|null, charging?: bool|null,
+ *     settings?: array{lock_after: int|null, managed: bool|null, theft_lock: bool|null},
  * }
  */
 #[ORM\Entity]

@@ -11,7 +11,7 @@ const next = computed(() => props.move.after_restore.find((point) => point.statu
 </script>
 
 <template>
-  <section v-if="move.after_restore.length > 0" class="sheet pad after" :aria-label="say('check.after', { tag })">
+  <section v-if="move.after_restore.length > 0" class="after" :aria-label="say('check.after', { tag })">
     <p v-if="isDone" class="soft">{{ say('check.after_done', { tag }) }}</p>
     <template v-else>
       <h3>{{ say('check.after', { tag }) }}</h3>

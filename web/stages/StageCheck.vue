@@ -40,7 +40,7 @@ function check(): void {
       <v-btn v-if="mayCheck" class="next" :loading="ask.isPending.value" @click="check">{{ say('check.do') }}</v-btn>
     </div>
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
-    <AfterRestore :tray="tray" :move="move" />
+    <div v-if="move.after_restore.length > 0" class="sheet pad"><AfterRestore :tray="tray" :move="move" /></div>
     <EvidenceList :tray="tray" stage="check" :move="move" />
   </section>
 </template>

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { useHandOver } from '../api/queries'
+import AfterRestore from '../components/AfterRestore.vue'
 import AccountsBar from '../components/AccountsBar.vue'
 import EvidenceList from '../components/EvidenceList.vue'
 import { phoneNumber } from '../lib/format'
@@ -53,6 +54,7 @@ function close(): void {
           </li>
         </ul>
       </div>
+      <AfterRestore v-for="m in moves" :key="m.place" :tray="tray" :move="m" />
       <ul class="back">
         <li>{{ say('hand.open_together', { tag: receiving?.tag ?? '' }) }}</li>
         <li>{{ say('hand.kept') }}</li>
