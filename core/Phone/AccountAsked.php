@@ -8,11 +8,16 @@ namespace Geschenk\Core\Phone;
 final readonly class AccountAsked
 {
     /**
-     * @param string      $app    id of the app
-     * @param string      $name   what people call it
-     * @param string|null $number E.164 number that the other phone has; null while nobody knows
+     * @param string      $app          id of the app
+     * @param string      $name         what people call it
+     * @param string|null $number       E.164 number that the other phone has; null while nobody knows
+     * @param bool        $isForRestore whether it is written to now; before that a number may still be registered
      */
-    public function __construct(public string $app, public string $name, public ?string $number)
-    {
+    public function __construct(
+        public string $app,
+        public string $name,
+        public ?string $number,
+        public bool $isForRestore = false,
+    ) {
     }
 }

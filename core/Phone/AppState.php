@@ -16,6 +16,9 @@ final readonly class AppState
      * @param bool|null   $opened          whether it was opened since its chats were put there, and has prepared them
      * @param bool|null   $contactsAllowed whether it may read the phone's contacts
      * @param bool|null   $photosAllowed   whether it may read the phone's pictures, where that is asked for apart
+     * @param SignUp|null $signUp          while a number is being registered in it
+     * @param bool|null   $signedOut       whether it had a number that was registered elsewhere since
+     * @param bool|null   $offersCloud     whether it asks if it shall fetch a backup of its own from the net
      */
     public function __construct(
         public string $id,
@@ -27,6 +30,9 @@ final readonly class AppState
         public ?bool $opened = null,
         public ?bool $contactsAllowed = null,
         public ?bool $photosAllowed = null,
+        public ?SignUp $signUp = null,
+        public ?bool $signedOut = null,
+        public ?bool $offersCloud = null,
     ) {
     }
 }

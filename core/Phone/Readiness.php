@@ -67,7 +67,8 @@ final class Readiness
     private static function accountRules(): array
     {
         return [
-            new Rule\MessengerInstalled(), new Rule\SameNumber(), new Rule\StorageAllowed(), new Rule\AutoBackupOff(),
+            new Rule\MessengerInstalled(), new Rule\SameNumber(), new Rule\CloudDeclined(), new Rule\StorageAllowed(),
+            new Rule\AutoBackupOff(),
         ];
     }
 }

@@ -14,7 +14,7 @@ final readonly class HandsAct
         #[Text(40)]
         public string $act = '',
         #[Assert\Length(max: 40)]
-        public ?string $number = null,
+        public ?string $typed = null,
     ) {
     }
 }

@@ -7,11 +7,13 @@ namespace Geschenk\App\Demo;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Log\ShopLog;
+use Geschenk\App\Words\Shown;
 use Geschenk\App\Words\Words;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\Faults;
 use Geschenk\Standin\Phone\Hands;
 use Geschenk\Standin\Phone\PhoneFolder;
+use Geschenk\Standin\Phone\SigningUp;
 use Psr\Clock\ClockInterface;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
@@ -41,9 +43,9 @@ final readonly class StandinController
         #[MapRequestPayload('json')] HandsAct $asked,
         #[CurrentUser] User $user,
     ): JsonResponse {
-        $plain = null === $asked->number || '' === trim($asked->number)
+        $plain = null === $asked->typed || '' === trim($asked->typed)
             ? null
-            : (string) preg_replace('/[\s()-]+/', '', $asked->number);
+            : (string) preg_replace('/[\s()-]+/', '', $asked->typed);
         Hands::do($this->bench->phone($serial), trim($asked->act), $plain);
         $this->log->note($user->getUserIdentifier(), 'hands', null, [
             'serial' => $serial, 'hands' => mb_substr(mb_scrub(trim($asked->act)), 0, 60),
@@ -122,7 +124,9 @@ final readonly class StandinController
         $question = Hands::question($state);
         $acts = [];
         foreach (Hands::offered($phone) as ['act' => $act, 'words' => $words, 'app' => $app]) {
-            $acts[] = ['act' => $act, 'label' => $this->words->say('hands.'.$words, ['app' => $app ?? ''])];
+            // A card is named by its number.
+            $label = $this->words->say('hands.'.$words, ['app' => Shown::phoneNumber($app ?? '')]);
+            $acts[] = ['act' => $act, 'label' => $label];
         }
 
         return [
@@ -136,6 +140,13 @@ final readonly class StandinController
             'backup_password' => $state['backup_password'] ?? null,
             'question' => null === $question ? null : $this->words->say('hands.'.$question),
             'acts' => $acts, 'planned' => $this->planned($phone),
+            'codes' => array_map(fn (array $code): string => $this->words->say(
+                $code['here'] ? 'desk.code' : 'desk.code_elsewhere', ['app' => $code['app'], 'code' => $code['code']],
+            ), SigningUp::codes($phone, $this->clock->now()->getTimestamp())),
+            'pins' => array_values(array_filter(
+                array_map(static fn (array $app): ?string => $app['pin'] ?? null, $state['apps']),
+                static fn (?string $pin): bool => null !== $pin,
+            )),
         ];
     }
 }

@@ -8,6 +8,7 @@ use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Phone\AppState;
 use Geschenk\Core\Phone\PhoneSettings;
 use Geschenk\Core\Phone\PhoneState;
+use Geschenk\Core\Phone\SignUp;
 use Geschenk\Core\Phone\Switchable;
 use Geschenk\Core\Platform;
 
@@ -20,7 +21,10 @@ use Geschenk\Core\Platform;
  *     apps: list<array{
  *         id: string, name: string, version: string, number: string|null, auto_backup?: bool|null,
  *         storage_allowed?: bool|null, opened?: bool|null, contacts_allowed?: bool|null,
- *         photos_allowed?: bool|null,
+ *         photos_allowed?: bool|null, signed_out?: bool|null, offers_cloud?: bool|null,
+ *         sign_up?: array{
+ *             number: string, wants: string, texts_left: int, calls_left: int, next_ask_at: int|null,
+ *         }|null,
  *     }>|null,
  *     started_at?: int|null, charging?: bool|null,
  *     settings?: array{lock_after: int|null, managed: bool|null, theft_lock: bool|null},
@@ -116,7 +120,8 @@ class Phone
             static fn (array $a): AppState => new AppState(
                 $a['id'], $a['name'], $a['version'], $a['number'], $a['auto_backup'] ?? null,
                 $a['storage_allowed'] ?? null, $a['opened'] ?? null, $a['contacts_allowed'] ?? null,
-                $a['photos_allowed'] ?? null,
+                $a['photos_allowed'] ?? null, self::signUp($a['sign_up'] ?? null), $a['signed_out'] ?? null,
+                $a['offers_cloud'] ?? null,
             ),
             $s['apps'],
         );
@@ -129,6 +134,19 @@ class Phone
                 $s['settings']['theft_lock'] ?? null,
             ),
             $s['charging'] ?? null, isset($s['started_at']) ? max(0, time() - $s['started_at']) : null,
+        );
+    }
+
+    /**
+     * @param array{
+     *     number: string, wants: string, texts_left: int, calls_left: int, next_ask_at: int|null,
+     * }|null $s
+     */
+    private static function signUp(?array $s): ?SignUp
+    {
+        return null === $s ? null : new SignUp(
+            $s['number'], SignUp::WANTS[$s['wants']] ?? SignUp::WANTS_WAY, $s['texts_left'], $s['calls_left'],
+            $s['next_ask_at'],
         );
     }
 
@@ -147,7 +165,13 @@ class Phone
                 'number' => null === $app->number ? null : $text($app->number),
                 'auto_backup' => $app->autoBackup, 'storage_allowed' => $app->storageAllowed,
                 'opened' => $app->opened, 'contacts_allowed' => $app->contactsAllowed,
-                'photos_allowed' => $app->photosAllowed,
+                'photos_allowed' => $app->photosAllowed, 'signed_out' => $app->signedOut,
+                'offers_cloud' => $app->offersCloud,
+                'sign_up' => null === $app->signUp ? null : [
+                    'number' => $text($app->signUp->number), 'wants' => $app->signUp->wants,
+                    'texts_left' => $app->signUp->textsLeft, 'calls_left' => $app->signUp->callsLeft,
+                    'next_ask_at' => $app->signUp->nextAskAt,
+                ],
             ], $state->apps),
             'charging' => $state->charging,
             // Rounded, so that it is the same at every look.

@@ -41,7 +41,7 @@ final readonly class TrayReadiness
     /** What has to be done on the phone that receives before it is written to. */
     public function lackingToRestore(Move $move): ?LackingPoint
     {
-        return self::firstLacking([$this->row($move->tray, [$move], Role::Receives)]);
+        return self::firstLacking([$this->row($move->tray, [$move], Role::Receives, true)]);
     }
 
     /** @return list<Point> what is still to happen on the phone that has received; none behind the hand-over */
@@ -77,14 +77,14 @@ final readonly class TrayReadiness
      *
      * @return array{phone: TrayPhone, points: list<Point>}
      */
-    private function row(Tray $tray, array $moves, Role $role): array
+    private function row(Tray $tray, array $moves, Role $role, bool $isForRestore = false): array
     {
         $phone = $tray->phone($role);
         $state = $this->phones->state($phone->serial);
         $points = Readiness::ofPhone($state, $role, $this->job($moves, $role));
         foreach ($moves as $move) {
             $number = Role::Receives === $role ? $this->number($move) : null;
-            $asked = new AccountAsked($move->app, $move->edition, $number);
+            $asked = new AccountAsked($move->app, $move->edition, $number, $isForRestore);
             array_push($points, ...Readiness::ofAccount($state, $role, $asked));
         }
 

@@ -24,6 +24,9 @@ use Geschenk\Core\Platform;
  * }
  * @phpstan-type Account array{
  *     app: string, edition: string, version: string, number: string|null, known: bool, holds: Holds|null,
+ *     signed_out: bool, sign_up: array{
+ *         number: string, wants: string, texts_left: int, calls_left: int, next_ask_at: string|null,
+ *     }|null,
  * }
  * @phpstan-type Live array{
  *     serial: string, maker: string, model: string, platform: string, os_version: string, on_bench: bool,
@@ -86,7 +89,14 @@ final readonly class PhoneView
             $isKnown = isset($known[$app->id]);
             $accounts[] = [
                 'app' => $app->id, 'edition' => $known[$app->id]->edition ?? $app->name, 'version' => $app->version,
-                'number' => $app->number, 'known' => $isKnown,
+                'number' => $app->number, 'known' => $isKnown, 'signed_out' => true === $app->signedOut,
+                'sign_up' => null === $app->signUp ? null : [
+                    'number' => $app->signUp->number, 'wants' => $app->signUp->wants,
+                    'texts_left' => $app->signUp->textsLeft, 'calls_left' => $app->signUp->callsLeft,
+                    'next_ask_at' => null === $app->signUp->nextAskAt
+                        ? null
+                        : Time::ofMilliseconds($app->signUp->nextAskAt * 1000),
+                ],
                 'holds' => $isKnown && null !== $holdings ? $this->holds($holdings[$app->id] ?? null) : null,
             ];
         }

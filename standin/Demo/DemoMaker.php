@@ -36,6 +36,8 @@ final class DemoMaker
     private const VERSION_FILE = 'demonstration-version';
     /** Opens the sealed backup that the netmaker's phone holds its chats in; its stand-in tells it. */
     public const NETMAKERS_PASSWORD = 'three herrings, no oar';
+    /** The two-step PIN that the secretary's account has. */
+    private const SECRETARYS_PIN = '2580';
     /** Opens the sealed backup on the skipper's phone; docs/cli.md tells it. */
     public const SKIPPERS_KEY = '5a1e0c7b 93d24f60 8e11ab07 44c9d2f3 0b6e7719 c2a5d8e4 f0316b9a 7d48e25c';
 
@@ -47,7 +49,7 @@ final class DemoMaker
     {
         $android = ['platform' => 'android', 'developer_options' => true, 'debugging' => true, 'admitted' => true];
         $ios = ['platform' => 'ios', 'developer_options' => false, 'debugging' => false, 'admitted' => true];
-        self::phone(
+        $secretary = self::phone(
             $folder, $say, Customer::secretary(), 1,
             [
                 'serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14',
@@ -56,6 +58,9 @@ final class DemoMaker
             ] + $android,
             true,
         );
+        $secretary->change(static fn (array $s): array => [
+            'apps' => array_map(static fn (array $app): array => ['pin' => self::SECRETARYS_PIN] + $app, $s['apps']),
+        ] + $s);
         self::fresh(
             $folder,
             [
@@ -233,6 +238,7 @@ final class DemoMaker
         $app = $customer->app();
         $phone->change(static fn (array $s): array => [
             'apps' => [...$s['apps'], [...Hands::APPS[$app], 'number' => $customer->number]],
+            'sim' => $s['sim'] ?? $customer->number,
         ] + $s);
         $scratch = ScratchFolder::make();
         $store = new StoreWriter($scratch->path.'/demo.sqlite');

@@ -17,6 +17,8 @@ use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Standin\Demo\ChatMaker;
+use Geschenk\Standin\Demo\Customer;
 
 /** A freshly installed messenger: its database is there and holds no chats. */
 final class EmptyMessenger
@@ -37,6 +39,30 @@ final class EmptyMessenger
         Folder::remove($target);
         $writer->write(
             new ChatStore($scratch->path.'/empty.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress(),
+        );
+    }
+
+    /** What it had once put away in the net comes back: few messages, and old ones. */
+    public static function fetch(PhoneFolder $phone, string $app, int $messages): void
+    {
+        $state = $phone->state();
+        $numbers = array_column($state['apps'], 'number', 'id');
+        $scratch = ScratchFolder::make();
+        $store = new StoreWriter($scratch->path.'/fetched.sqlite');
+        $edition = Hands::APPS[$app]['name'] ?? Hands::APP['name'];
+        $mix = ['photo' => 0, 'voice' => 0, 'document' => 0];
+        $customer = new Customer(
+            $state['owner'], $numbers[$app] ?? '', ['family'], [], 3, $messages, $mix, 'hex', 2022, false, $edition,
+            Platform::from($state['platform']),
+        );
+        (new ChatMaker($customer, 1, $scratch->path))->fill($store);
+        $store->finish();
+        $writer = (new Formats())->writing('Otterpost', Platform::from($state['platform']))?->writer()
+            ?? throw new \LogicException('Nothing writes it.');
+        $target = $phone->data($app);
+        Folder::remove($target);
+        $writer->write(
+            new ChatStore($scratch->path.'/fetched.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress(),
         );
     }
 

@@ -58,10 +58,11 @@ final class FolderPhoneLink implements PhoneLink
             $isAndroid ? $s['debugging'] : null, $s['admitted'], $open ? max(
                 0, $s['storage_total'] - $s['storage_other'] - $this->phone->used(),
             ) : null,
-            $open ? array_map(static fn (array $a): AppState => new AppState(
+            $open ? array_map(fn (array $a): AppState => new AppState(
                 $a['id'], $a['name'], $a['version'], $a['number'], $a['auto_backup'] ?? false,
                 $isAndroid ? $a['storage_allowed'] ?? true : null, $a['opened'] ?? true, $a['contacts_allowed'] ?? true,
-                $isAndroid ? null : $a['photos_allowed'] ?? true,
+                $isAndroid ? null : $a['photos_allowed'] ?? true, SigningUp::of($this->phone, $a, time()),
+                $a['signed_out'] ?? false, $a['offers_cloud'] ?? false,
             ), $s['apps']) : null,
             $open ? new PhoneSettings(
                 $s['lock_after'] ?? 600, $s['managed'] ?? false, $isAndroid ? null : $s['theft_lock'] ?? false,

@@ -14,6 +14,16 @@ final class HandRefused extends Failure
         return new self('hand_not_offered');
     }
 
+    public static function wrongCode(): self
+    {
+        return new self('hand_wrong_code');
+    }
+
+    public static function wrongPin(): self
+    {
+        return new self('hand_wrong_pin');
+    }
+
     public static function noNumber(): self
     {
         return new self('hand_no_number');

@@ -22,6 +22,10 @@ final class Hands
         'otterpost.counter' => ['id' => 'otterpost.counter', 'name' => 'Otterpost Counter', 'version' => '7.4.0'],
     ];
     public const APP = self::APPS['otterpost'];
+    private const SIGNING_UP = [
+        'register', 'ask_text', 'ask_call', 'enter_code', 'enter_pin', 'leave_sign_up', 'pin_off', 'decline_cloud',
+        'take_cloud',
+    ];
     /** Seconds, as a phone is sold. */
     private const LOCKS_AFTER = 30;
 
@@ -58,10 +62,13 @@ final class Hands
         }
         $installed = array_column($s['apps'], 'name', 'id');
         foreach ($s['unlocked'] ? self::APPS : [] as $id => $app) {
-            $act = isset($installed[$id]) ? 'register' : 'install';
-            $offered[] = ['act' => $act.' '.$id, 'words' => $act, 'app' => $app['name']];
+            if (!isset($installed[$id])) {
+                $offered[] = ['act' => 'install '.$id, 'words' => 'install', 'app' => $app['name']];
+            }
         }
+        $offered = [...$offered, ...self::offeredSim($phone, $s)];
         foreach ($s['unlocked'] ? $s['apps'] : [] as $app) {
+            array_push($offered, ...SigningUp::offered($phone, $app, time()));
             array_push($offered, ...self::offeredToAnew($app, $isAndroid));
             $act = $app['auto_backup'] ?? false ? 'auto_backup_off' : 'auto_backup_on';
             $offered[] = ['act' => $act.' '.$app['id'], 'words' => $act, 'app' => $app['name']];
@@ -71,6 +78,26 @@ final class Hands
             if ($isAndroid && !($app['storage_allowed'] ?? true)) {
                 $offered[] = ['act' => 'allow_storage '.$app['id'], 'words' => 'allow_storage', 'app' => $app['name']];
             }
+        }
+
+        return $offered;
+    }
+
+    /**
+     * The card with the number, which is in one of a customer's phones or in none of them.
+     *
+     * @param State $s
+     *
+     * @return list<Offer>
+     */
+    private static function offeredSim(PhoneFolder $phone, array $s): array
+    {
+        if (null !== ($s['sim'] ?? null)) {
+            return [['act' => 'sim_out', 'words' => 'sim_out', 'app' => $s['sim']]];
+        }
+        $offered = [];
+        foreach (SigningUp::looseSims($phone) as $number) {
+            $offered[] = ['act' => 'sim_in '.$number, 'words' => 'sim_in', 'app' => $number];
         }
 
         return $offered;
@@ -117,19 +144,21 @@ final class Hands
     }
 
     /**
-     * @param string      $act    as it was offered
-     * @param string|null $number for "register": the E.164 number
+     * @param string      $act   as it was offered
+     * @param string|null $typed for those of SigningUp::TYPED: an E.164 number, a code, a PIN
      *
      * @throws HandRefused when the phone does not offer this now
      */
-    public static function do(PhoneFolder $phone, string $act, ?string $number = null): void
+    public static function do(PhoneFolder $phone, string $act, ?string $typed = null): void
     {
         if (!in_array($act, array_column(self::offered($phone), 'act'), true)) {
             throw HandRefused::notOffered();
         }
         [$hand, $id] = explode(' ', $act) + [1 => ''];
-        if ('register' === $hand && 1 !== preg_match('/^\+[1-9]\d{6,14}$/D', (string) $number)) {
-            throw HandRefused::noNumber();
+        if (in_array($hand, self::SIGNING_UP, true)) {
+            SigningUp::do($phone, $hand, $id, $typed, time());
+
+            return;
         }
         if ('install' === $hand) {
             EmptyMessenger::install($phone, $id);
@@ -138,7 +167,7 @@ final class Hands
             IncomingMessage::comes($phone, $id);
         }
         $used = $phone->used();
-        $phone->change(static function (array $s) use ($hand, $id, $number, $used): array {
+        $phone->change(static function (array $s) use ($hand, $id, $used): array {
             $change = match ($hand) {
                 'plug' => ['plugged' => true],
                 'unplug' => ['plugged' => false],
@@ -163,15 +192,13 @@ final class Hands
                 'allow_contacts' => self::ofApp($s, $id, ['contacts_allowed' => true]),
                 'allow_photos' => self::ofApp($s, $id, ['photos_allowed' => true]),
                 'install' => ['apps' => [...$s['apps'], [...(self::APPS[$id] ?? self::APP), 'number' => null]]],
-                'register' => self::ofApp($s, $id, ['number' => $number]),
+                'sim_out' => ['sim' => null],
+                'sim_in' => ['sim' => $id],
                 default => [],
             };
 
             return $change + $s;
         });
-        if ('register' === $hand && null !== $number) {
-            EmptyMessenger::register($phone, $id, $number);
-        }
     }
 
     /** @param float $megabytesPerSecond 0 is unlimited */
@@ -183,7 +210,7 @@ final class Hands
     /**
      * @param State                                                            $s
      * @param array{
-     *     number?: string|null, auto_backup?: bool, storage_allowed?: bool, opened?: bool, contacts_allowed?: bool,
+     *     auto_backup?: bool, storage_allowed?: bool, opened?: bool, contacts_allowed?: bool,
      *     photos_allowed?: bool,
      * } $change
      *

@@ -20,7 +20,8 @@ final class ShopTest extends TestCase
         self::assertTrue($this->session($kernel)['desk']);
         self::assertSame(401, $this->codeOf($kernel, '/api/standin/phones'));
         self::assertSame(
-            ['bench:backup', 'bench:chats', 'bench:convert', 'bench:shelf', 'demo:make'], $this->commands($kernel),
+            ['bench:backup', 'bench:chats', 'bench:convert', 'bench:copy', 'bench:shelf', 'demo:make', 'faults:run'],
+            $this->commands($kernel),
         );
     }
 
@@ -54,7 +55,7 @@ final class ShopTest extends TestCase
     {
         $names = array_keys((new Application($kernel))->all());
         $found = array_values(array_filter(
-            $names, static fn (string $name): bool => 1 === preg_match('/^(bench|demo):/', $name),
+            $names, static fn (string $name): bool => 1 === preg_match('/^(bench|demo|faults):/', $name),
         ));
         sort($found);
 

@@ -469,7 +469,7 @@ final class TrayTest extends ApiTestCase
         $this->layPhones();
         $this->call('GET', '/api/standin/phones');
         $this->call('POST', '/api/standin/phones/GIVES0001/acts', ['act' => 'admit'], 422);
-        $this->call('POST', '/api/standin/phones/GIVES0001/acts', ['act' => 'register', 'number' => 'x'], 422);
+        $this->call('POST', '/api/standin/phones/GIVES0001/acts', ['act' => 'register', 'typed' => 'x'], 422);
         self::assertSame(
             0.5,
             $this->value(

@@ -22,7 +22,7 @@ final class FaultsTest extends TestCase
     {
         $trial = new FaultTrial(Folder::make($this->path('trial')));
         $interrupted = 0;
-        for ($seed = 1; $seed <= 60; ++$seed) {
+        for ($seed = 1; $seed <= 50; ++$seed) {
             $outcome = $trial->run($seed);
             $interrupted += $outcome['interrupted'];
             self::assertSame([true, false, false, 0], [

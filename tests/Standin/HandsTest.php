@@ -10,6 +10,7 @@ use Geschenk\Core\NoProgress;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\HandRefused;
 use Geschenk\Standin\Phone\Hands;
+use Geschenk\Standin\Phone\SigningUp;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
@@ -57,6 +58,9 @@ final class HandsTest extends TestCase
             self::assertStringContainsString('hand_no_number', $error->getMessage());
         }
         Hands::do($phone, 'register otterpost', '+447700900321');
+        self::assertNull(Phones::link($phone)->state()->app('otterpost')?->number);
+        Hands::do($phone, 'ask_text otterpost');
+        Hands::do($phone, 'enter_code otterpost', SigningUp::codes($phone, time())[0]['code'] ?? '');
         self::assertSame('+447700900321', Phones::link($phone)->state()->app('otterpost')?->number);
         $chats = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress())->chats;
         self::assertSame(['+447700900321', 0], [$chats->source()->account, $chats->summary()['messages']]);

@@ -100,8 +100,16 @@ const api = async (page: Page, method: string, path: string, body: unknown): Pro
 export const cable = (page: Page, serial: string, megabytes: number) =>
   api(page, 'PUT', `/api/standin/phones/${serial}/cable`, { megabytes_per_second: megabytes })
 /** One act of the hands, without leaving the page. */
-export const act = (page: Page, serial: string, name: string) =>
-  api(page, 'POST', `/api/standin/phones/${serial}/acts`, { act: name })
+export const act = (page: Page, serial: string, name: string, typed?: string) =>
+  api(page, 'POST', `/api/standin/phones/${serial}/acts`, { act: name, ...(typed === undefined ? {} : { typed }) })
+/** The code that has come to a phone, as its owner reads it out. */
+export const codeOn = (page: Page, serial: string): Promise<string> =>
+  page.evaluate(async (wanted) => {
+    const answer = (await (await fetch('/api/standin/phones')).json()) as {
+      phones: { serial: string; codes: string[] }[]
+    }
+    return answer.phones.find((p) => p.serial === wanted)?.codes[0]?.slice(-6) ?? ''
+  }, serial)
 export const plug = (page: Page, serial: string, isIn: boolean) => act(page, serial, isIn ? 'plug' : 'unplug')
 
 /** SIGKILL to every worker of this demonstration, as a power cut or an administrator in a hurry would. */

@@ -6,6 +6,7 @@ import {
   atDesk,
   cable,
   chats,
+  codeOn,
   dataFolder,
   expectAccessible,
   expectDrawn,
@@ -221,6 +222,26 @@ test('converting lists every loss and tallies', async () => {
   await expectAccessible(page, 'restore, before')
 })
 
+test('the number is registered, with a wrong code first and the card in the old phone', async () => {
+  const NUMBER = '+447700900104'
+  await act(page, RECEIVING, 'register otterpost', NUMBER)
+  const check = page.getByRole('region', { name: `The number of Otterpost on ${TRAY}-B` })
+  await expect(check).toContainText('asks how the code shall come')
+  await act(page, RECEIVING, 'ask_text otterpost')
+  await expect(check).toContainText('2 of 3 left today')
+  await expect(check.getByRole('timer')).toHaveText(/the next in 00:[0-5]\d/)
+  await expectAccessible(page, 'number check')
+  await expect(act(page, RECEIVING, 'enter_code otterpost', 'wrong')).rejects.toThrow('422')
+  expect(await codeOn(page, RECEIVING)).toBe('')
+  await act(page, RECEIVING, 'enter_code otterpost', await codeOn(page, GIVING))
+  await expect(check).toContainText('two-step PIN')
+  await act(page, RECEIVING, 'enter_pin otterpost', '2580')
+  await expect(check).toContainText(`${TRAY}-A is signed out`)
+  await expect(page.getByText('Otterpost asks whether it shall fetch a backup of its own')).toBeVisible()
+  await act(page, RECEIVING, 'decline_cloud otterpost')
+  await expect(page.getByLabel('Type the tag')).toBeVisible()
+})
+
 test('the restore asks for the tag and survives a killed worker and a pulled cable', async () => {
   const restore = page.getByRole('button', { name: `Restore onto ${TRAY}-B` })
   const before = readdirSync(dataFolder(RECEIVING))
@@ -299,6 +320,14 @@ test('the phone that loses files is found out exactly', async () => {
 test('handing over: the sheet and the end of the tray', async () => {
   await page.keyboard.press('4')
   await expectAccessible(page, 'hand over')
+  const still = page.getByRole('region', { name: `Still to happen on ${TRAY}-B` })
+  await expect(still).toContainText('Open Otterpost')
+  for (const name of ['open', 'allow_contacts', 'allow_photos']) await act(page, RECEIVING, `${name} otterpost`)
+  await expect(still).toContainText('the messenger is ready')
+  const back = page.getByRole('list', { name: 'To switch back' })
+  await expect(back.locator('li:not(.done)')).not.toHaveCount(0)
+  await act(page, GIVING, 'debugging_off')
+  await expect(back.locator('li:not(.done)')).toHaveCount(0)
   const sheet = await page.context().newPage()
   await sheet.goto(`/trays/${TRAY}/sheet`)
   await expect(sheet.getByText('Everything that was meant to arrive was read back')).toBeVisible()

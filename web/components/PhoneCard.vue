@@ -47,7 +47,9 @@ const facts = computed(() => [
     <ul v-if="live.accounts && live.accounts.length > 0" class="accounts">
       <li v-for="a in live.accounts" :key="a.app">
         <b>{{ a.edition }}</b>
-        <span class="soft small">{{ a.number ? phoneNumber(a.number) : say('phone.not_registered') }}</span>
+        <span class="soft small">{{
+          a.number ? phoneNumber(a.number) : a.signed_out ? say('phone.signed_out') : say('phone.not_registered')
+        }}</span>
         <span v-if="!a.known" class="soft">{{ say('phone.unknown_app', { name: a.edition }) }}</span>
         <template v-else-if="a.holds?.sealed">
           <span>{{ say('phone.sealed', { size: bytes(a.holds.sealed.bytes) }) }}</span>

@@ -10,8 +10,8 @@ import StandinPlan from './StandinPlan.vue'
 /** One stand-in phone: its screen, and what the hands can do with it now. */
 const props = defineProps<{ phone: Schemas['Standin'] }>()
 const client = useQueryClient()
-const number = ref('')
-/** The act that waits for a number. */
+const typed = ref('')
+/** The act that waits for something that is typed. */
 const asking = ref<string | null>(null)
 const params = computed(() => ({ params: { path: { serial: props.phone.serial } } }))
 const refresh = () => client.invalidateQueries()
@@ -20,11 +20,12 @@ const act = useMutation({
     body(
       api.POST('/api/standin/phones/{serial}/acts', {
         ...params.value,
-        body: name === asking.value ? { act: name, number: number.value } : { act: name },
+        body: name === asking.value ? { act: name, typed: typed.value } : { act: name },
       }),
     ),
   onSuccess: () => {
     asking.value = null
+    typed.value = ''
     return refresh()
   },
 })
@@ -41,7 +42,7 @@ const speeds = computed(() => [
 /** What the hands do, by what they reach for. */
 const GROUPS = {
   answer: ['admit'],
-  outside: ['plug', 'unplug', 'lock', 'unlock', 'restart', 'charge', 'drain', 'fill', 'tidy'],
+  outside: ['plug', 'unplug', 'lock', 'unlock', 'restart', 'charge', 'drain', 'fill', 'tidy', 'sim_in', 'sim_out'],
   messengers: [
     'install',
     'register',
@@ -52,6 +53,14 @@ const GROUPS = {
     'open',
     'allow_contacts',
     'allow_photos',
+    'ask_text',
+    'ask_call',
+    'enter_code',
+    'enter_pin',
+    'leave_sign_up',
+    'pin_off',
+    'decline_cloud',
+    'take_cloud',
   ],
 } as const
 function groupOf(name: string): 'answer' | 'outside' | 'messengers' | 'settings' {
@@ -71,9 +80,20 @@ const groups = computed(() =>
     .filter((group) => group.acts.length > 0),
 )
 
+/** What is typed, by the hand that types it. */
+const TYPED = ['register', 'enter_code', 'enter_pin']
+const what = computed(() => {
+  const hand = asking.value?.split(' ')[0]
+  if (hand === 'enter_code') return say('desk.code_typed')
+  return hand === 'enter_pin' ? say('desk.pin') : say('desk.number')
+})
+
 function press(name: string): void {
-  if (name.startsWith('register') && asking.value !== name) asking.value = name
-  else act.mutate(name)
+  const hand = name.split(' ')[0] ?? ''
+  if (TYPED.includes(hand) && asking.value !== name) {
+    typed.value = ''
+    asking.value = name
+  } else act.mutate(name)
 }
 </script>
 
@@ -113,6 +133,12 @@ function press(name: string): void {
           })
         }}</span>
       </p>
+      <p v-for="code in phone.codes" :key="code" class="small" role="status">
+        <b>{{ code }}</b>
+      </p>
+      <p v-for="pin in phone.pins" :key="pin" class="small">
+        {{ say('desk.knows_pin') }} <b class="told">{{ pin }}</b>
+      </p>
       <p v-if="phone.backup_password" class="small">
         {{ say('desk.password') }} <b class="told">{{ phone.backup_password }}</b>
       </p>
@@ -128,8 +154,8 @@ function press(name: string): void {
         >
       </div>
       <form v-if="asking" class="number" @submit.prevent="act.mutate(asking)">
-        <v-text-field v-model="number" :label="say('desk.number')" autofocus />
-        <v-btn size="small" type="submit">{{ say('desk.register') }}</v-btn>
+        <v-text-field v-model="typed" :label="what" autofocus />
+        <v-btn size="small" type="submit">{{ say('desk.enter') }}</v-btn>
       </form>
       <v-select
         :model-value="phone.megabytes_per_second"

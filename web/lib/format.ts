@@ -86,3 +86,10 @@ export function phoneNumber(told: string | null): string {
   if (!/^\+\d{7,15}$/.test(told)) return told
   return parsePhoneNumberFromString(told)?.formatInternational() ?? told
 }
+
+/** The country that a number belongs to, by its name; nothing where the number alone does not tell. */
+export function country(told: string | null): string {
+  const region = told === null ? undefined : parsePhoneNumberFromString(told)?.country
+  if (region === undefined) return ''
+  return new Intl.DisplayNames([LOCALES[language.value]], { type: 'region' }).of(region) ?? region
+}

@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { useBackUp, useReadiness } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
 import KeyField from '../components/KeyField.vue'
+import NumberCheck from '../components/NumberCheck.vue'
 import PointToDo from '../components/PointToDo.vue'
 import RoleMark from '../components/RoleMark.vue'
 import { sealedOn } from '../lib/sealed'
@@ -131,6 +132,7 @@ function mark(point: Schemas['Point']): string {
         </ul>
       </article>
     </div>
+    <NumberCheck v-for="m in accounts" :key="m.place" :tray="tray" :move="m" quiet />
     <EvidenceList :tray="tray" stage="ready" />
   </section>
 </template>

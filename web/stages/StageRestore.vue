@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
+import NumberCheck from '../components/NumberCheck.vue'
 import LossTable from '../components/LossTable.vue'
 import PointToDo from '../components/PointToDo.vue'
 import { bytes, dateTime } from '../lib/format'
@@ -20,6 +21,8 @@ const counts = computed(() => (phone.value?.live.open ? (holds.value?.counts ?? 
 const isNow = computed(() => props.move.stage === 'restore' && isOver(props.move.run))
 /** What was ready for the backup need not be so now. */
 const isEmpty = computed(() => counts.value?.messages === 0)
+/** The number check says it, and more. */
+const lacksNumber = computed(() => props.move.lacking?.id === 'number')
 const named = computed(() => typed.value.trim().toUpperCase())
 const isNamed = computed(() => named.value === phone.value?.tag)
 const isOther = computed(() => named.value !== '' && named.value === giving.value)
@@ -31,8 +34,13 @@ function restore(): void {
 
 <template>
   <section class="panel">
-    <PointToDo v-if="isNow && phone && isEmpty && move.lacking" :tag="phone.tag" :point="move.lacking" />
-    <div v-else-if="isNow && phone" class="sheet confirm">
+    <NumberCheck v-if="isNow && phone" :tray="tray" :move="move" />
+    <PointToDo
+      v-if="isNow && phone && isEmpty && move.lacking && !lacksNumber"
+      :tag="phone.tag"
+      :point="move.lacking"
+    />
+    <div v-else-if="isNow && phone && !(isEmpty && lacksNumber)" class="sheet confirm">
       <template v-if="!counts">
         <h2 v-if="holds?.looking && phone.live.open">{{ say('restore.looking', { tag: phone.tag }) }}</h2>
         <h2 v-else>{{ say('restore.unreadable', { tag: phone.tag }) }}</h2>
@@ -88,7 +96,9 @@ function restore(): void {
       </template>
       <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
     </div>
-    <p v-else-if="move.stage === 'restore'" class="soft">{{ say('restore.running', { tag: phone?.tag ?? '' }) }}</p>
+    <p v-else-if="move.stage === 'restore' && !isNow" class="soft">
+      {{ say('restore.running', { tag: phone?.tag ?? '' }) }}
+    </p>
     <p v-else-if="!move.rehearsal" class="sheet pad soft">{{ say('restore.not_yet') }}</p>
     <LossTable v-if="move.rehearsal && isNow" :tray="tray" :move="move" />
     <EvidenceList :tray="tray" stage="restore" :move="move" />

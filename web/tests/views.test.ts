@@ -1,4 +1,5 @@
 import AfterRestore from '../components/AfterRestore.vue'
+import NumberCheck from '../components/NumberCheck.vue'
 import TopBar from '../components/TopBar.vue'
 import { flushPromises, mount } from '@vue/test-utils'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
@@ -76,6 +77,8 @@ const account = (messages: number | null, change: Partial<Schemas['Holds']> = {}
   version: '7',
   number: '+447700900104',
   known: true,
+  signed_out: false,
+  sign_up: null,
   holds: {
     looking: messages === null,
     why: null,
@@ -517,6 +520,53 @@ describe('what is still to happen after a restore', () => {
   it('is said when it is all, and nothing before', async () => {
     expect((await shown([step('a', 'ready')])).text()).toContain('All has happened on 44-B')
     expect((await shown([])).find('section').exists()).toBe(false)
+  })
+})
+
+describe('the number on the phone that receives', () => {
+  const shown = (there: Partial<Schemas['Account']>, given: Partial<Schemas['Account']> = {}, quiet = false) => {
+    const [gives, receives] = tray().phones
+    if (!gives || !receives) throw new Error('Two phones.')
+    const phones = [
+      { ...gives, live: { ...gives.live, accounts: [{ ...account(9), ...given }] } },
+      { ...receives, live: { ...receives.live, accounts: [{ ...account(0), ...there }] } },
+    ]
+    const props = { tray: tray({ phones }), move: move({ number: '+447700900104', arrival: null }), quiet }
+    return show(NumberCheck, props)
+  }
+  const signUp = (change: Partial<NonNullable<Schemas['Account']['sign_up']>>) => ({
+    number: null,
+    sign_up: {
+      number: '+447700900104',
+      wants: 'code' as const,
+      texts_left: 2,
+      calls_left: 3,
+      next_ask_at: null,
+      ...change,
+    },
+  })
+  it('is proposed, and what registering it does is said before', async () => {
+    const text = (await shown({ number: null })).text()
+    for (const part of ['+44 7700 900104', 'register this number', 'signs 44-A out']) expect(text).toContain(part)
+    expect((await shown({ number: null }, {}, true)).find('section').exists()).toBe(false)
+    expect((await shown({})).find('section').exists()).toBe(false)
+  })
+  it('has its codes counted and a clock until the next', async () => {
+    const at = new Date(Date.now() + 299_000).toISOString()
+    const text = (await shown(signUp({ next_ask_at: at }))).text()
+    for (const part of ['waits for the code', '2 of 3', '3 of 3']) expect(text).toContain(part)
+    expect(text).toMatch(/the next in 04:5\d/)
+    expect((await shown(signUp({ next_ask_at: '2020-01-01T00:00:00Z' }))).find('[role="timer"]').exists()).toBe(false)
+    expect((await shown(signUp({ wants: 'pin' }))).text()).toContain('two-step PIN')
+    expect((await shown(signUp({ texts_left: 0, calls_left: 0 }))).text()).toContain('used up')
+  })
+  it('is warned of when it is another one', async () => {
+    const text = (await shown(signUp({ number: '+447700900999' }))).find('[role="alert"]').text()
+    expect(text).toContain('+44 7700 900999')
+  })
+  it('is said to be there, and that nobody signs in on the old one', async () => {
+    const text = (await shown({}, { number: null, signed_out: true })).text()
+    expect(text).toContain('44-A is signed out')
   })
 })
 

@@ -17,10 +17,18 @@ final readonly class SameNumber implements AccountRule
         $app = $situation->phone->app($account->app);
         $own = $app?->number;
         $params = ['name' => $account->name, 'own_number' => $own ?? '', 'other_number' => $account->number ?? ''];
+        $isReceiving = Role::Receives === $situation->role;
+        if ($isReceiving && null !== $app && null === $own && null !== $account->number && !$account->isForRestore) {
+            // Registering it signs the giving phone out: better once its backup is there.
+            return new Point(
+                'number', Point::TO_DO, Point::OWNER, Point::WARNS, 'number_later', $params, $account->app,
+            );
+        }
         [$isSame, $variant] = match (true) {
             null === $app => [null, 'number_unseen'],
+            null === $own && !$isReceiving && true === $app->signedOut => [true, 'number_signed_out'],
             null === $own => [false, null === $account->number ? 'number_none' : 'number_none_known'],
-            null === $account->number => [Role::Gives === $situation->role ? true : null, 'number'],
+            null === $account->number => [$isReceiving ? null : true, 'number'],
             default => [$own === $account->number, 'number'],
         };
 

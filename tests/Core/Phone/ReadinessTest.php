@@ -77,7 +77,8 @@ final class ReadinessTest extends TestCase
         yield 'space unseen' => ['space', ['free' => null], 'unseen', 'blocks', 'technician'];
         yield 'no messenger' => ['messenger', ['apps' => []], 'to_do', 'blocks', 'owner'];
         yield 'no messenger seen' => ['messenger', ['apps' => null], 'unseen', 'blocks', 'owner'];
-        yield 'not registered' => ['number', ['number' => null], 'to_do', 'blocks', 'owner'];
+        yield 'not registered' => ['number', ['number' => null], 'to_do', 'warns', 'owner'];
+        yield 'offers a backup from the net' => ['cloud_declined', ['cloud' => true], 'to_do', 'blocks', 'technician'];
         yield 'another number' => ['number', ['number' => self::OTHER], 'to_do', 'blocks', 'owner'];
         yield 'no number seen' => ['number', ['apps' => null], 'unseen', 'blocks', 'owner'];
         yield 'backs itself up' => ['auto_backup', ['backup' => true], 'to_do', 'warns', 'technician'];
@@ -103,6 +104,26 @@ final class ReadinessTest extends TestCase
         $fault = ['platform' => 'android', 'storage' => false];
         $point = array_column(self::points($fault, Role::Gives), null, 'id')['storage_allowed'] ?? self::fail();
         self::assertSame(['to_do', 'warns'], [$point->status, $point->severity]);
+    }
+
+    public function testANumberIsNeededBeforeTheRestoreAndNotBeforeTheBackup(): void
+    {
+        $phone = self::phone(['number' => null]);
+        $asked = static fn (bool $isForRestore, ?string $number = self::OWN): AccountAsked => new AccountAsked(
+            'otterpost', 'Otterpost', $number, $isForRestore,
+        );
+        $point = static function (AccountAsked $asked, Role $role) use (&$phone): ?Point {
+            return array_column(Readiness::ofAccount($phone, $role, $asked), null, 'id')['number'] ?? null;
+        };
+        self::assertSame('number_later', $point($asked(false), Role::Receives)?->variant);
+        self::assertFalse($point($asked(false), Role::Receives)?->isHindrance());
+        self::assertTrue($point($asked(true), Role::Receives)?->isHindrance());
+        self::assertTrue($point($asked(false, null), Role::Receives)?->isHindrance(), 'Nobody knows which.');
+        self::assertTrue($point($asked(false, null), Role::Gives)?->isHindrance());
+        // Who registers it there signs it out here; the chats stay.
+        $phone = self::phone(['number' => null, 'signed_out' => true]);
+        self::assertTrue($point($asked(false, null), Role::Gives)?->isReady());
+        self::assertTrue($point($asked(true), Role::Receives)?->isHindrance());
     }
 
     public function testAPhoneThatIsNotThereHasOnePoint(): void
@@ -178,6 +199,7 @@ final class ReadinessTest extends TestCase
         $apps = array_key_exists('apps', $state) ? $state['apps'] : [new AppState(
             'otterpost', 'Otterpost', '7', null === $s['number'] ? null : self::text($s['number']),
             true === $s['backup'], $isAndroid ? true === $s['storage'] : null,
+            signedOut: true === ($s['signed_out'] ?? null), offersCloud: true === ($s['cloud'] ?? null),
         )];
         self::assertTrue(null === $apps || (is_array($apps) && array_is_list($apps)));
         /** @var list<AppState>|null $apps */
