@@ -91,11 +91,17 @@ final readonly class TrayReadiness
         return ['phone' => $phone, 'points' => $points];
     }
 
-    /** Once it is backed up, the giving phone may be put away or signed out: the backup says whose it is. */
-    private function number(Move $move): ?string
+    /**
+     * E.164 number of the account that goes across. The giving phone may be signed out by then, or put away: its chats
+     * say whose they are, and so does the backup.
+     */
+    public function number(Move $move): ?string
     {
-        return $move->backup()->account
-            ?? $this->phones->state($move->from()->serial)?->app($move->app)?->number;
+        $from = $move->from()->serial;
+        $counts = $this->phones->holding($from, $move->app)?->counts();
+        $inChats = '' === ($counts['number'] ?? '') ? null : $counts['number'];
+
+        return $move->backup()->account ?? $this->phones->state($from)?->app($move->app)->number ?? $inChats;
     }
 
     /** @param list<array{phone: TrayPhone, points: list<Point>}> $rows */

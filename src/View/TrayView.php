@@ -161,7 +161,7 @@ final readonly class TrayView
 
         return [
             'place' => $move->place, 'app' => $move->app, 'edition' => $move->edition, 'left_out' => $move->isLeftOut(),
-            'number' => $backup->account ?? $this->seen->state($move->from()->serial)?->app($move->app)?->number,
+            'number' => $this->readiness->number($move),
             'stage' => $stage->value, 'stage_place' => $stage->place(),
             'waits' => $this->waits($this->status->moveWaits($move)),
             'lacking' => Stage::Restore === $stage ? $this->lacking($move) : null,

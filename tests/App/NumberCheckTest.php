@@ -51,6 +51,23 @@ final class NumberCheckTest extends ApiTestCase
         self::assertTrue($this->value($this->move($n), 'checks', 0, 'totals', 'complete'));
     }
 
+    public function testWhoRegistersBeforeTheBackupCanStillBackUp(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->look();
+        $this->acts('register otterpost', Phones::NUMBER);
+        $this->acts('ask_text otterpost');
+        $this->acts('enter_code otterpost', $this->code());
+        $this->acts('decline_cloud otterpost');
+        $this->look();
+        self::assertSame(Phones::NUMBER, $this->move($n)['number'], 'The chats say whose they are.');
+        $before = Phones::fingerprint($this->giving->data('otterpost'));
+        $this->askAndWork($n, ['kind' => 'backup']);
+        self::assertSame('done', $this->value($this->move($n), 'run', 'state'));
+        self::assertSame($before, Phones::fingerprint($this->giving->data('otterpost')));
+    }
+
     public function testWhatWasFetchedFromTheNetStandsInTheWay(): void
     {
         $this->signIn();

@@ -63,7 +63,9 @@ const wait = computed(() => {
       <ul v-if="signUp.wants !== 'pin'" class="left">
         <li>{{ say('number.texts', { left: signUp.texts_left, most: MOST }) }}</li>
         <li>{{ say('number.calls', { left: signUp.calls_left, most: MOST }) }}</li>
-        <li v-if="wait && !isUsedUp" class="clock" role="timer">{{ say('number.wait', { clock: wait }) }}</li>
+        <li v-if="wait && !isUsedUp">
+          <span class="clock" role="timer">{{ say('number.wait', { clock: wait }) }}</span>
+        </li>
       </ul>
       <p v-if="isUsedUp" class="trouble">{{ say('number.used_up') }}</p>
     </template>
