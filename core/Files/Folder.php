@@ -30,7 +30,13 @@ final class Folder
         return $path;
     }
 
-    /** Removes a folder with all that is in it; gives the bytes of its files. */
+    /**
+     * Removes a folder with all that is in it, or says that it can't.
+     *
+     * @return int bytes of its files
+     *
+     * @throws DiskFailure
+     */
     public static function discard(string $path): int
     {
         $bytes = 0;
@@ -38,6 +44,10 @@ final class Folder
             $bytes += (int) @filesize($path.'/'.$file);
         }
         self::remove($path);
+        clearstatcache(true, $path);
+        if (file_exists($path)) {
+            throw DiskFailure::at('remove', $path);
+        }
 
         return $bytes;
     }

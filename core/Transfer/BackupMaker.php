@@ -99,7 +99,7 @@ final class BackupMaker
         );
         $this->pack($work, $journal, $info, $progress);
         $journal->close();
-        foreach ([...(glob($work.'/pull.sqlite*') ?: []), $work.'/piece'] as $leftover) {
+        foreach ([...(glob($work.'/pull.sqlite*') ?: []), $work.'/piece', Pull::begun($work.'/piece')] as $leftover) {
             if (is_file($leftover) && !unlink($leftover)) {
                 throw DiskFailure::at('remove', $leftover);
             }

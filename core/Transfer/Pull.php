@@ -47,17 +47,31 @@ final class Pull
         ?PullJournal $journal = null,
     ): Pulled {
         Folder::make(dirname($target));
-        $pulled = self::steady(
-            $link, $app, $path,
-            static fn (PhoneFile $listed): Pulled => null === $journal || $listed->bytes < self::WORTH_KEEPING
-                ? self::fromItsBeginning($link, $app, $listed, $piece, $onBytes)
-                : self::goingOn($link, $app, $listed, $piece, $onBytes, $journal),
-        );
-        if (!Disk::quietly(static fn (): bool => rename($piece, $target))) {
+        $here = $piece;
+        $pulled = self::steady($link, $app, $path, static function (PhoneFile $listed) use (
+            $link, $app, $piece, $onBytes, $journal, &$here,
+        ): Pulled {
+            if (null === $journal || $listed->bytes < self::WORTH_KEEPING) {
+                $here = $piece;
+
+                return self::fromItsBeginning($link, $app, $listed, $piece, $onBytes);
+            }
+            // In a file of its own, which nothing else is ever written to: what is noted of it is in it.
+            $here = self::begun($piece);
+
+            return self::goingOn($link, $app, $listed, $here, $onBytes, $journal);
+        });
+        if (!Disk::quietly(static fn (): bool => rename($here, $target))) {
             throw Disk::failure('rename', $target);
         }
 
         return $pulled;
+    }
+
+    /** Where a large file is until it is whole, for a piece that others come in. */
+    public static function begun(string $piece): string
+    {
+        return $piece.'.begun';
     }
 
     /** @param callable(int): void $onBytes */
@@ -112,7 +126,6 @@ final class Pull
             }
         };
         try {
-            $onBytes($from);
             $pulled = self::once($link, $app, $listed, $sink, static function (int $bytes) use (
                 $onBytes, $note, &$there, &$noted,
             ): void {

@@ -154,7 +154,8 @@ final class PullJournal
     {
         $row = $this->database->one(<<<'SQL'
             SELECT COUNT(*) AS items, SUM(bytes) AS bytes, SUM(sha256 IS NOT NULL) AS items_done,
-                SUM(CASE WHEN sha256 IS NOT NULL THEN bytes END) AS bytes_done
+                SUM(CASE WHEN sha256 IS NOT NULL THEN bytes END)
+                    + coalesce((SELECT SUM(there) FROM begun_file), 0) AS bytes_done
             FROM pulled_file
             SQL) ?? new Row([]);
         $n = static fn (string $column): int => $row->nullableInt($column) ?? 0;

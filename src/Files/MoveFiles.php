@@ -60,6 +60,12 @@ final readonly class MoveFiles
         return $this->folder($move).'/read-back.sqlite';
     }
 
+    /** What a backup has copied that never came to its end. */
+    public function dropBegun(string $runId): void
+    {
+        Folder::remove($this->data->backup($runId).'.part');
+    }
+
     /** Where the lines of a check lie. */
     public function arrival(Check $check): string
     {

@@ -8,6 +8,8 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Phone;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
@@ -59,7 +61,17 @@ final readonly class HandOver
         });
         // Only once it is stored that they are needed no more.
         foreach ($tray->allMoves() as $move) {
-            $this->files->dropCopies($move);
+            $this->drop($move);
+        }
+    }
+
+    /** Copies of the chats besides the backup: what was converted and read back, and backups that were only begun. */
+    private function drop(Move $move): void
+    {
+        $this->files->dropCopies($move);
+        $begun = ['move' => $move, 'kind' => RunKind::Backup];
+        foreach ($this->entities->getRepository(Run::class)->findBy($begun) as $run) {
+            $this->files->dropBegun($run->id);
         }
     }
 
@@ -80,7 +92,7 @@ final readonly class HandOver
         $dql = 'SELECT m FROM '.Move::class.' m JOIN m.tray t WHERE t.closedAt IS NOT NULL';
         foreach ($this->entities->createQuery($dql)->toIterable() as $move) {
             if ($move instanceof Move) {
-                $this->files->dropCopies($move);
+                $this->drop($move);
             }
         }
         $this->entities->clear();

@@ -160,13 +160,22 @@ final class RunHandler
     /** Removes what a cancelled run has done; what is in place already is brought to its end instead. */
     private function undo(Run $run, Job $job): void
     {
-        $undone = $job->undo($run);
+        try {
+            $undone = $job->undo($run);
+        } catch (\RuntimeException $error) {
+            $failure = $error instanceof Failure ? $error : $this->unexpected($run, $error);
+            $run->fail($failure->reason ?? 'unexpected', $failure->fields ?? [], $this->clock->now());
+            $this->entities->flush();
+
+            return;
+        }
         $this->records->change(function () use ($run, $undone): void {
             match (true) {
-                $undone->isTooLate => $run->goOn($run->askedBy()),
+                $undone->isTooLate && $run === $run->move->run() => $run->goOn($run->askedBy()),
                 RunState::Cancelling === $run->state() => $run->cancelled(
                     $undone->removed, $undone->leftOnPhone, $this->clock->now(),
                 ),
+                // Another one has come after it: what is in place is that one's affair.
                 !$undone->leftOnPhone => $run->phoneIsClean(),
                 default => null,
             };

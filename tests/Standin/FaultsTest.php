@@ -52,7 +52,7 @@ final class FaultsTest extends TestCase
         self::assertSame($then, $this->failureOf(
             static fn () => Fitness::ensure(Phones::link($phone)->state(), Fitness::GOES_ON_AT, 600.0),
         ));
-        $piece = $this->path('bag.part/piece');
+        $piece = $this->path('bag.part/piece.begun');
         self::assertGreaterThan(4_000_000, filesize($piece));
         $mend($phone);
         $again = ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => self::FILM - 4_000_000];
@@ -83,13 +83,27 @@ final class FaultsTest extends TestCase
             $phone = $this->phoneWithFilm();
             Phones::plan($phone, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => 9_000_000]);
             self::assertSame('unplugged', $this->failureOf(fn () => $this->backUp($phone)));
-            $piece = fopen($this->path('bag.part/piece'), 'r+');
+            $piece = fopen($this->path('bag.part/piece.begun'), 'r+');
             self::assertIsResource($piece);
             ftruncate($piece, $left);
             Phones::plug($phone);
             $this->backUp($phone);
             self::assertFileEquals($phone->data('otterpost').'/film.bin', $this->path('bag/data/raw/film.bin'));
         }
+    }
+
+    public function testWhatOthersLeftIsNeverTakenForItsBeginning(): void
+    {
+        $phone = $this->phoneWithFilm();
+        Phones::plan($phone, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => 9_000_000]);
+        self::assertSame('unplugged', $this->failureOf(fn () => $this->backUp($phone)));
+        // A small file that grew while it came, and was interrupted too.
+        file_put_contents($this->path('bag.part/piece'), random_bytes(self::FILM));
+        Phones::plug($phone);
+        $this->backUp($phone);
+        self::assertFileEquals($phone->data('otterpost').'/film.bin', $this->path('bag/data/raw/film.bin'));
+        self::assertFileDoesNotExist($this->path('bag/piece'));
+        self::assertFileDoesNotExist($this->path('bag/piece.begun'));
     }
 
     public function testAPlanByTheClockComesTrueByItself(): void

@@ -72,6 +72,21 @@ final class StoppingTest extends ApiTestCase
         self::assertContains('cancelled', $acts);
     }
 
+    public function testWhatWasOnlyBegunIsGoneWithTheHandOver(): void
+    {
+        $n = $this->interruptedBackup();
+        $id = $this->runs($n, 'id');
+        $this->call('POST', "/api/trays/$n/moves/1/runs/$id/pause", null, 202);
+        Hands::do($this->giving, 'plug');
+        // Somebody began anew instead.
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertDirectoryExists($this->begun($id));
+        $this->call('POST', "/api/trays/$n/hand-over");
+        self::assertDirectoryDoesNotExist($this->begun($id));
+    }
+
     public function testACancelledRestoreCleansThePhoneOnceItIsThere(): void
     {
         $this->signIn();
