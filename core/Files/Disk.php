@@ -269,6 +269,22 @@ final class Disk
     }
 
     /**
+     * All that a program says. A signal, like the alarm by which a worker says that it lives, ends a call early and no
+     * more.
+     *
+     * @param resource $pipe
+     */
+    public static function said(mixed $pipe): string
+    {
+        $said = '';
+        while (!feof($pipe)) {
+            $said .= (string) @fread($pipe, 8_192);
+        }
+
+        return $said;
+    }
+
+    /**
      * @param resource $stream
      *
      * @return string|null null where the program is not there, or could not read to the end
@@ -284,7 +300,7 @@ final class Disk
         if (!is_resource($program) || !isset($pipes[1])) {
             return null;
         }
-        $said = (string) stream_get_contents($pipes[1]);
+        $said = self::said($pipes[1]);
         fclose($pipes[1]);
         $hash = substr($said, 0, 64);
 

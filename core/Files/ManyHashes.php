@@ -43,7 +43,7 @@ final class ManyHashes
             }
         }
         foreach ($running as [$process, $pipe, $places]) {
-            $said = (string) stream_get_contents($pipe);
+            $said = Disk::said($pipe);
             fclose($pipe);
             $isWell = 0 === proc_close($process);
             // A name may hold line feeds and what looks like a hash: then there are more lines than files.

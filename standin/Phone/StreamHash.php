@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Phone;
 
+use Geschenk\Core\Files\Disk;
+
 /**
  * SHA-256 of what travels, as it goes. PHP's own takes three times as long as OpenSSL's: a small file is gathered and
  * hashed at once, a large one by OpenSSL's program beside the copying.
@@ -56,8 +58,9 @@ final class StreamHash
             return;
         }
         while ('' !== $piece) {
-            $written = @fwrite($this->pipes[0], $piece);
-            if (false === $written || 0 === $written) {
+            $written = (int) @fwrite($this->pipes[0], $piece);
+            // A signal ends the writing to a pipe early, like the alarm by which a worker says that it lives.
+            if (0 === $written && !proc_get_status($this->program)['running']) {
                 throw new \RuntimeException('OpenSSL has stopped hashing.');
             }
             $piece = substr($piece, $written);
@@ -73,7 +76,7 @@ final class StreamHash
             return (string) openssl_digest($this->gathered, 'sha256');
         }
         fclose($this->pipes[0]);
-        $said = (string) stream_get_contents($this->pipes[1]);
+        $said = Disk::said($this->pipes[1]);
         fclose($this->pipes[1]);
         $status = proc_close($this->program);
         $this->program = null;
