@@ -8,7 +8,7 @@ namespace Geschenk\Core\Phone;
  * A cable at which somebody looks at the phone while it works: what will stop it soon, like a battery that runs out,
  * stops it at once, where it can go on later.
  */
-final class GuardedLink implements PhoneLink
+final class GuardedLink extends RelayedLink
 {
     /** Seconds between two looks. */
     private const EVERY = 5.0;
@@ -16,18 +16,9 @@ final class GuardedLink implements PhoneLink
     private float $lookedAt = 0.0;
 
     /** @param float $every seconds between two looks while files travel */
-    public function __construct(private readonly PhoneLink $link, private readonly float $every = self::EVERY)
+    public function __construct(PhoneLink $link, private readonly float $every = self::EVERY)
     {
-    }
-
-    public function serial(): string
-    {
-        return $this->link->serial();
-    }
-
-    public function state(): PhoneState
-    {
-        return $this->link->state();
+        parent::__construct($link);
     }
 
     public function files(string $app): iterable
@@ -35,11 +26,6 @@ final class GuardedLink implements PhoneLink
         $this->look();
 
         return $this->link->files($app);
-    }
-
-    public function file(string $app, string $path): ?PhoneFile
-    {
-        return $this->link->file($app, $path);
     }
 
     public function pull(string $app, string $path, mixed $sink, callable $onBytes, int $from = 0): array
@@ -61,11 +47,6 @@ final class GuardedLink implements PhoneLink
         $this->link->push($app, $stage, $path, $source, $this->looking($onBytes), $from);
     }
 
-    public function beginning(string $app, string $stage, string $path): int
-    {
-        return $this->link->beginning($app, $stage, $path);
-    }
-
     public function staged(string $app, string $stage): iterable
     {
         $this->look();
@@ -80,31 +61,11 @@ final class GuardedLink implements PhoneLink
         return $this->link->stagedHash($app, $stage, $path);
     }
 
-    public function mark(string $app): string
-    {
-        return $this->link->mark($app);
-    }
-
     public function swap(string $app, string $stage, string $seen): void
     {
         // The one step that destroys: never on a phone that may go dark in it.
         Fitness::ensure($this->link->state(), Fitness::STOPS_BELOW);
         $this->link->swap($app, $stage, $seen);
-    }
-
-    public function swapped(string $app): ?string
-    {
-        return $this->link->swapped($app);
-    }
-
-    public function dropStage(string $app, string $stage): void
-    {
-        $this->link->dropStage($app, $stage);
-    }
-
-    public function restart(): void
-    {
-        $this->link->restart();
     }
 
     /**

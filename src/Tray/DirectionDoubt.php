@@ -4,9 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Tray;
 
-use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Tray;
-use Geschenk\App\Entity\TrayPhone;
 use Geschenk\Core\Phone\Role;
 
 /** Whether what the two phones hold speaks against the roles that they were given: swapped ones overwrite the chats. */
@@ -17,7 +15,7 @@ final readonly class DirectionDoubt
     public const RECEIVES_MORE = 'direction.receives_more';
     public const RECEIVES_SOME = 'direction.receives_some';
 
-    public function __construct(private Phones $phones, private Accounts $accounts)
+    public function __construct(private Held $held)
     {
     }
 
@@ -29,7 +27,8 @@ final readonly class DirectionDoubt
         }
         $gives = $tray->phone(Role::Gives);
         $receives = $tray->phone(Role::Receives);
-        [$given, $there] = [$this->messages($gives), $this->messages($receives)];
+        $given = $this->held->on($gives)['messages'] ?? null;
+        $there = $this->held->on($receives)['messages'] ?? null;
         $params = ['gives' => $gives->tag, 'receives' => $receives->tag, 'messages' => $there ?? 0];
 
         return match (true) {
@@ -40,20 +39,5 @@ final readonly class DirectionDoubt
                 'tag' => $receives->tag, 'params' => $params,
             ],
         };
-    }
-
-    /** What all accounts on it hold together; null while nobody knows. */
-    private function messages(TrayPhone $phone): ?int
-    {
-        $sum = null;
-        foreach (array_keys($this->accounts->onPhone($phone->serial) ?? []) as $app) {
-            $counts = $this->phones->holding($phone->serial, $app)?->counts();
-            if (null === $counts) {
-                return null;
-            }
-            $sum = ($sum ?? 0) + $counts['messages'];
-        }
-
-        return $sum;
     }
 }

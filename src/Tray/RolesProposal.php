@@ -12,12 +12,13 @@ use Geschenk\Core\Phone\Role;
 /**
  * Which of two phones gives, as what they hold says it, with the reasons: who has more chats, else the newer ones.
  *
- * @phpstan-type Side array{messages: int, newest_at: int|null}
+ * @phpstan-import-type Side from Held
+ *
  * @phpstan-type Proposal array{gives: TrayPhone, agrees: bool, there: Side, other: Side, same_number: bool}
  */
 final readonly class RolesProposal
 {
-    public function __construct(private Phones $phones, private Accounts $accounts)
+    public function __construct(private Phones $phones, private Held $held)
     {
     }
 
@@ -29,7 +30,7 @@ final readonly class RolesProposal
         }
         $gives = $tray->phone(Role::Gives);
         $receives = $tray->phone(Role::Receives);
-        [$given, $there] = [$this->holds($gives), $this->holds($receives)];
+        [$given, $there] = [$this->held->on($gives), $this->held->on($receives)];
         if (null === $given || null === $there) {
             return null;
         }
@@ -43,24 +44,6 @@ final readonly class RolesProposal
             'there' => $order > 0 ? $given : $there, 'other' => $order > 0 ? $there : $given,
             'same_number' => [] !== array_intersect($this->numbers($gives), $this->numbers($receives)),
         ];
-    }
-
-    /** @return Side|null of all its accounts together; null while nobody knows */
-    private function holds(TrayPhone $phone): ?array
-    {
-        $messages = 0;
-        $newest = null;
-        $apps = $this->accounts->onPhone($phone->serial);
-        foreach (array_keys($apps ?? []) as $app) {
-            $counts = $this->phones->holding($phone->serial, $app)?->counts();
-            if (null === $counts) {
-                return null;
-            }
-            $messages += $counts['messages'];
-            $newest = null === $counts['newest_at'] ? $newest : max($newest ?? 0, $counts['newest_at']);
-        }
-
-        return null === $apps ? null : ['messages' => $messages, 'newest_at' => $newest];
     }
 
     /** @return list<string> E.164 */

@@ -28,8 +28,9 @@ final readonly class ProgressView
     /** @return ProgressRow */
     public function of(Run $run): array
     {
-        // While it waits nothing moves, so there is no speed to tell.
-        $seconds = RunState::Waiting === $run->state() ? 0.0 : max(0.001, $run->movedAt - $run->phaseStartedAt);
+        // While it waits or rests nothing moves, so there is no speed to tell.
+        $isStill = in_array($run->state(), [RunState::Waiting, RunState::Paused], true);
+        $seconds = $isStill ? 0.0 : max(0.001, $run->movedAt - $run->phaseStartedAt);
         $bytes = $run->bytesDone - $run->bytesBefore;
         $items = $run->itemsDone - $run->itemsBefore;
         $left = match (true) {

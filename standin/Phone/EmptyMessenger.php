@@ -4,6 +4,11 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Phone;
 
+use Geschenk\Core\Chat\Conversation;
+use Geschenk\Core\Chat\ConversationKind;
+use Geschenk\Core\Chat\DeliveryState;
+use Geschenk\Core\Chat\Kind;
+use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
@@ -17,53 +22,62 @@ use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\StoreWriter;
-use Geschenk\Standin\Demo\ChatMaker;
-use Geschenk\Standin\Demo\Customer;
 
 /** A freshly installed messenger: its database is there and holds no chats. */
 final class EmptyMessenger
 {
+    /** Milliseconds since 1970 UTC: in 2022. */
+    private const FETCHED_AT = 1_650_000_000_000;
+
     public static function install(PhoneFolder $phone, string $app, string $number = '', ?string $name = null): void
     {
-        $platform = Platform::from($phone->state()['platform']);
-        $scratch = ScratchFolder::make();
-        $store = new StoreWriter($scratch->path.'/empty.sqlite');
-        $store->source(
-            new Source('Otterpost', Hands::APPS[$app]['name'] ?? Hands::APP['name'], $platform, 0, $number, $name),
-        );
-        $store->finish();
-        $writer = (new Formats())->writing('Otterpost', $platform)?->writer() ?? throw new \LogicException(
-            'No writer for '.$platform->properName(),
-        );
-        $target = $phone->data($app);
-        Folder::remove($target);
-        $writer->write(
-            new ChatStore($scratch->path.'/empty.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress(),
-        );
+        self::write($phone, $app, $number, $name, static fn (StoreWriter $store) => null);
     }
 
     /** What it had once put away in the net comes back: few messages, and old ones. */
     public static function fetch(PhoneFolder $phone, string $app, int $messages): void
     {
         $state = $phone->state();
-        $numbers = array_column($state['apps'], 'number', 'id');
+        $number = array_column($state['apps'], 'number', 'id')[$app] ?? '';
+        self::write($phone, $app, $number, $state['owner'], static function (StoreWriter $store) use (
+            $number, $messages,
+        ): void {
+            $notes = $store->conversation(new Conversation(
+                $number, ConversationKind::NotesToSelf, null, null, null, false, null, null, 0, null, [],
+            ));
+            for ($n = 1; $n <= $messages; ++$n) {
+                $sentAt = self::FETCHED_AT + $n * 60_000;
+                $store->message($notes, new Message(
+                    sprintf('FETCHED%04d', $n), null, true, Kind::Text, "An old note, $n", $sentAt, null,
+                    DeliveryState::Sent,
+                ));
+            }
+        });
+    }
+
+    /** @param callable(StoreWriter): mixed $fill what it holds */
+    private static function write(
+        PhoneFolder $phone,
+        string $app,
+        string $number,
+        ?string $name,
+        callable $fill,
+    ): void {
+        $platform = Platform::from($phone->state()['platform']);
         $scratch = ScratchFolder::make();
-        $store = new StoreWriter($scratch->path.'/fetched.sqlite');
-        $edition = Hands::APPS[$app]['name'] ?? Hands::APP['name'];
-        $mix = ['photo' => 0, 'voice' => 0, 'document' => 0];
-        $customer = new Customer(
-            $state['owner'], $numbers[$app] ?? '', ['family'], [], 3, $messages, $mix, 'hex', 2022, false, $edition,
-            Platform::from($state['platform']),
+        $path = $scratch->path.'/chats.sqlite';
+        $store = new StoreWriter($path);
+        $store->source(
+            new Source('Otterpost', Hands::APPS[$app]['name'] ?? Hands::APP['name'], $platform, 0, $number, $name),
         );
-        (new ChatMaker($customer, 1, $scratch->path))->fill($store);
+        $fill($store);
         $store->finish();
-        $writer = (new Formats())->writing('Otterpost', Platform::from($state['platform']))?->writer()
-            ?? throw new \LogicException('Nothing writes it.');
+        $writer = (new Formats())->writing('Otterpost', $platform)?->writer() ?? throw new \LogicException(
+            'No writer for '.$platform->properName(),
+        );
         $target = $phone->data($app);
         Folder::remove($target);
-        $writer->write(
-            new ChatStore($scratch->path.'/fetched.sqlite'), new FolderFiles($scratch->path), $target, new NoProgress(),
-        );
+        $writer->write(new ChatStore($path), new FolderFiles($scratch->path), $target, new NoProgress());
     }
 
     /** The messenger notes its own number; chats that are there stay. */

@@ -5,9 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Support;
 
 use Geschenk\Core\Phone\FileUnreadable;
-use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
-use Geschenk\Core\Phone\PhoneState;
+use Geschenk\Core\Phone\RelayedLink;
 use Geschenk\Standin\Phone\FolderPhoneLink;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Random\Randomizer;
@@ -16,9 +15,8 @@ use Random\Randomizer;
  * A cable to a stand-in phone that loses bytes, meets storage that can't be read, and files that change under its
  * hands.
  */
-final class FaultyLink implements PhoneLink
+final class FaultyLink extends RelayedLink
 {
-    private readonly FolderPhoneLink $link;
     /** @var array<string, int> bytes up to which a file can be read, for good */
     public array $unreadable = [];
     /** @var list<string> what went wrong, for the message of a test */
@@ -28,7 +26,7 @@ final class FaultyLink implements PhoneLink
     /** @param int $faults how many there will be, beside those for good */
     public function __construct(private readonly PhoneFolder $phone, private readonly Randomizer $chance, int $faults)
     {
-        $this->link = new FolderPhoneLink($phone);
+        parent::__construct(new FolderPhoneLink($phone));
         $this->left = $faults;
     }
 
@@ -100,76 +98,5 @@ final class FaultyLink implements PhoneLink
         fwrite($sink, $part);
 
         return ['bytes' => $bytes, 'sha256' => hash('sha256', $part)];
-    }
-
-    public function serial(): string
-    {
-        return $this->link->serial();
-    }
-
-    public function state(): PhoneState
-    {
-        return $this->link->state();
-    }
-
-    public function files(string $app): iterable
-    {
-        return $this->link->files($app);
-    }
-
-    public function file(string $app, string $path): ?\Geschenk\Core\Phone\PhoneFile
-    {
-        return $this->link->file($app, $path);
-    }
-
-    public function push(
-        string $app,
-        string $stage,
-        string $path,
-        mixed $source,
-        callable $onBytes,
-        int $from = 0,
-    ): void {
-        $this->link->push($app, $stage, $path, $source, $onBytes, $from);
-    }
-
-    public function beginning(string $app, string $stage, string $path): int
-    {
-        return $this->link->beginning($app, $stage, $path);
-    }
-
-    public function staged(string $app, string $stage): iterable
-    {
-        return $this->link->staged($app, $stage);
-    }
-
-    public function stagedHash(string $app, string $stage, string $path): ?string
-    {
-        return $this->link->stagedHash($app, $stage, $path);
-    }
-
-    public function mark(string $app): string
-    {
-        return $this->link->mark($app);
-    }
-
-    public function swap(string $app, string $stage, string $seen): void
-    {
-        $this->link->swap($app, $stage, $seen);
-    }
-
-    public function swapped(string $app): ?string
-    {
-        return $this->link->swapped($app);
-    }
-
-    public function dropStage(string $app, string $stage): void
-    {
-        $this->link->dropStage($app, $stage);
-    }
-
-    public function restart(): void
-    {
-        $this->link->restart();
     }
 }

@@ -33,6 +33,8 @@ final class StoppingTest extends ApiTestCase
         $this->call('POST', "/api/trays/$n/moves/1/runs/$id/pause", null, 202);
         self::assertSame('paused', $this->runs($n, 'state'));
         self::assertStringContainsString('Paused by jette', $this->runs($n, 'trouble'));
+        $progress = $this->value($this->call('GET', "/api/trays/$n"), 'moves', 0, 'run', 'progress');
+        self::assertNull(is_array($progress) ? $progress['seconds_left'] : false, 'Nothing moves.');
         self::assertSame('person', $this->value($this->call('GET', "/api/trays/$n"), 'waits', 'for'));
         Hands::do($this->giving, 'plug');
         $this->work();
