@@ -87,6 +87,16 @@ class UnusableInput extends Failure
         return new self('empty_key_file', ['path' => $path]);
     }
 
+    public static function localBackupBroken(string $path): self
+    {
+        return new self('local_backup_broken', ['path' => $path]);
+    }
+
+    public static function localBackupGone(): self
+    {
+        return new self('local_backup_gone');
+    }
+
     public static function sealedUnknownSort(string $path): self
     {
         return new self('sealed_unknown_sort', ['path' => $path]);

@@ -11,8 +11,8 @@ use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\LocalBackups;
 use Geschenk\Core\Messenger\ReadingHere;
-use Geschenk\Core\Messenger\SealedBackups;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\ContentFiles;
@@ -26,7 +26,7 @@ final class ChatSource
         public readonly ChatStore $chats,
         public readonly ?AttachmentFiles $files,
         public readonly ?Format $format,
-        /** "data_folder", "sealed_backup", "backup" or "chat_store" */
+        /** "data_folder", "local_backup", "backup" or "chat_store" */
         public readonly string $form,
         // @phpstan-ignore property.onlyWritten (it holds the scratch store for as long as this object lives)
         private readonly ?ScratchFolder $scratch = null,
@@ -35,7 +35,7 @@ final class ChatSource
 
     /**
      * @param bool           $hash whether the attachments' contents are needed, or only their presence
-     * @param BackupKey|null $key  opens a sealed backup
+     * @param BackupKey|null $key  opens a messenger's own backup that is locked
      *
      * @throws UnusableInput
      */
@@ -54,23 +54,21 @@ final class ChatSource
         $scratch = ScratchFolder::make();
         $store = $scratch->path.'/'.StoreSchema::FILE_NAME;
         foreach ($formats->all() as $format) {
-            // A database that lies open beside its sealed backup is the newer one.
-            $sealed = is_dir($path) && [] === $format->chatFiles()->in($path)
-                && $format instanceof SealedBackups
-                ? $path.'/'.$format->sealedFile()
-                : $path;
-            if ($format instanceof SealedBackups && $format->isSealed($sealed)) {
-                $reading->unseal(
-                    $sealed, $key ?? throw UnusableInput::sealedNeedsKey($sealed), $scratch->path.'/unsealed', $sealed,
-                );
-                // The attachments lie beside the sealed backup as they do beside the database.
+            if (!$format instanceof LocalBackups) {
+                continue;
+            }
+            // A database that lies open beside it is the newer one.
+            $own = is_dir($path) ? self::ownBackup($path, $format) : $path;
+            if (null !== $own && $format->isLocalBackup($own)) {
+                $reading->unpack($own, $key, $scratch->path.'/unpacked', $own);
+                // The attachments lie beside it as they do beside the database.
                 $found = $reading->read(
-                    $scratch->path.'/unsealed', new FolderFiles(dirname($sealed), $hash), $store, $progress, $sealed,
+                    $scratch->path.'/unpacked', new FolderFiles(dirname($own), $hash), $store, $progress, $own,
                 );
 
                 return new self(
-                    $chats = new ChatStore($store), new ContentFiles(new FolderFiles(dirname($sealed)), $chats), $found,
-                    'sealed_backup', $scratch,
+                    $chats = new ChatStore($store), new ContentFiles(new FolderFiles(dirname($own)), $chats), $found,
+                    'local_backup', $scratch,
                 );
             }
         }
@@ -94,6 +92,20 @@ final class ChatSource
         $chats = new ChatStore($store);
 
         return new self($chats, new ContentFiles(new FolderFiles($path), $chats), $found, 'data_folder', $scratch);
+    }
+
+    /** The file with the chats of a messenger's own backup that a folder is, or that lies in it as on the phone. */
+    private static function ownBackup(string $folder, Format&LocalBackups $format): ?string
+    {
+        if ([] === $format->chatFiles()->in($folder)) {
+            foreach ($format->localBackupPlaces() as $place) {
+                if (is_file($folder.'/'.basename($place))) {
+                    return $folder.'/'.basename($place);
+                }
+            }
+        }
+
+        return null;
     }
 
     private static function formatOf(ChatStore $chats, Formats $formats): ?Format

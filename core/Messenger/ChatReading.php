@@ -32,14 +32,15 @@ interface ChatReading
     ): Format;
 
     /**
-     * Opens a sealed backup into a folder, as the database files of its format.
+     * Opens a messenger's own backup into a folder, as the database files of its format.
      *
-     * @param string|null $name what errors call the file; its path where nothing else is said
+     * @param BackupKey|null $key  for one that is locked
+     * @param string|null    $name what errors call the file; its path where nothing else is said
      *
-     * @throws UnusableInput when the key is another one, the file is cut short, or a byte of it was changed
+     * @throws UnusableInput when the key is missing or another one, the file is cut short, or a byte of it was changed
      * @throws DiskFull
      */
-    public function unseal(string $path, BackupKey $key, string $folder, ?string $name = null): void;
+    public function unpack(string $path, ?BackupKey $key, string $folder, ?string $name = null): void;
 
     /**
      * Takes over a chat store that was made elsewhere: its rows, and nothing else that may be in the file.

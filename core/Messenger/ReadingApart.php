@@ -52,13 +52,13 @@ final class ReadingApart implements ChatReading
         return $format ?? throw new \RuntimeException('The reading process named no format.');
     }
 
-    public function unseal(string $path, BackupKey $key, string $folder, ?string $name = null): void
+    public function unpack(string $path, ?BackupKey $key, string $folder, ?string $name = null): void
     {
         Folder::make($folder);
         $this->run(
             [
-                'act' => 'unseal', 'path' => $path, 'key' => base64_encode($key->told), 'folder' => $folder,
-                'name' => $name,
+                'act' => 'unpack', 'path' => $path, 'key' => null === $key ? null : base64_encode($key->told),
+                'folder' => $folder, 'name' => $name,
             ],
             (int) @filesize($path), $name ?? $path, null, null,
         );

@@ -33,11 +33,11 @@ final class ReadingHere implements ChatReading
         return $format;
     }
 
-    public function unseal(string $path, BackupKey $key, string $folder, ?string $name = null): void
+    public function unpack(string $path, ?BackupKey $key, string $folder, ?string $name = null): void
     {
         foreach ($this->formats->all() as $format) {
-            if ($format instanceof SealedBackups && $format->isSealed($path)) {
-                $format->unseal($path, $key, Folder::make($folder), $name);
+            if ($format instanceof LocalBackups && $format->isLocalBackup($path)) {
+                $format->openLocalBackup($path, $key, Folder::make($folder), $name);
 
                 return;
             }

@@ -46,11 +46,9 @@ final class ReadingProcess implements AttachmentFiles, Progress
                 case 'read':
                     $format = $reading->read($text('folder'), $this, $text('store'), $this, $name);
                     break;
-                case 'unseal':
-                    $reading->unseal(
-                        $text('path'), BackupKey::of((string) base64_decode($text('key'), true)), $text('folder'),
-                        $name,
-                    );
+                case 'unpack':
+                    $key = isset($order['key']) ? BackupKey::of((string) base64_decode($text('key'), true)) : null;
+                    $reading->unpack($text('path'), $key, $text('folder'), $name);
                     break;
                 case 'take_over':
                     $reading->takeOver($text('path'), $text('store'), $this);

@@ -24,6 +24,13 @@ interface PhoneLink
     public function files(string $app): iterable;
 
     /**
+     * Names of the folders that lie directly in a folder of the app, at most so many; of one that is not there, none.
+     *
+     * @return list<string>
+     */
+    public function folders(string $app, string $folder, int $most): array;
+
+    /**
      * The file, or null when the app has none under this path.
      *
      * @phpstan-impure

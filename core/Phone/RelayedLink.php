@@ -26,6 +26,11 @@ abstract class RelayedLink implements PhoneLink
         return $this->link->files($app);
     }
 
+    public function folders(string $app, string $folder, int $most): array
+    {
+        return $this->link->folders($app, $folder, $most);
+    }
+
     public function file(string $app, string $path): ?PhoneFile
     {
         return $this->link->file($app, $path);

@@ -14,6 +14,7 @@ use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\LocalBackup;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -39,7 +40,9 @@ final class BackupMaker
     /**
      * @param string                $target folder of the finished backup; work goes on in "<target>.part"
      * @param array<string, string> $info   further lines of bag-info.txt
-     * @param BackupKey|null        $key    opens a sealed backup, where the phone holds its chats in nothing else
+     * @param string|null           $own    the messenger's own backup to take, by the path of its file on the phone;
+     *                                      null takes the chats as they are now
+     * @param BackupKey|null        $key    opens it, where it is locked
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
@@ -53,6 +56,7 @@ final class BackupMaker
         string $target,
         array $info,
         Progress $progress,
+        ?string $own = null,
         ?BackupKey $key = null,
     ): void {
         if (is_dir($target)) {
@@ -72,21 +76,19 @@ final class BackupMaker
         $unreadable = [];
         // Again until the database and its files fit together: a message may come in while we are at it.
         for ($round = 1;; ++$round) {
-            $mark = $link->mark($app);
-            $sealed = $chats->sealed($link, $app);
-            $this->list($link, $app, $chats->apart($link, $app), $sealed?->path, $journal, $progress);
+            $mark = self::mark($link, $app, $own);
+            $this->list($link, $app, $chats, $own, $journal, $progress);
             $progress->phase('pulling');
-            if (null === $sealed) {
+            if (null === $own) {
                 $unreadable = $chats->pullDatabase($link, $app, $raw, $onBytes);
             } else {
                 // Opened before anything else is pulled, so that a wrong key shows at once; its database is not kept.
-                $unsealed = ScratchFolder::make();
-                $chats->pullSealed(
-                    $link, $app, $sealed, $key ?? throw UnusableInput::sealedOnPhone(), $raw, $unsealed->path, $onBytes,
-                );
+                $unpacked = ScratchFolder::make();
+                $chats->pullOwn($link, $app, $own, $key, $raw, $unpacked->path, $onBytes);
             }
-            $this->pullAttachments($link, $app, $work, $journal, $progress);
-            if ($link->mark($app) === $mark) {
+            $above = null === $own ? '' : LocalBackup::above($own);
+            $this->pullAttachments($link, $app, $above, $work, $journal, $progress);
+            if (self::mark($link, $app, $own) === $mark) {
                 break;
             }
             if ($round >= self::ROUNDS) {
@@ -95,7 +97,7 @@ final class BackupMaker
             $progress->phase('listing');
         }
         $this->read(
-            $work, $unsealed->path ?? $raw, [...$unreadable, ...$journal->allUnreadable()], $journal, $progress,
+            $work, $unpacked->path ?? $raw, [...$unreadable, ...$journal->allUnreadable()], $journal, $progress,
         );
         $this->pack($work, $journal, $info, $progress);
         $journal->close();
@@ -110,31 +112,42 @@ final class BackupMaker
         Disk::move($work, $target);
     }
 
-    /**
-     * @param callable(string): bool $isApart whether a file holds chats: such are pulled apart
-     * @param string|null            $sealed  so is this one
-     */
+    /** Differs once what is taken was written to: a backup that the messenger made stays as it is. */
+    private static function mark(PhoneLink $link, string $app, ?string $own): string
+    {
+        return null === $own ? $link->mark($app) : $link->file($app, $own)->changed ?? '';
+    }
+
+    /** What belongs to messages: not the files that hold chats, which are pulled apart, and no other local backups. */
     private function list(
         PhoneLink $link,
         string $app,
-        callable $isApart,
-        ?string $sealed,
+        PhoneChats $chats,
+        ?string $own,
         PullJournal $journal,
         Progress $progress,
     ): void {
+        $above = null === $own ? '' : LocalBackup::above($own);
+        $isChats = $chats->apart($link, $app);
+        $isKeptApart = $chats->keptApart($link, $app);
+        $ownFiles = $chats->ownFiles($link, $app);
         $journal->begin();
         foreach ($link->files($app) as $file) {
-            if (Folder::staysInside($file->path) && $file->path !== $sealed && !$isApart($file->path)) {
-                $journal->listed($file->path, $file->bytes, $file->changed);
+            $path = substr($file->path, strlen($above));
+            if (str_starts_with($file->path, $above) && Folder::staysInside($path) && !isset($ownFiles[$file->path])
+                && !$isChats($path) && ('' !== $above || !$isKeptApart($path))) {
+                $journal->listed($path, $file->bytes, $file->changed);
                 $progress->advance(1);
             }
         }
         $journal->commit();
     }
 
+    /** @param string $above folder on the phone that their paths are of; with its slash, or empty */
     private function pullAttachments(
         PhoneLink $link,
         string $app,
+        string $above,
         string $work,
         PullJournal $journal,
         Progress $progress,
@@ -146,7 +159,7 @@ final class BackupMaker
             $rows = [];
             try {
                 foreach ($waiting as $file) {
-                    $rows[] = $this->pullAttachment($link, $app, $work, $file['path'], $journal, $progress);
+                    $rows[] = $this->pullAttachment($link, $app, $above, $work, $file['path'], $journal, $progress);
                     $progress->advance(1);
                 }
             } finally {
@@ -160,6 +173,7 @@ final class BackupMaker
     private function pullAttachment(
         PhoneLink $link,
         string $app,
+        string $above,
         string $work,
         string $path,
         PullJournal $journal,
@@ -168,11 +182,11 @@ final class BackupMaker
         $target = $work.'/'.Backup::RAW.'/'.$path;
         try {
             $pulled = Pull::file(
-                $link, $app, $path, $target, $work.'/piece', static fn (int $bytes) => $progress->advance(0, $bytes),
-                $journal,
+                $link, $app, $above.$path, $target, $work.'/piece',
+                static fn (int $bytes) => $progress->advance(0, $bytes), $journal,
             );
         } catch (PhoneRefuses $refusal) {
-            if (null !== $link->file($app, $path)) {
+            if (null !== $link->file($app, $above.$path)) {
                 throw $refusal;
             }
 

@@ -18,10 +18,12 @@ final class LinkFiles implements AttachmentFiles
 {
     private const MEMORY = 2_000_000;
 
+    /** @param string $above folder below the app's data that the paths are of; with its slash, or empty */
     public function __construct(
         private readonly PhoneLink $link,
         private readonly string $app,
         private readonly bool $hash,
+        private readonly string $above = '',
     ) {
     }
 
@@ -31,6 +33,7 @@ final class LinkFiles implements AttachmentFiles
         if (!Folder::staysInside($path)) {
             return $none(Presence::Refused);
         }
+        $path = $this->above.$path;
         $file = $this->link->file($this->app, $path);
         if (null === $file) {
             return $none(Presence::Missing);
@@ -70,10 +73,10 @@ final class LinkFiles implements AttachmentFiles
 
     public function open(string $path, ?ContentKey $key = null): mixed
     {
-        if (!Folder::staysInside($path) || null === $this->link->file($this->app, $path)) {
+        if (!Folder::staysInside($path) || null === $this->link->file($this->app, $this->above.$path)) {
             return null;
         }
-        $stream = $this->pull($path);
+        $stream = $this->pull($this->above.$path);
         if (null === $stream || null === $key) {
             return $stream;
         }

@@ -7,12 +7,16 @@ namespace Geschenk\Core\Transfer;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\HeadSink;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\ChatReading;
+use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\SealedBackups;
+use Geschenk\Core\Messenger\LocalBackup;
+use Geschenk\Core\Messenger\LocalBackups;
+use Geschenk\Core\Phone\FileUnreadable;
 use Geschenk\Core\Phone\PhoneFile;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -27,6 +31,8 @@ final class PhoneChats
     private const ATTEMPTS = 5;
     /** Microseconds: a change mark of this very second is not to be relied on, one of the last second is. */
     private const MOMENT = 1_050_000;
+    /** Local backups that are looked at, the newest of them. */
+    private const MOST_OWN = 12;
 
     public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
     {
@@ -100,7 +106,7 @@ final class PhoneChats
             }
             throw PhoneRefuses::stillWriting();
         }
-        if (null !== $this->sealed($link, $app)) {
+        if ([] !== $this->ownFiles($link, $app)) {
             throw UnusableInput::sealedOnPhone();
         }
         throw UnusableInput::notMessengerData('@phone_data');
@@ -145,53 +151,167 @@ final class PhoneChats
     }
 
     /**
-     * The sealed backup of a messenger whose chats lie nowhere else on the phone; null where they lie open, or not at
-     * all.
+     * Reads a local backup that nobody locked into a chat store, without a look at its attachments.
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws UnusableInput
+     */
+    public function readOwn(PhoneLink $link, string $app, LocalBackup $own, string $path, Progress $progress): void
+    {
+        $scratch = ScratchFolder::make();
+        $this->pullOwn(
+            $link, $app, $own->path, null, $scratch->path, $scratch->path.'/unpacked',
+            static fn (int $bytes) => null,
+        );
+        $files = new LinkFiles($link, $app, false, LocalBackup::above($own->path));
+        $this->reading->read($scratch->path.'/unpacked', $files, $path, $progress, '@local_backup');
+    }
+
+    /**
+     * The local backups that a messenger made of itself on the phone, the newest first, and not more than a few.
+     *
+     * @return list<LocalBackup>
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      */
-    public function sealed(PhoneLink $link, string $app): ?PhoneFile
+    public function localBackups(PhoneLink $link, string $app): array
     {
-        if ([] !== $this->chatFiles($link, $app)) {
-            return null;
-        }
-        foreach ($this->formats->of($app, $link->state()->platform) as $format) {
-            $file = $format instanceof SealedBackups ? $link->file($app, $format->sealedFile()) : null;
-            if (null !== $file) {
-                return $file;
-            }
+        $files = $this->ownFiles($link, $app);
+        $beside = $this->beside($link, $app, array_keys($files));
+        $found = [];
+        foreach ($files as $path => ['file' => $file, 'format' => $format]) {
+            $found[] = new LocalBackup(
+                $path, $file->changed, $file->changedAt, $file->bytes,
+                $format->lockOf($this->head($link, $app, $path)), ...$beside[$path],
+            );
         }
 
-        return null;
+        return $found;
     }
 
     /**
-     * Pulls a sealed backup and opens it.
+     * The files that hold the chats of local backups, the newest first.
      *
-     * @param string              $folder   where it is kept as it was sealed
-     * @param string              $unsealed where its database goes
+     * @return array<string, array{file: PhoneFile, format: LocalBackups}> by path
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     */
+    public function ownFiles(PhoneLink $link, string $app): array
+    {
+        $found = $folders = [];
+        foreach ($this->withBackups($link, $app) as $format) {
+            foreach ($format->localBackupPlaces() as $place) {
+                $halves = explode('/*/', $place, 2);
+                $paths = [$place];
+                if (2 === count($halves)) {
+                    [$above, $below] = $halves;
+                    $folders[$above] ??= $link->folders($app, $above, self::MOST_OWN);
+                    $paths = array_map(static fn (string $name): string => "$above/$name/$below", $folders[$above]);
+                }
+                foreach ($paths as $path) {
+                    $file = $link->file($app, $path);
+                    if (null !== $file) {
+                        $found[$path] = ['file' => $file, 'format' => $format];
+                    }
+                }
+            }
+        }
+        uasort($found, static fn (array $a, array $b): int => $b['file']->changedAt <=> $a['file']->changedAt);
+
+        return array_slice($found, 0, self::MOST_OWN, true);
+    }
+
+    /**
+     * What lies beside the chats of each local backup.
+     *
+     * @param list<string> $paths of the files with the chats
+     *
+     * @return array<string, array{attachments: int, attachmentBytes: int, videos: int}> by path
+     */
+    private function beside(PhoneLink $link, string $app, array $paths): array
+    {
+        $beside = array_fill_keys($paths, ['attachments' => 0, 'attachmentBytes' => 0, 'videos' => 0]);
+        if ([] === $paths) {
+            return [];
+        }
+        $isKeptApart = $this->keptApart($link, $app);
+        $isApart = $this->apart($link, $app);
+        $formats = $this->withBackups($link, $app);
+        $byFolder = [];
+        foreach ($paths as $path) {
+            $byFolder[LocalBackup::above($path)] = $path;
+        }
+        foreach ($link->files($app) as $file) {
+            foreach ($byFolder as $above => $path) {
+                $here = substr($file->path, strlen($above));
+                $isIts = '' === $above
+                    ? !$isKeptApart($here) && !$isApart($here)
+                    : str_starts_with($file->path, $above);
+                if ($isIts && $file->path !== $path) {
+                    $isVideo = [] !== array_filter(
+                        $formats, static fn (LocalBackups $format): bool => $format->isVideo($here),
+                    );
+                    $beside[$path] = [
+                        'attachments' => $beside[$path]['attachments'] + 1,
+                        'attachmentBytes' => $beside[$path]['attachmentBytes'] + $file->bytes,
+                        'videos' => $beside[$path]['videos'] + (int) $isVideo,
+                    ];
+                }
+            }
+        }
+
+        return $beside;
+    }
+
+    /** First bytes of a file, with no more of it coming over the cable than has to. */
+    private function head(PhoneLink $link, string $app, string $path): string
+    {
+        $sink = HeadSink::open();
+        try {
+            $link->pull($app, $path, $sink, static fn (int $bytes) => throw new HeadRead());
+            // @phpstan-ignore catch.neverThrown (it comes out of what is called with each piece)
+        } catch (HeadRead|FileUnreadable) {
+        }
+        $head = HeadSink::headOf($sink);
+        fclose($sink);
+
+        return $head;
+    }
+
+    /**
+     * Pulls the chats of a local backup and opens them.
+     *
+     * @param string              $path     of the file on the phone
+     * @param BackupKey|null      $key      for one that is locked
+     * @param string              $folder   where it is kept as it was
+     * @param string              $unpacked where its database goes
      * @param callable(int): void $onBytes
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
-     * @throws UnusableInput when the key does not open it, or it is damaged
+     * @throws UnusableInput when it is gone, the key does not open it, or it is damaged
      */
-    public function pullSealed(
+    public function pullOwn(
         PhoneLink $link,
         string $app,
-        PhoneFile $sealed,
-        BackupKey $key,
+        string $path,
+        ?BackupKey $key,
         string $folder,
-        string $unsealed,
+        string $unpacked,
         callable $onBytes,
     ): void {
-        $target = $folder.'/'.$sealed->path;
-        $pulled = Pull::file($link, $app, $sealed->path, $target, $target.'.part', $onBytes);
-        if (!$pulled->isWhole) {
-            throw UnusableInput::sealedCut('@sealed_backup', $pulled->bytes, $pulled->listed);
+        if (!isset($this->ownFiles($link, $app)[$path])) {
+            throw UnusableInput::localBackupGone();
         }
-        $this->reading->unseal($target, $key, $unsealed, '@sealed_backup');
+        $target = $folder.'/'.basename($path);
+        $pulled = Pull::file($link, $app, $path, $target, $target.'.part', $onBytes);
+        if (!$pulled->isWhole) {
+            throw UnusableInput::sealedCut('@local_backup', $pulled->bytes, $pulled->listed);
+        }
+        $this->reading->unpack($target, $key, $unpacked, '@local_backup');
     }
 
     /**
@@ -227,6 +347,30 @@ final class PhoneChats
 
             return false;
         };
+    }
+
+    /** @return \Closure(string): bool whether a path is in a folder that holds nothing but local backups */
+    public function keptApart(PhoneLink $link, string $app): \Closure
+    {
+        $folders = [];
+        foreach ($this->withBackups($link, $app) as $format) {
+            $folders[$format->localBackupFolder()] = true;
+        }
+
+        return static fn (string $path): bool => isset($folders[explode('/', $path, 2)[0]]);
+    }
+
+    /** @return list<LocalBackups> the formats of an app whose messenger makes backups of its own */
+    private function withBackups(PhoneLink $link, string $app): array
+    {
+        $formats = [];
+        foreach ($this->formats->of($app, $link->state()->platform) as $format) {
+            if ($format instanceof LocalBackups) {
+                $formats[] = $format;
+            }
+        }
+
+        return $formats;
     }
 
     /** @return list<ChatFiles> of each format that the app's data may be of; several have the same names */

@@ -113,7 +113,6 @@ final class BenchWatch
             if (null === $state->app($app->id)) {
                 continue;
             }
-            $mark = $sealed = null;
             // One query a round has told that it is in a tray; a holding that is there says the same.
             $holding = $this->phones->holding($serial, $app->id) ?? $this->looks->begin($serial, $app->id);
             if (null === $holding) {
@@ -122,16 +121,15 @@ final class BenchWatch
             try {
                 $link = $this->directory->link($serial);
                 if ($state->isOpen()) {
-                    ['mark' => $mark, 'bytes' => $bytes] = $this->looks->mark($link, $app->id);
-                    if ($mark !== $holding->mark()) {
-                        $sealed = $this->looks->sealed($link, $app->id);
-                        $holding->seen($mark, $sealed['sealed'] ?? null, $sealed['beside'] ?? null, $bytes);
+                    $seen = $this->looks->mark($link, $app->id);
+                    if ($seen['mark'] !== $holding->mark()) {
+                        $holding->seen($seen['mark'], $seen['over_cable'], $seen['bytes']);
                     }
                 } elseif (null !== $holding->mark()) {
-                    $holding->seen(null, null, null, null);
+                    $holding->seen(null, null, null);
                 }
             } catch (PhoneUnplugged|PhoneRefuses) {
-                $holding->seen(null, null, null, null);
+                $holding->seen(null, null, null);
             } catch (\Throwable $error) {
                 $this->logger->error(
                     'A phone’s files could not be seen.', ['serial' => $serial, 'exception' => $error],

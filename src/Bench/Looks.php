@@ -10,7 +10,9 @@ use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\LocalBackup;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -26,6 +28,8 @@ use Psr\Log\LoggerInterface;
  * no page reads what somebody else wrote.
  *
  * @phpstan-import-type Counts from Holding
+ * @phpstan-import-type Own from Holding
+ * @phpstan-import-type OwnCounts from Holding
  */
 final readonly class Looks
 {
@@ -35,6 +39,8 @@ final readonly class Looks
     private const BY = 'bench';
     /** Seconds: a change mark of this very moment is not to be relied on. */
     private const YOUNG = 2;
+    /** Open backups that one look goes into. */
+    private const LOOKED_INTO = 5;
 
     public function __construct(
         private PhoneChats $reader,
@@ -62,22 +68,21 @@ final readonly class Looks
         ['mark' => $mark, 'changed_at' => $changedAt] = $this->mark($link, $app);
         $isYoung = time() - $changedAt <= self::YOUNG;
         $counts = $trouble = null;
+        $own = $this->ownBackups($link, $app);
         try {
             $counts = $this->count($link, $app);
         } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
             throw $hindrance;
-        } catch (UnusableInput $unusable) {
-            $trouble = [$unusable->reason, $unusable->fields];
         } catch (\RuntimeException $error) {
-            $this->logger->error('A look at a phone failed.', ['serial' => $link->serial(), 'exception' => $error]);
-            $trouble = $error instanceof Failure ? [$error->reason, $error->fields] : ['look_failed', []];
+            $trouble = $this->told($error, $link);
         }
-        $this->records->change(function () use ($link, $app, $mark, $isYoung, $counts, $trouble): void {
+        $this->records->change(function () use ($link, $app, $mark, $isYoung, $counts, $trouble, $own): void {
             // The tray may have been closed meanwhile.
             $holding = $this->phones->holding($link->serial(), $app);
             if (null === $holding) {
                 return;
             }
+            $holding->own($own);
             if (null !== $counts) {
                 // Written to just now: the next write could leave the same mark, so that it counts as an old one soon.
                 $holding->looked($isYoung ? $mark.'~' : $mark, $counts);
@@ -86,6 +91,16 @@ final readonly class Looks
                 $holding->lookFailed($isWorthAnother ? null : $mark, ...$trouble);
             }
         });
+    }
+
+    /** @return array{string, array<string, string|int>} a code under "failure" in translations/, with its parameters */
+    private function told(\RuntimeException $error, PhoneLink $link): array
+    {
+        if (!$error instanceof UnusableInput) {
+            $this->logger->error('A look at a phone failed.', ['serial' => $link->serial(), 'exception' => $error]);
+        }
+
+        return $error instanceof Failure ? [$error->reason, $error->fields] : ['look_failed', []];
     }
 
     /**
@@ -106,8 +121,7 @@ final readonly class Looks
         $chats = new ChatStore($path);
         $summary = $chats->summary();
         $account = $chats->source()->account;
-        // A message from the future would hide how old the rest is.
-        $newest = $chats->newestUpTo((time() + 86_400) * 1000);
+        $newest = $chats->newestUpTo(self::soon());
         $chats->close();
         $scratch->remove();
 
@@ -121,8 +135,9 @@ final readonly class Looks
     /**
      * Differs once the files that hold the app's chats do; a look at a few files' sizes and times.
      *
-     * @return array{mark: string, changed_at: int, bytes: int} s since 1970 UTC, as the phone's clock has it; bytes of
-     *                                                          those files
+     * @return array{mark: string, changed_at: int, bytes: int, over_cable: bool} s since 1970 UTC, as the phone's clock
+     *                                                                            has it; bytes of those files; whether
+     *                                                                            they lie open
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
@@ -136,35 +151,85 @@ final readonly class Looks
             $changedAt = max($changedAt, $file->changedAt);
             $bytes += $file->bytes;
         }
-        $sealed = $this->reader->sealed($link, $app);
-        $marks[] = null === $sealed ? '-' : $sealed->bytes.':'.$sealed->changed;
+        $isOpen = [] !== $marks;
+        foreach ($this->reader->ownFiles($link, $app) as $path => ['file' => $file]) {
+            $marks[] = $path.':'.$file->bytes.':'.$file->changed;
+            // Packed, to about half.
+            $bytes = $isOpen || $bytes > 0 ? $bytes : 2 * $file->bytes;
+        }
 
-        // A sealed backup is compressed, to about half.
-        $bytes = null === $sealed ? $bytes : 2 * $sealed->bytes;
-
-        return ['mark' => hash('xxh128', implode("\0", $marks)), 'changed_at' => $changedAt, 'bytes' => $bytes];
+        return [
+            'mark' => hash('xxh128', implode("\0", $marks)), 'changed_at' => $changedAt, 'bytes' => $bytes,
+            'over_cable' => $isOpen,
+        ];
     }
 
     /**
-     * The sealed backup that an app's chats lie in, with the bytes of the files beside it; null where they lie open.
+     * The messenger's own backups on a phone. Those that nobody locked are looked into, each once, the newest of them.
      *
-     * @return array{sealed: array{bytes: int, made_at: int|null}, beside: int}|null
+     * @return list<Own>
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      */
-    public function sealed(PhoneLink $link, string $app): ?array
+    private function ownBackups(PhoneLink $link, string $app): array
     {
-        $sealed = $this->reader->sealed($link, $app);
-        if (null === $sealed) {
-            return null;
+        $known = [];
+        foreach ($this->phones->holding($link->serial(), $app)?->localBackups() ?? [] as $own) {
+            $known[$own['path']."\0".$own['changed']] = $own;
         }
-        $beside = 0;
-        foreach ($link->files($app) as $file) {
-            $beside += $file->path === $sealed->path ? 0 : $file->bytes;
+        $found = [];
+        $looks = 0;
+        foreach ($this->reader->localBackups($link, $app) as $own) {
+            $counts = $known[$own->path."\0".$own->changed]['counts'] ?? null;
+            $trouble = $known[$own->path."\0".$own->changed]['trouble'] ?? null;
+            $params = $known[$own->path."\0".$own->changed]['trouble_params'] ?? [];
+            if (BackupLock::Open === $own->lock && null === ($counts ?? $trouble) && ++$looks <= self::LOOKED_INTO) {
+                try {
+                    $counts = $this->countOwn($link, $app, $own);
+                } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
+                    throw $hindrance;
+                } catch (\RuntimeException $error) {
+                    [$trouble, $params] = $this->told($error, $link);
+                }
+            }
+            $found[] = [
+                'path' => $own->path, 'changed' => $own->changed, 'made_at' => $own->madeAt, 'bytes' => $own->bytes,
+                'lock' => $own->lock?->value, 'attachments' => $own->attachments,
+                'attachment_bytes' => $own->attachmentBytes, 'videos' => $own->videos, 'counts' => $counts,
+                'trouble' => $trouble, 'trouble_params' => $params,
+            ];
         }
 
-        return ['sealed' => ['bytes' => $sealed->bytes, 'made_at' => $sealed->changedAt], 'beside' => $beside];
+        return $found;
+    }
+
+    /**
+     * @return OwnCounts
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws UnusableInput
+     */
+    private function countOwn(PhoneLink $link, string $app, LocalBackup $own): array
+    {
+        $scratch = ScratchFolder::make();
+        $path = $scratch->path.'/'.Schema::FILE_NAME;
+        $this->reader->readOwn($link, $app, $own, $path, new NoProgress());
+        $chats = new ChatStore($path);
+        $summary = $chats->summary();
+        $newest = $chats->newestUpTo(self::soon());
+        $chats->close();
+
+        return [
+            'conversations' => $summary['conversations'], 'messages' => $summary['messages'], 'newest_at' => $newest,
+        ];
+    }
+
+    /** @return int milliseconds since 1970 UTC: a message from the future would hide how old the rest is */
+    public static function soon(): int
+    {
+        return (time() + 86_400) * 1000;
     }
 
     /**

@@ -137,7 +137,10 @@ final readonly class StandinController
             'apps' => array_map(static fn (array $app): array => [
                 'app' => $app['id'], 'name' => $app['name'], 'version' => $app['version'], 'number' => $app['number'],
             ], $state['apps']),
-            'backup_password' => $state['backup_password'] ?? null,
+            'backup_keys' => array_values(array_filter(
+                array_map(static fn (array $app): ?string => $app['backup_key'] ?? null, $state['apps']),
+                static fn (?string $key): bool => null !== $key,
+            )),
             'question' => null === $question ? null : $this->words->say('hands.'.$question),
             'acts' => $acts, 'planned' => $this->planned($phone),
             'codes' => array_map(fn (array $code): string => $this->words->say(

@@ -5,16 +5,18 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
+use Geschenk\Core\Messenger\BackupLock;
 
 /**
  * What was taken of one account at one moment. It belongs to the customer, and lies as a bag in the backups folder
- * under its id. The way in is how the chats came: over the cable, or out of a sealed backup on the phone.
+ * under its id. The way in is how the chats came: over the cable as they were, or out of a backup that the messenger
+ * had made of itself on the phone.
  */
 #[ORM\Entity]
 class Backup
 {
     public const OVER_CABLE = 'cable';
-    public const SEALED_ON_PHONE = 'sealed_on_phone';
+    public const LOCAL_BACKUP = 'local_backup';
 
     /** @param int|null $newestAt milliseconds since 1970 UTC */
     public function __construct(
@@ -36,6 +38,13 @@ class Backup
         #[ORM\Column(type: 'bigint', nullable: true)] public readonly ?int $newestAt,
         /** messages that were in a damaged part of the phone's own database */
         #[ORM\Column] public readonly int $lost = 0,
+        /** when the messenger made its own backup, by the phone's clock; null over the cable */
+        #[ORM\Column(nullable: true)] public readonly ?\DateTimeImmutable $madeAt = null,
+        /** what that was locked with */
+        #[ORM\Column(length: 10, nullable: true, enumType: BackupLock::class)]
+        public readonly ?BackupLock $lockedWith = null,
+        /** whether no video lay beside it */
+        #[ORM\Column] public readonly bool $withoutVideos = false,
     ) {
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
+use Geschenk\Core\Messenger\BackupLock;
 
 /**
  * What an app on a phone holds, as last looked at. The watch sees by its files whether that is still so, and has a
@@ -13,7 +14,12 @@ use Doctrine\ORM\Mapping as ORM;
  * @phpstan-type Counts array{
  *     number: string, conversations: int, messages: int, attachments: int, attachment_bytes: int, newest_at: int|null,
  * }
- * @phpstan-type Sealed array{bytes: int, made_at: int|null}
+ * @phpstan-type OwnCounts array{conversations: int, messages: int, newest_at: int|null}
+ * @phpstan-type Own array{
+ *     path: string, changed: string, made_at: int, bytes: int, lock: value-of<BackupLock>|null, attachments: int,
+ *     attachment_bytes: int, videos: int, counts: OwnCounts|null, trouble: string|null,
+ *     trouble_params: array<string, string|int>,
+ * }
  */
 #[ORM\Entity]
 class Holding
@@ -38,13 +44,13 @@ class Holding
     #[ORM\Column(type: 'json')]
     private array $troubleParams = [];
 
-    /** @var Sealed|null the sealed backup that the chats lie in, where they lie nowhere else; times in s since 1970 */
-    #[ORM\Column(type: 'json', nullable: true)]
-    private ?array $sealed = null;
+    /** Whether the chats lie open on the phone; null while nobody knows. */
+    #[ORM\Column(nullable: true)]
+    private ?bool $overCable = null;
 
-    /** Bytes of all files of an app whose chats lie in a sealed backup; null for others. */
-    #[ORM\Column(type: 'bigint', nullable: true)]
-    private ?int $bytesBesideSealed = null;
+    /** @var list<Own> the messenger's own backups on the phone, the newest first; made_at in s since 1970 UTC */
+    #[ORM\Column(type: 'json')]
+    private array $localBackups = [];
 
     /** Bytes of the files that hold the chats; null while they were not seen. */
     #[ORM\Column(type: 'bigint', nullable: true)]
@@ -59,16 +65,20 @@ class Holding
     ) {
     }
 
-    /** @param Sealed|null $sealed */
-    public function seen(?string $mark, ?array $sealed, ?int $bytesBesideSealed, ?int $chatBytes): void
+    public function seen(?string $mark, ?bool $overCable, ?int $chatBytes): void
     {
         $this->mark = $mark;
         if (null !== $mark) {
             $this->chatBytes = $chatBytes;
-            $this->sealed = $sealed;
-            $this->counts = null === $sealed ? $this->counts : null;
-            $this->bytesBesideSealed = $bytesBesideSealed;
+            $this->overCable = $overCable;
+            $this->counts = true === $overCable ? $this->counts : null;
         }
+    }
+
+    /** @param list<Own> $localBackups the newest first */
+    public function own(array $localBackups): void
+    {
+        $this->localBackups = $localBackups;
     }
 
     /** @param Counts $counts */
@@ -132,10 +142,25 @@ class Holding
         return $this->troubleParams;
     }
 
-    /** @return Sealed|null */
-    public function sealed(): ?array
+    public function isOverCable(): ?bool
     {
-        return $this->sealed;
+        return $this->overCable;
+    }
+
+    /** @return list<Own> */
+    public function localBackups(): array
+    {
+        return $this->localBackups;
+    }
+
+    /**
+     * The messenger's own backup that has to be taken where its chats do not lie open: the newest.
+     *
+     * @return Own|null null where they lie open, or there is none
+     */
+    public function onlyWay(): ?array
+    {
+        return false === $this->overCable ? $this->localBackups[0] ?? null : null;
     }
 
     /** Bytes of the files that hold its chats; null while nobody knows. */
@@ -155,6 +180,6 @@ class Holding
     /** Bytes that its attachments would take elsewhere; null while nobody knows. */
     public function attachmentBytes(): ?int
     {
-        return $this->counts['attachment_bytes'] ?? $this->bytesBesideSealed;
+        return $this->counts['attachment_bytes'] ?? $this->onlyWay()['attachment_bytes'] ?? null;
     }
 }

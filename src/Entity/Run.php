@@ -5,8 +5,13 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
+use Geschenk\Core\Messenger\BackupLock;
 
-/** One piece of long work. Its progress columns are written by the worker while it goes. */
+/**
+ * One piece of long work. Its progress columns are written by the worker while it goes.
+ *
+ * @phpstan-type LocalBackup array{path: string, made_at: int, lock: value-of<BackupLock>|null, videos: int}
+ */
 #[ORM\Entity]
 class Run
 {
@@ -49,6 +54,13 @@ class Run
 
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $keyAt = null;
+
+    /**
+     * @var LocalBackup|null for a backup: the messenger's own that is taken; null for the chats as they are. Times in s
+     *                       since 1970 UTC
+     */
+    #[ORM\Column(type: 'json', nullable: true)]
+    private ?array $localBackup = null;
 
     #[ORM\Column(length: 40)]
     public string $phase = '';
@@ -134,6 +146,18 @@ class Run
     public function hasLeftOnPhone(): bool
     {
         return $this->leftOnPhone;
+    }
+
+    /** @param LocalBackup|null $localBackup */
+    public function takes(?array $localBackup): void
+    {
+        $this->localBackup = $localBackup;
+    }
+
+    /** @return LocalBackup|null */
+    public function localBackup(): ?array
+    {
+        return $this->localBackup;
     }
 
     /** When it was told. */

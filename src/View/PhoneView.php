@@ -15,8 +15,15 @@ use Geschenk\Core\Platform;
 /**
  * A phone as the API shows it: as it was seen last.
  *
+ * @phpstan-import-type Own from Holding
+ *
+ * @phpstan-type OwnBackup array{
+ *     path: string, made_at: string|null, bytes: int, lock: string|null, attachments: int, attachment_bytes: int,
+ *     videos: int, why: string|null,
+ *     counts: array{conversations: int, messages: int, newest_at: string|null}|null,
+ * }
  * @phpstan-type Holds array{
- *     looking: bool, why: string|null, bytes: int|null, sealed: array{bytes: int, made_at: string|null}|null,
+ *     looking: bool, why: string|null, bytes: int|null, over_cable: bool|null, local_backups: list<OwnBackup>,
  *     counts: array{
  *         number: string, conversations: int, messages: int, attachments: int, attachment_bytes: int,
  *         newest_at: string|null,
@@ -108,18 +115,35 @@ final readonly class PhoneView
     private function holds(?Holding $holding): array
     {
         $counts = $holding?->counts();
-        $sealed = $holding?->sealed();
         $trouble = $holding?->trouble();
 
         return [
             'looking' => null === $counts && null === $trouble, 'bytes' => $holding?->bytes(),
             'why' => null === $trouble ? null : $this->words->failure($trouble, $holding->troubleParams()),
-            'sealed' => null === $sealed ? null : [
-                'bytes' => $sealed['bytes'],
-                'made_at' => null === $sealed['made_at'] ? null : Time::ofMilliseconds($sealed['made_at'] * 1000),
-            ],
+            'over_cable' => $holding?->isOverCable(),
+            'local_backups' => array_map($this->own(...), $holding?->localBackups() ?? []),
             'counts' => null === $counts ? null : [
                 ...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at']),
+            ],
+        ];
+    }
+
+    /**
+     * @param Own $own
+     *
+     * @return OwnBackup
+     */
+    private function own(array $own): array
+    {
+        return [
+            'path' => $own['path'], 'made_at' => Time::ofMilliseconds($own['made_at'] * 1000),
+            'bytes' => $own['bytes'], 'lock' => $own['lock'], 'attachments' => $own['attachments'],
+            'attachment_bytes' => $own['attachment_bytes'], 'videos' => $own['videos'],
+            'why' => null === $own['trouble']
+                ? null
+                : $this->words->failure($own['trouble'], $own['trouble_params']),
+            'counts' => null === $own['counts'] ? null : [
+                ...$own['counts'], 'newest_at' => Time::ofMilliseconds($own['counts']['newest_at']),
             ],
         ];
     }

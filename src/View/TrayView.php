@@ -169,7 +169,7 @@ final readonly class TrayView
                 fn (Point $point): array => $this->point($point, []), $this->readiness->afterRestore($move),
             ),
             'run' => null === $run ? null : $this->run($run),
-            'backup' => null === $backup ? null : self::backup($backup),
+            'backup' => null === $backup ? null : $this->backup($backup),
             'rehearsal' => $move->rehearsal()['totals'] ?? null,
             'restored_at' => null === $move->restoredAt() ? null : Time::iso($move->restoredAt()),
             'arrival' => $move->check()?->totals(),
@@ -262,25 +262,36 @@ final readonly class TrayView
     {
         $finishedAt = $run->finishedAt();
         $trouble = $run->trouble();
+        $own = $run->localBackup();
 
         return [
             'id' => $run->id, 'kind' => $run->kind->value, 'state' => $run->state()->value,
             'trouble' => null === $trouble ? null : $this->words->failure($trouble, $run->troubleParams()),
             'asked_at' => Time::iso($run->askedAt), 'asked_by' => $run->askedBy(),
             'finished_at' => null === $finishedAt ? null : Time::iso($finishedAt),
+            'local_backup' => null === $own ? null : [
+                'path' => $own['path'], 'made_at' => Time::ofMilliseconds($own['made_at'] * 1000),
+                'lock' => $own['lock'],
+            ],
             'progress' => $this->progress->of($run),
         ];
     }
 
     /** @return array<string, mixed> */
-    private static function backup(Backup $backup): array
+    private function backup(Backup $backup): array
     {
+        $phoneHas = $this->seen->holding($backup->serial, $backup->app)?->counts()['newest_at'] ?? null;
+        $isBehind = null !== $phoneHas && $phoneHas > ($backup->newestAt ?? 0);
+
         return [
             'id' => $backup->id, 'taken_at' => Time::iso($backup->takenAt), 'way_in' => $backup->wayIn,
             'account' => $backup->account, 'conversations' => $backup->conversations, 'messages' => $backup->messages,
             'attachments' => $backup->attachments, 'attachments_absent' => $backup->attachmentsAbsent,
             'lost' => $backup->lost, 'attachment_bytes' => $backup->attachmentBytes,
             'newest_at' => Time::ofMilliseconds($backup->newestAt),
+            'made_at' => null === $backup->madeAt ? null : Time::iso($backup->madeAt),
+            'locked_with' => $backup->lockedWith?->value, 'without_videos' => $backup->withoutVideos,
+            'phone_newest_at' => $isBehind ? Time::ofMilliseconds($phoneHas) : null,
         ];
     }
 }

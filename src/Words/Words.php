@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Words;
 
+use Geschenk\App\Shop;
 use Geschenk\Core\Failure;
 use Symfony\Contracts\Translation\TranslatorInterface;
 
@@ -33,6 +34,18 @@ final readonly class Words
         return $key !== $this->translator->trans($key, [], null, Language::DEFAULT);
     }
 
+    /** Day and time in the shop's zone, as the interface writes them (web/lib/format.ts). */
+    public function moment(\DateTimeInterface $at, string $language): string
+    {
+        $there = \DateTimeImmutable::createFromInterface($at)->setTimezone(new \DateTimeZone(Shop::ZONE));
+        $date = $this->say('date.day', [
+            'day' => $there->format('j'), 'month' => $this->say('month.m'.$there->format('n'), [], $language),
+            'year' => $there->format('Y'),
+        ], $language);
+
+        return $this->say('date.moment', ['date' => $date, 'time' => $there->format('H:i')], $language);
+    }
+
     /**
      * What happened, where and what to do now.
      *
@@ -59,6 +72,9 @@ final readonly class Words
     {
         foreach ($params as $name => $value) {
             $params[$name] = match (true) {
+                is_int($value) && str_ends_with($name, '_at') => $this->moment(
+                    new \DateTimeImmutable('@'.$value), $language,
+                ),
                 is_int($value) && str_ends_with($name, '_bytes') => Shown::bytes($value, $language),
                 is_string($value) && str_ends_with($name, '_number') => Shown::phoneNumber($value),
                 is_string($value) && str_starts_with($value, '@')

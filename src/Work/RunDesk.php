@@ -24,6 +24,7 @@ use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\LossRules;
 use Geschenk\Core\Conversion\UnknownChoice;
+use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\RestoreRefused;
 use Psr\Clock\ClockInterface;
@@ -33,6 +34,8 @@ use Symfony\Component\Uid\Uuid;
 /**
  * Where runs are asked for. Each method is one guarded change: it reads the tray anew, checks that the move is ready,
  * and stores run, note and the message for the worker together.
+ *
+ * @phpstan-import-type LocalBackup from Run
  */
 final readonly class RunDesk
 {
@@ -52,7 +55,8 @@ final readonly class RunDesk
     /**
      * @param int         $place        of the move in its tray
      * @param string|null $confirmedTag for a restore: the receiving phone's tag as it was typed
-     * @param string|null $key          for a backup of chats that lie in a sealed backup on the phone
+     * @param string|null $localBackup  for a backup: the messenger's own that is taken, by its path on the phone
+     * @param string|null $key          opens that, where it is locked
      *
      * @throws Refusal
      */
@@ -62,12 +66,12 @@ final readonly class RunDesk
         RunKind $kind,
         string $by,
         ?string $confirmedTag = null,
+        ?string $localBackup = null,
         #[\SensitiveParameter] ?string $key = null,
     ): Run {
-        return $this->records->changeTray(
-            $tray,
-            fn (Tray $tray): Run => $this->begin($this->openMove($tray, $place), $kind, $by, $confirmedTag, $key),
-        );
+        return $this->records->changeTray($tray, fn (Tray $tray): Run => $this->begin(
+            $this->openMove($tray, $place), $kind, $by, $confirmedTag, $localBackup, $key,
+        ));
     }
 
     /**
@@ -159,6 +163,7 @@ final readonly class RunDesk
         RunKind $kind,
         string $by,
         ?string $confirmedTag = null,
+        ?string $localBackup = null,
         #[\SensitiveParameter] ?string $key = null,
     ): Run {
         if ($move->isBusy()) {
@@ -171,6 +176,9 @@ final readonly class RunDesk
             RunKind::Check => null !== $move->restoredAt() ?: throw Refusal::because('nothing_restored'),
         };
         $run = $this->newRun($move, $kind, $by, $confirmedTag);
+        if (RunKind::Backup === $kind) {
+            $run->takes($this->localBackup($move, $localBackup));
+        }
         $this->keepKey($run, $key);
         $this->noteStages($run);
         $this->noteOfRun($run, 'asked', $by);
@@ -227,7 +235,31 @@ final readonly class RunDesk
         return $run?->id === $runId ? $run : throw Refusal::because('run_over');
     }
 
-    /** Keeps the key of a sealed backup for the run; one that was told for chats that lie open is not kept. */
+    /**
+     * The messenger's own backup that is taken: the one that was asked for, and the newest where its chats lie in
+     * nothing else.
+     *
+     * @return LocalBackup|null null for the chats as they are
+     *
+     * @throws Refusal when it is not there, or no more
+     */
+    private function localBackup(Move $move, ?string $path): ?array
+    {
+        $holding = $this->phones->holding($move->from()->serial, $move->app);
+        $own = null === $path ? $holding?->onlyWay() : null;
+        foreach (null === $path ? [] : $holding?->localBackups() ?? [] as $one) {
+            $own = $one['path'] === $path ? $one : $own;
+        }
+        if (null !== $path && null === $own) {
+            throw Refusal::because('no_such_local_backup', ['tag' => $move->from()->tag]);
+        }
+
+        return null === $own ? null : [
+            'path' => $own['path'], 'made_at' => $own['made_at'], 'lock' => $own['lock'], 'videos' => $own['videos'],
+        ];
+    }
+
+    /** Keeps the key of a locked backup for the run; one that was told for chats that lie open is not kept. */
     private function keepKey(Run $run, #[\SensitiveParameter] ?string $key): void
     {
         if (RunKind::Backup !== $run->kind) {
@@ -235,10 +267,15 @@ final readonly class RunDesk
         }
         $giving = $run->move->from();
         $holding = $this->phones->holding($giving->serial, $run->move->app);
-        if (null !== $holding?->mark() && null === $holding->sealed()) {
+        if (null === $run->localBackup()) {
+            // It may have been asked for while the phone showed nothing.
+            $run->takes($this->localBackup($run->move, null));
+        }
+        $own = $run->localBackup();
+        if (BackupLock::Open->value === ($own['lock'] ?? null) || (null === $own && null !== $holding?->mark())) {
             return;
         }
-        if (null !== $holding?->sealed() && null === $key) {
+        if (null !== $own && null === $key) {
             throw Refusal::because('needs_key', ['tag' => $giving->tag]);
         }
         // Where it can't be seen now the run waits for the phone, and then the key is there if it was told.

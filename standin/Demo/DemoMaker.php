@@ -20,6 +20,7 @@ use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\EmptyMessenger;
 use Geschenk\Standin\Phone\Hands;
+use Geschenk\Standin\Phone\OwnBackups;
 use Geschenk\Standin\Phone\PhoneFolder;
 
 /**
@@ -32,12 +33,14 @@ final class DemoMaker
 {
     public const SEED = 19_070_412;
     /** Goes up when what is made could no longer be read as it was. */
-    public const VERSION = 5;
+    public const VERSION = 6;
     private const VERSION_FILE = 'demonstration-version';
     /** Opens the sealed backup that the netmaker's phone holds its chats in; its stand-in tells it. */
     public const NETMAKERS_PASSWORD = 'three herrings, no oar';
     /** The two-step PIN that the secretary's account has. */
     private const SECRETARYS_PIN = '2580';
+    /** Opens the backups that the baker's messenger makes of itself. */
+    public const BAKERS_KEY = 'c04e9a17 5b2f83d6 7719e0aa 32d85c4b 9e61f70d 48b3a2c5 e1d70f96 2a5c8b34';
     /** Opens the sealed backup on the skipper's phone; docs/cli.md tells it. */
     public const SKIPPERS_KEY = '5a1e0c7b 93d24f60 8e11ab07 44c9d2f3 0b6e7719 c2a5d8e4 f0316b9a 7d48e25c';
 
@@ -61,6 +64,7 @@ final class DemoMaker
         $secretary->change(static fn (array $s): array => [
             'apps' => array_map(static fn (array $app): array => ['pin' => self::SECRETARYS_PIN] + $app, $s['apps']),
         ] + $s);
+        self::leaveBackups($secretary, $say, Hands::APP['id'], [14 => true, 9 * 24 => false]);
         self::fresh(
             $folder,
             [
@@ -102,6 +106,8 @@ final class DemoMaker
             false,
         );
         self::addAccount($baker, $say, Customer::bakery(), 3, false);
+        self::lockBackups($baker, Hands::APP['id'], self::BAKERS_KEY);
+        self::leaveBackups($baker, $say, Hands::APP['id'], [11 => true]);
         self::fresh(
             $folder,
             [
@@ -142,13 +148,14 @@ final class DemoMaker
             $folder, $say, Customer::netmaker(), 7,
             [
                 'serial' => 'KFM5120077', 'maker' => 'Kestrelworks', 'model' => 'Fathom 5', 'os_version' => '15',
-                'battery' => 88, 'backup_password' => self::NETMAKERS_PASSWORD,
+                'battery' => 88,
             ] + $android,
             false,
         );
         $say(sprintf('  and %s more in one room of it', number_format(BusyRoom::SLIPS)));
         BusyRoom::add($netmaker->data(Hands::APP['id']));
         self::sealOnly($netmaker->data(Hands::APP['id']), BackupKey::of(self::NETMAKERS_PASSWORD));
+        self::lockBackups($netmaker, Hands::APP['id'], self::NETMAKERS_PASSWORD);
         self::fresh(
             $folder,
             [
@@ -172,6 +179,29 @@ final class DemoMaker
         SealedBackup::seal($path, $data.'/'.SealedBackup::FILE, $key);
         foreach (['', '-wal', '-shm'] as $suffix) {
             @unlink($path.$suffix);
+        }
+    }
+
+    /** What the messenger locks its own backups with from now on; its owner tells it. */
+    public static function lockBackups(PhoneFolder $phone, string $app, string $key): void
+    {
+        $phone->change(static fn (array $s): array => ['apps' => array_map(
+            static fn (array $one): array => ($one['id'] === $app ? ['backup_key' => $key] : []) + $one, $s['apps'],
+        )] + $s);
+    }
+
+    /**
+     * Backups that the messenger made of itself.
+     *
+     * @param callable(string): void $say
+     * @param array<int, bool>       $backups whether with videos, by the hours since it was made
+     */
+    private static function leaveBackups(PhoneFolder $phone, callable $say, string $app, array $backups): void
+    {
+        $say(sprintf('  and %d of the messenger’s own backups', count($backups)));
+        foreach ($backups as $hours => $withVideos) {
+            $madeAt = ChatMaker::NOW - $hours * 3_600_000;
+            OwnBackups::make($phone, $app, $withVideos, intdiv($madeAt, 1000), $madeAt);
         }
     }
 

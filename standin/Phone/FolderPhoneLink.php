@@ -81,6 +81,21 @@ final class FolderPhoneLink implements PhoneLink
         }
     }
 
+    public function folders(string $app, string $folder, int $most): array
+    {
+        $this->ensureOpen();
+        $path = $this->root($app).'/'.$folder;
+        $found = [];
+        foreach (is_dir($path) && !is_link($path) ? (@scandir($path, \SCANDIR_SORT_DESCENDING) ?: []) : [] as $name) {
+            if (count($found) < $most && Folder::staysInside($name) && is_dir($path.'/'.$name)
+                && !is_link($path.'/'.$name)) {
+                $found[] = $name;
+            }
+        }
+
+        return $found;
+    }
+
     public function file(string $app, string $path): ?PhoneFile
     {
         $this->ensureOpen();

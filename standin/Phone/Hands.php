@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Phone;
 
+use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Platform;
 
 /**
@@ -25,6 +26,10 @@ final class Hands
     private const SIGNING_UP = [
         'register', 'ask_text', 'ask_call', 'enter_code', 'enter_pin', 'leave_sign_up', 'pin_off', 'decline_cloud',
         'take_cloud',
+    ];
+    private const BACKUP_LOCKS = [
+        'lock_backups_password' => BackupLock::Password, 'lock_backups_digits' => BackupLock::Digits,
+        'leave_backups_open' => BackupLock::Open,
     ];
     /** Seconds, as a phone is sold. */
     private const LOCKS_AFTER = 30;
@@ -72,6 +77,7 @@ final class Hands
             array_push($offered, ...self::offeredToAnew($app, $isAndroid));
             $act = $app['auto_backup'] ?? false ? 'auto_backup_off' : 'auto_backup_on';
             $offered[] = ['act' => $act.' '.$app['id'], 'words' => $act, 'app' => $app['name']];
+            array_push($offered, ...self::offeredOfBackups($phone, $app));
             if (IncomingMessage::canCome($phone, $app['id'])) {
                 $offered[] = ['act' => 'message_comes '.$app['id'], 'words' => 'message_comes', 'app' => $app['name']];
             }
@@ -101,6 +107,28 @@ final class Hands
         }
 
         return $offered;
+    }
+
+    /**
+     * The backups that a messenger makes of itself.
+     *
+     * @param App $app
+     *
+     * @return list<Offer>
+     */
+    private static function offeredOfBackups(PhoneFolder $phone, array $app): array
+    {
+        if (!OwnBackups::canMake($phone, $app['id'])) {
+            return [];
+        }
+        $acts = ['back_up_now', 'back_up_without_videos', 'lock_backups_password', 'lock_backups_digits'];
+        if (null !== ($app['backup_key'] ?? null)) {
+            $acts[] = 'leave_backups_open';
+        }
+
+        return array_map(static fn (string $act): array => [
+            'act' => $act.' '.$app['id'], 'words' => $act, 'app' => $app['name'],
+        ], $acts);
     }
 
     /**
@@ -163,6 +191,9 @@ final class Hands
         if ('install' === $hand) {
             EmptyMessenger::install($phone, $id);
         }
+        if ('back_up_now' === $hand || 'back_up_without_videos' === $hand) {
+            OwnBackups::make($phone, $id, 'back_up_now' === $hand, time());
+        }
         if ('message_comes' === $hand) {
             IncomingMessage::comes($phone, $id);
         }
@@ -187,6 +218,9 @@ final class Hands
                 'theft_lock_off' => ['theft_lock' => false],
                 'auto_backup_on' => self::ofApp($s, $id, ['auto_backup' => true]),
                 'auto_backup_off' => self::ofApp($s, $id, ['auto_backup' => false]),
+                'lock_backups_password', 'lock_backups_digits', 'leave_backups_open' => self::ofApp($s, $id, [
+                    'backup_key' => OwnBackups::newKey(self::BACKUP_LOCKS[$hand]),
+                ]),
                 'allow_storage' => self::ofApp($s, $id, ['storage_allowed' => true]),
                 'open' => self::ofApp($s, $id, ['opened' => true]),
                 'allow_contacts' => self::ofApp($s, $id, ['contacts_allowed' => true]),
@@ -211,7 +245,7 @@ final class Hands
      * @param State                                                            $s
      * @param array{
      *     auto_backup?: bool, storage_allowed?: bool, opened?: bool, contacts_allowed?: bool,
-     *     photos_allowed?: bool,
+     *     photos_allowed?: bool, backup_key?: string|null,
      * } $change
      *
      * @return array{apps: list<App>}

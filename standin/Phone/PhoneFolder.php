@@ -15,7 +15,7 @@ use Geschenk\Core\Platform;
  * @phpstan-type App array{
  *     id: string, name: string, version: string, number: string|null, auto_backup?: bool, storage_allowed?: bool,
  *     opened?: bool, contacts_allowed?: bool, photos_allowed?: bool, signed_out?: bool, offers_cloud?: bool,
- *     sign_up?: array{number: string, wants: string}|null, pin?: string|null,
+ *     sign_up?: array{number: string, wants: string}|null, pin?: string|null, backup_key?: string|null,
  * }
  * @phpstan-type Fault array{
  *     on: string, do: string, path?: string, after_bytes?: int, largest?: int, from?: float, to?: float, at?: int,
@@ -25,7 +25,7 @@ use Geschenk\Core\Platform;
  *     serial: string, maker: string, model: string, platform: value-of<Platform>, os_version: string, owner: string,
  *     plugged: bool, unlocked: bool, battery: int, developer_options: bool, debugging: bool, admitted: bool,
  *     storage_total: int, storage_other: int, cable_mb_s: float, apps: list<App>, faults: list<Fault>,
- *     backup_password?: string, lock_after?: int, managed?: bool, theft_lock?: bool, started_at?: int, starts?: int,
+ *     lock_after?: int, managed?: bool, theft_lock?: bool, started_at?: int, starts?: int,
  *     storage_before?: int|null, sim?: string|null,
  * }
  */

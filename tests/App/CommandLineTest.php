@@ -119,7 +119,7 @@ final class CommandLineTest extends KernelTestCase
         file_put_contents($this->path('right'), "harbour lights\n");
         file_put_contents($this->path('wrong'), "harbour light\n");
         [$code, $sealed] = $this->json('chats:inspect', ['path' => $data, '--key-file' => $this->path('right')]);
-        self::assertSame([0, 'sealed_backup', $open['messages']], [$code, $sealed['form'], $sealed['messages']]);
+        self::assertSame([0, 'local_backup', $open['messages']], [$code, $sealed['form'], $sealed['messages']]);
         foreach ([['wrong', 'another key or password'], ['nowhere', 'can’t be read']] as [$file, $because]) {
             [$code, , $errors] = $this->execute('chats:inspect', ['path' => $data, '--key-file' => $this->path($file)]);
             self::assertSame(2, $code);

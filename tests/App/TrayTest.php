@@ -315,7 +315,11 @@ final class TrayTest extends ApiTestCase
         $holds = $this->holds(Phones::GIVING);
         self::assertNull($holds['counts']);
         self::assertSame(
-            filesize($this->giving->data('otterpost').'/pouch.sealed'), $this->value($holds, 'sealed', 'bytes'),
+            [false, filesize($this->giving->data('otterpost').'/pouch.sealed'), 'password'],
+            [
+                $holds['over_cable'], $this->value($holds, 'local_backups', 0, 'bytes'),
+                $this->value($holds, 'local_backups', 0, 'lock'),
+            ],
         );
         $phones = $this->value($this->call('GET', "/api/trays/$number/readiness"), 'phones');
         self::assertStringContainsString(
@@ -328,7 +332,7 @@ final class TrayTest extends ApiTestCase
         $tray = $this->call('GET', "/api/trays/$number");
         self::assertSame('failed', $this->value($tray, 'moves', 0, 'run', 'state'));
         self::assertStringStartsWith(
-            'That does not open it: The locked backup on the phone was locked with another key',
+            'That does not open it: The messenger’s own backup on the phone was locked with another key',
             $this->text($tray, 'waits', 'how'),
         );
         $goOn = sprintf('/api/trays/%d/moves/1/runs/%s/go-on', $number, $this->text($tray, 'moves', 0, 'run', 'id'));

@@ -165,7 +165,10 @@ final class PreparedPhones
         $formats = new Formats();
         $limits = static fn (int $bytes): ReadingLimits => new ReadingLimits(20, 90, 402_653_184, 200_000_000);
         $maker = new BackupMaker($formats, new ReadingApart(dirname(__DIR__, 2).'/bin/read-chats', $formats, $limits));
-        $maker->make(Phones::link($phone), 'otterpost', $bag, [], new NoProgress(), BackupKey::of(self::PASSWORD));
+        $own = is_file(self::database($phone)) ? null : 'pouch.sealed';
+        $maker->make(
+            Phones::link($phone), 'otterpost', $bag, [], new NoProgress(), $own, BackupKey::of(self::PASSWORD),
+        );
         Bag::validate($bag);
         $chats = new ChatStore($bag.'/data/chats.sqlite', true);
         // What was read can be shown and converted.

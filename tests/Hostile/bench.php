@@ -21,9 +21,10 @@ PreparedPhones::hugeText($hostile);
 DemoMaker::rest($hostile->data('otterpost'));
 Phones::receiving($folder, ['serial' => 'PREPARED2', 'model' => 'Empty One']);
 $bomb = Phones::giving(
-    $folder, ['serial' => 'PREPARED3', 'model' => 'Bomb', 'backup_password' => PreparedPhones::PASSWORD], false, 60,
+    $folder, ['serial' => 'PREPARED3', 'model' => 'Bomb'], false, 60,
 );
 PreparedPhones::bomb($bomb);
+DemoMaker::lockBackups($bomb, 'otterpost', PreparedPhones::PASSWORD);
 DemoMaker::rest($bomb->data('otterpost'));
 Phones::receiving($folder, ['serial' => 'PREPARED4', 'model' => 'Empty Two']);
 $honest = Phones::giving($folder, ['serial' => 'PREPARED5', 'model' => 'Honest'], false, 300);

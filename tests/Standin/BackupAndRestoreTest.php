@@ -13,7 +13,9 @@ use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Messenger\BackupKey;
+use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\LocalBackup;
 use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneLink;
@@ -25,6 +27,9 @@ use Geschenk\Core\Transfer\PhoneChats;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\UnusableInput;
+use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Standin\Phone\IncomingMessage;
+use Geschenk\Standin\Phone\OwnBackups;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;
@@ -60,10 +65,11 @@ final class BackupAndRestoreTest extends TestCase
         $before = Phones::fingerprint($phone->data('otterpost'));
         // A wrong key shows before anything else is pulled.
         foreach ([
-            '' => 'sealed_on_phone', 'high tide' => 'sealed_wrong_key', str_repeat('ab', 32) => 'sealed_wants_password',
+            '' => 'sealed_needs_key', 'high tide' => 'sealed_wrong_key',
+            str_repeat('ab', 32) => 'sealed_wants_password',
         ] as $wrong => $says) {
             try {
-                $this->backUp($phone, '' === $wrong ? null : BackupKey::of($wrong));
+                $this->backUp($phone, '' === $wrong ? null : BackupKey::of($wrong), 'pouch.sealed');
                 self::fail('Opened with '.$wrong);
             } catch (UnusableInput $refusal) {
                 self::assertStringContainsString($says, $refusal->getMessage());
@@ -72,7 +78,7 @@ final class BackupAndRestoreTest extends TestCase
             self::assertSame([], iterator_to_array(Folder::files($this->path('bag.part'), 'data/raw/parcels'), false));
             self::assertDirectoryDoesNotExist($this->path('bag'));
         }
-        $this->backUp($phone, BackupKey::of('low tide at six'));
+        $this->backUp($phone, BackupKey::of('low tide at six'), 'pouch.sealed');
         Bag::validate($this->path('bag'));
         self::assertSame($before, Phones::fingerprint($phone->data('otterpost')));
         self::assertFileEquals($phone->data('otterpost').'/pouch.sealed', $this->path('bag/data/raw/pouch.sealed'));
@@ -85,11 +91,119 @@ final class BackupAndRestoreTest extends TestCase
     public function testWhereTheChatsLieOpenTooTheyAreTheNewerOnes(): void
     {
         $phone = Phones::giving($this->path('phones'), [], false);
+        $live = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress())->chats->summary();
         file_put_contents($phone->data('otterpost').'/pouch.sealed', 'OTTRSEAL and something old');
-        self::assertNull((new PhoneChats(new Formats(), new ReadingHere()))->sealed(Phones::link($phone), 'otterpost'));
+        OwnBackups::make($phone, 'otterpost', true, 1_795_000_000);
         $this->backUp($phone);
-        self::assertFileExists($this->path('bag/data/raw/pouch.sealed'));
+        // What the messenger backed up belongs to no message of the chats as they are.
+        self::assertFileDoesNotExist($this->path('bag/data/raw/pouch.sealed'));
+        self::assertDirectoryDoesNotExist($this->path('bag/data/raw/spares'));
         self::assertFileExists($this->path('bag/data/raw/pouch.db'));
+        self::assertSame(
+            $live, ChatSource::open($this->path('bag'), new Formats(), true, new NoProgress())->chats->summary(),
+        );
+    }
+
+    public function testTheMessengersOwnBackupsAreSeenFromOutsideTheNewestFirst(): void
+    {
+        $phone = Phones::giving($this->path('phones'), [], false);
+        $videos = $phone->data('otterpost').'/parcels/video';
+        @mkdir($videos);
+        file_put_contents($videos.'/000001.mp4', 'a film');
+        $films = count(glob($videos.'/*') ?: []);
+        OwnBackups::make($phone, 'otterpost', true, 1_795_000_000);
+        DemoMaker::lockBackups($phone, 'otterpost', str_repeat('0f', 32));
+        OwnBackups::make($phone, 'otterpost', false, 1_795_090_000);
+        DemoMaker::lockBackups($phone, 'otterpost', 'low tide at six');
+        OwnBackups::make($phone, 'otterpost', true, 1_795_050_000);
+        file_put_contents($phone->data('otterpost').'/pouch.sealed', 'OTTRSEAL'.chr(1).chr(9).'of no known sort');
+        touch($phone->data('otterpost').'/pouch.sealed', 1_790_000_000);
+        // Names that lead out, links and folders are no backups.
+        symlink('/etc', $phone->data('otterpost').'/spares/away');
+        mkdir($phone->data('otterpost').'/spares/empty/pouch.gz', 0o700, true);
+        $before = Phones::fingerprint($phone->data('otterpost'));
+        $chats = new PhoneChats(new Formats(), new ReadingHere());
+        $found = $chats->localBackups(Phones::link($phone), 'otterpost');
+        self::assertSame(
+            [
+                ['spares/2026-11-19T12-06-40Z/pouch.sealed', 1_795_090_000, BackupLock::Digits, 0],
+                ['spares/2026-11-19T01-00-00Z/pouch.sealed', 1_795_050_000, BackupLock::Password, $films],
+                ['spares/2026-11-18T11-06-40Z/pouch.gz', 1_795_000_000, BackupLock::Open, $films],
+                ['pouch.sealed', 1_790_000_000, null, $films],
+            ],
+            array_map(static fn (LocalBackup $own): array => [
+                $own->path, $own->madeAt, $own->lock, $own->videos,
+            ], $found),
+        );
+        $parcels = iterator_to_array(Folder::files($phone->data('otterpost'), 'parcels'), false);
+        self::assertSame(
+            [count($parcels) - $films, count($parcels), count($parcels), count($parcels)],
+            array_column($found, 'attachments'),
+        );
+        self::assertSame($before, Phones::fingerprint($phone->data('otterpost')), 'A look changes nothing.');
+    }
+
+    public function testAnOwnBackupBringsTheChatsAndTheAttachmentsOfItsTime(): void
+    {
+        $phone = Phones::giving($this->path('phones'), [], false);
+        $then = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress())->chats->summary();
+        OwnBackups::make($phone, 'otterpost', true, time());
+        // Since then a message came, and the photos were deleted.
+        IncomingMessage::comes($phone, 'otterpost');
+        foreach (Folder::files($phone->data('otterpost'), 'parcels/photo') as $path) {
+            unlink($phone->data('otterpost').'/'.$path);
+        }
+        $own = (new PhoneChats(new Formats(), new ReadingHere()))->localBackups(Phones::link($phone), 'otterpost')[0];
+        $before = Phones::fingerprint($phone->data('otterpost'));
+        $this->backUp($phone, null, $own->path);
+        self::assertSame($before, Phones::fingerprint($phone->data('otterpost')));
+        Bag::validate($this->path('bag'));
+        self::assertFileExists($this->path('bag/data/raw/pouch.gz'));
+        self::assertSame(
+            $then, ChatSource::open($this->path('bag'), new Formats(), true, new NoProgress())->chats->summary(),
+        );
+        // By itself it is read as well, as the file and as its folder.
+        foreach ([$own->path, dirname($own->path)] as $path) {
+            $alone = ChatSource::open(
+                $phone->data('otterpost').'/'.$path, new Formats(), true, new NoProgress(),
+            );
+            self::assertSame(['local_backup', $then], [$alone->form, $alone->chats->summary()]);
+        }
+    }
+
+    public function testAnOwnBackupThatIsGoneCutOrChangedIsSaidAndNothingIsKept(): void
+    {
+        $phone = Phones::giving($this->path('phones'), [], false);
+        OwnBackups::make($phone, 'otterpost', true, time() - 5_000);
+        $own = (new PhoneChats(new Formats(), new ReadingHere()))->localBackups(Phones::link($phone), 'otterpost')[0];
+        $file = $phone->data('otterpost').'/'.$own->path;
+        $good = (string) file_get_contents($file);
+        $spoilt = [
+            substr($good, 0, -9), substr($good, 0, 2_000), $good.'x',
+            substr_replace($good, chr(ord($good[1_500]) ^ 1), 1_500, 1),
+        ];
+        foreach ($spoilt as $bytes) {
+            file_put_contents($file, $bytes);
+            $this->refuses('local_backup_broken', fn () => $this->backUp($phone, null, $own->path));
+        }
+        // What is locked by now, or is no backup at all.
+        file_put_contents($file, 'no backup');
+        $this->refuses('not_messenger_data', fn () => $this->backUp($phone, null, $own->path));
+        unlink($file);
+        $this->refuses('local_backup_gone', fn () => $this->backUp($phone, null, $own->path));
+        $this->refuses('local_backup_gone', fn () => $this->backUp($phone, null, '../../phone.json'));
+        $this->refuses('local_backup_gone', fn () => $this->backUp($phone, null, 'parcels/photo/000001.jpg'));
+        self::assertDirectoryDoesNotExist($this->path('bag'));
+    }
+
+    private function refuses(string $reason, callable $do): void
+    {
+        try {
+            $do();
+            self::fail("Not refused: $reason");
+        } catch (UnusableInput $refusal) {
+            self::assertSame($reason, $refusal->reason);
+        }
     }
 
     public function testAnInterruptedBackupGoesOnFromWhereItWas(): void
@@ -255,11 +369,11 @@ final class BackupAndRestoreTest extends TestCase
         self::assertSame(0, $totals->extra);
     }
 
-    private function backUp(PhoneFolder $phone, ?BackupKey $key = null): void
+    private function backUp(PhoneFolder $phone, ?BackupKey $key = null, ?string $own = null): void
     {
         (new BackupMaker(new Formats(), new ReadingHere()))->make(
             Phones::link($phone), 'otterpost', $this->path('bag'), ['External-Identifier' => 'test'], new NoProgress(),
-            $key,
+            $own, $key,
         );
     }
 

@@ -275,7 +275,7 @@ export function useAskForRun(at: Ref<At>) {
 export function useBackUp(number: Ref<number>) {
   return useTrayChange(
     () => number.value,
-    async (accounts: { place: number; key?: string }[]) => {
+    async (accounts: { place: number; local_backup?: string; key?: string }[]) => {
       let tray: Schemas['Tray'] | undefined
       for (const { place, ...rest } of accounts) {
         tray = await body(

@@ -14,7 +14,11 @@ defineProps<{ backup: Schemas['Backup'] }>()
     </div>
     <div>
       <dt>{{ say('backup.way_in') }}</dt>
-      <dd>{{ say(`backup.${backup.way_in}`) }}</dd>
+      <dd v-if="backup.way_in === 'cable'">{{ say('backup.cable') }}</dd>
+      <dd v-else>
+        {{ say('backup.local_backup_of', { at: dateTime(backup.made_at), lock: backup.locked_with ?? 'other' }) }}
+        <template v-if="backup.without_videos">({{ say('backup.without_videos') }})</template>
+      </dd>
     </div>
     <div>
       <dt>{{ say('backup.account') }}</dt>
@@ -27,6 +31,10 @@ defineProps<{ backup: Schemas['Backup'] }>()
     <div>
       <dt>{{ say('backup.messages') }}</dt>
       <dd>{{ count(backup.messages) }}</dd>
+    </div>
+    <div>
+      <dt>{{ say('backup.newest') }}</dt>
+      <dd>{{ dateTime(backup.newest_at) }}</dd>
     </div>
     <div>
       <dt>{{ say('backup.attachments') }}</dt>

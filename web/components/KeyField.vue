@@ -1,21 +1,22 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { bytes, dateTime } from '../lib/format'
+import type { Schemas } from '../api/client'
+import { dateTime } from '../lib/format'
 import { toldKey } from '../lib/keyTold'
 import { say } from '../lib/say'
 
 /** Where the customer's key or password of a locked backup is typed in; hidden, since others stand at the counter. */
-const props = defineProps<{ tag: string; edition: string; sealed: { bytes: number; made_at: string | null } }>()
+const props = defineProps<{ tag: string; edition: string; madeAt: string | null; lock: Schemas['Lock'] }>()
 const told = defineModel<string>({ required: true })
 const isShown = ref(false)
-const heard = computed(() => toldKey(told.value))
+const heard = computed(() => toldKey(told.value, props.lock))
 </script>
 
 <template>
   <section class="sheet key" :aria-label="say('key.region')">
     <div>
       <h3>{{ say('key.title', { tag: props.tag, edition: props.edition }) }}</h3>
-      <p class="soft">{{ say('key.how', { size: bytes(sealed.bytes), at: dateTime(sealed.made_at) }) }}</p>
+      <p class="soft">{{ say('key.how', { at: dateTime(madeAt), lock: lock ?? 'other' }) }}</p>
     </div>
     <div class="row">
       <v-text-field

@@ -9,6 +9,9 @@ import RoleMark from './RoleMark.vue'
 /** One phone: tag, role, state as last seen, and what each account on it holds. */
 const props = defineProps<{ phone: Schemas['TrayPhone'] }>()
 const live = computed(() => props.phone.live)
+/** The messenger's own backup, where the chats do not lie open. */
+const only = (account: Schemas['Account']): Schemas['LocalBackup'] | null =>
+  account.holds?.over_cable === false ? (account.holds.local_backups[0] ?? null) : null
 const facts = computed(() => [
   { ok: live.value.plugged, word: live.value.plugged ? say('phone.connected') : say('phone.not_connected') },
   { ok: live.value.unlocked, word: live.value.unlocked ? say('phone.unlocked') : say('phone.locked') },
@@ -51,9 +54,9 @@ const facts = computed(() => [
           a.number ? phoneNumber(a.number) : a.signed_out ? say('phone.signed_out') : say('phone.not_registered')
         }}</span>
         <span v-if="!a.known" class="soft">{{ say('phone.unknown_app', { name: a.edition }) }}</span>
-        <template v-else-if="a.holds?.sealed">
-          <span>{{ say('phone.sealed', { size: bytes(a.holds.sealed.bytes) }) }}</span>
-          <span class="soft small">{{ dateTime(a.holds.sealed.made_at) }}</span>
+        <template v-else-if="only(a)">
+          <span>{{ say('phone.own_backup', { size: bytes(only(a)?.bytes ?? 0) }) }}</span>
+          <span class="soft small">{{ dateTime(only(a)?.made_at ?? null) }}</span>
         </template>
         <template v-else-if="a.holds?.counts">
           <span v-if="a.holds.counts.messages === 0">{{ say('phone.no_chats') }}</span>

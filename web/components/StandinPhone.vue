@@ -62,10 +62,17 @@ const GROUPS = {
     'decline_cloud',
     'take_cloud',
   ],
+  backups: [
+    'back_up_now',
+    'back_up_without_videos',
+    'lock_backups_password',
+    'lock_backups_digits',
+    'leave_backups_open',
+  ],
 } as const
-function groupOf(name: string): 'answer' | 'outside' | 'messengers' | 'settings' {
+function groupOf(name: string): keyof typeof GROUPS | 'settings' {
   const hand = name.split(' ')[0] ?? ''
-  for (const group of ['answer', 'outside', 'messengers'] as const)
+  for (const group of ['answer', 'outside', 'messengers', 'backups'] as const)
     if ((GROUPS[group] as readonly string[]).includes(hand)) return group
   return 'settings'
 }
@@ -75,6 +82,7 @@ const groups = computed(() =>
     { name: 'outside', title: say('desk.outside') },
     { name: 'settings', title: say('desk.settings') },
     { name: 'messengers', title: say('desk.messengers') },
+    { name: 'backups', title: say('desk.backups') },
   ]
     .map((group) => ({ ...group, acts: props.phone.acts.filter((a) => groupOf(a.act) === group.name) }))
     .filter((group) => group.acts.length > 0),
@@ -139,8 +147,8 @@ function press(name: string): void {
       <p v-for="pin in phone.pins" :key="pin" class="small">
         {{ say('desk.knows_pin') }} <b class="told">{{ pin }}</b>
       </p>
-      <p v-if="phone.backup_password" class="small">
-        {{ say('desk.password') }} <b class="told">{{ phone.backup_password }}</b>
+      <p v-for="key in phone.backup_keys" :key="key" class="small">
+        {{ say('desk.backup_key') }} <b class="told">{{ key }}</b>
       </p>
       <div v-for="group in groups" :key="group.name" class="group" role="group" :aria-label="group.title">
         <span v-if="group.name !== 'answer'" class="soft small">{{ group.title }}</span>

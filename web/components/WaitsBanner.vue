@@ -2,7 +2,6 @@
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useGoOn } from '../api/queries'
-import { sealedOn } from '../lib/sealed'
 import { say } from '../lib/say'
 import KeyField from './KeyField.vue'
 import ProgressLine from './ProgressLine.vue'
@@ -18,10 +17,14 @@ const props = defineProps<{
 const at = computed(() => ({ number: props.tray.number, place: props.move?.place ?? 1 }))
 const goOn = useGoOn(at)
 const key = ref('')
-const sealed = computed(() => (props.move ? sealedOn(props.tray, props.move) : null))
 const waits = computed(() => props.move?.waits ?? props.tray.waits)
 const run = computed(() => props.move?.run ?? null)
-const needsKey = computed(() => isStopped.value && run.value?.kind === 'backup' && sealed.value !== null)
+/** The messenger's own backup that is taken, where somebody has to tell what opens it. */
+const locked = computed(() => {
+  const own = run.value?.local_backup ?? null
+  return own !== null && own.lock !== 'open' ? own : null
+})
+const needsKey = computed(() => isStopped.value && locked.value !== null)
 const isStopped = computed(() => ['failed', 'paused'].includes(run.value?.state ?? ''))
 const isPaused = computed(() => run.value?.state === 'paused')
 const isCancelled = computed(() => run.value?.state === 'cancelled')
@@ -63,11 +66,12 @@ function carryOn(): void {
       <p v-if="isCancelled && run" class="soft" role="status">{{ run.trouble }}</p>
       <ProgressLine v-if="(isInterrupted || isPaused) && run" :progress="run.progress" />
       <KeyField
-        v-if="needsKey && sealed && move"
+        v-if="needsKey && locked && move"
         v-model="key"
         :tag="waits.tag ?? ''"
         :edition="move.edition"
-        :sealed="sealed"
+        :made-at="locked.made_at"
+        :lock="locked.lock"
       />
       <p v-if="goOn.error.value" class="trouble" role="alert">{{ goOn.error.value.message }}</p>
       <div class="buttons">

@@ -5,22 +5,34 @@ import { useAskForRun } from '../api/queries'
 import BackupFacts from '../components/BackupFacts.vue'
 import EvidenceList from '../components/EvidenceList.vue'
 import KeyField from '../components/KeyField.vue'
+import WaysIn from '../components/WaysIn.vue'
+import { dateTime } from '../lib/format'
 import { isOver } from '../lib/runs'
-import { sealedOn } from '../lib/sealed'
 import { say } from '../lib/say'
+import { chosenWay, isLocked, wayAsked, waysIn } from '../lib/ways'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?.tag ?? '')
-const isIdle = computed(() => isOver(props.move.run))
-const isNext = computed(() => props.move.stage === 'back_up' && isIdle.value && !props.tray.closed)
-const sealed = computed(() => sealedOn(props.tray, props.move))
+const isIdle = computed(() => isOver(props.move.run) && !props.tray.closed && !props.move.left_out)
+const isNext = computed(() => props.move.stage === 'back_up' && isIdle.value)
+/** A backup is there, and another one may be wanted: until the chats are on the other phone. */
+const mayAgain = computed(() => props.move.backup !== null && props.move.restored_at === null && isIdle.value)
+const isAgain = ref(false)
+const isAsking = computed(() => isNext.value || (mayAgain.value && isAgain.value))
+const path = ref<string | null>(null)
+const way = computed(() => chosenWay(waysIn(props.tray, props.move), path.value))
 const key = ref('')
 function start(): void {
   if (ask.isPending.value) return
   ask.mutate(
-    { kind: 'backup', ...(sealed.value === null ? {} : { key: key.value }) },
-    { onSuccess: () => (key.value = '') },
+    { kind: 'backup', ...wayAsked(way.value, key.value) },
+    {
+      onSuccess: () => {
+        key.value = ''
+        isAgain.value = false
+      },
+    },
   )
 }
 </script>
@@ -30,23 +42,33 @@ function start(): void {
     <header class="top">
       <h2>{{ say('backup.title', { edition: move.edition, tag: giving }) }}</h2>
       <v-btn
-        v-if="isNext"
+        v-if="isAsking"
         class="next"
-        :disabled="sealed !== null && key.trim() === ''"
+        :disabled="isLocked(way) && key.trim() === ''"
         :loading="ask.isPending.value"
         @click="start"
         >{{ say('backup.do', { edition: move.edition }) }}</v-btn
       >
+      <v-btn v-else-if="mayAgain" @click="isAgain = true">{{ say('backup.again') }}</v-btn>
     </header>
-    <KeyField v-if="isNext && sealed" v-model="key" :tag="giving" :edition="move.edition" :sealed="sealed" />
+    <p v-if="isNext && move.waits.how" class="large">{{ move.waits.how }}</p>
+    <p v-if="move.backup?.phone_newest_at && move.restored_at === null" class="behind" role="status">
+      {{ say('backup.behind', { at: dateTime(move.backup.phone_newest_at) }) }}
+    </p>
+    <WaysIn v-if="isAsking" v-model="path" :tray="tray" :move="move" />
+    <KeyField
+      v-if="isAsking && way.own && isLocked(way)"
+      v-model="key"
+      :tag="giving"
+      :edition="move.edition"
+      :made-at="way.own.made_at"
+      :lock="way.own.lock"
+    />
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
     <BackupFacts v-if="move.backup" :backup="move.backup" />
-    <template v-else>
-      <p v-if="isNext && move.waits.how" class="large">{{ move.waits.how }}</p>
-      <p :class="{ soft: move.stage !== 'back_up' }">
-        {{ move.stage === 'back_up' ? say('backup.how') : say('backup.none') }}
-      </p>
-    </template>
+    <p v-else :class="{ soft: move.stage !== 'back_up' }">
+      {{ move.stage === 'back_up' ? say('backup.how') : say('backup.none') }}
+    </p>
     <EvidenceList :tray="tray" stage="back_up" :move="move" />
   </section>
 </template>
@@ -56,5 +78,10 @@ function start(): void {
   font-size: var(--t-head);
   line-height: 1.3;
   max-width: 44ch;
+}
+.behind {
+  color: var(--changed);
+  font-weight: 600;
+  max-width: 80ch;
 }
 </style>

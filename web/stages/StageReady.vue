@@ -7,8 +7,9 @@ import KeyField from '../components/KeyField.vue'
 import NumberCheck from '../components/NumberCheck.vue'
 import PointToDo from '../components/PointToDo.vue'
 import RoleMark from '../components/RoleMark.vue'
-import { sealedOn } from '../lib/sealed'
+import WaysIn from '../components/WaysIn.vue'
 import { say } from '../lib/say'
+import { chosenWay, isLocked, wayAsked, waysIn } from '../lib/ways'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const number = computed(() => props.tray.number)
@@ -31,10 +32,12 @@ const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?
 const isNow = computed(() => props.tray.stage === 'ready')
 const accounts = computed(() => props.tray.moves.filter((m) => !m.left_out && m.backup === null))
 const keys = ref<Record<number, string>>({})
-const sealed = computed(() =>
-  accounts.value.flatMap((move) => {
-    const found = sealedOn(props.tray, move)
-    return found === null ? [] : [{ move, found }]
+/** The way in that was chosen for an account, by its place. */
+const paths = ref<Record<number, string | null>>({})
+const orders = computed(() =>
+  accounts.value.map((move) => {
+    const ways = waysIn(props.tray, move)
+    return { move, ways, way: chosenWay(ways, paths.value[move.place]) }
   }),
 )
 const isWhole = computed(
@@ -42,15 +45,12 @@ const isWhole = computed(
     phones.value.length > 0 &&
     lacking.value.length === 0 &&
     accounts.value.length > 0 &&
-    sealed.value.every(({ move }) => (keys.value[move.place] ?? '').trim() !== ''),
+    orders.value.every(({ move, way }) => !isLocked(way) || (keys.value[move.place] ?? '').trim() !== ''),
 )
 function start(): void {
   if (backUp.isPending.value) return
-  const orders = accounts.value.map(({ place }) => {
-    const key = sealed.value.some(({ move }) => move.place === place) ? keys.value[place] : undefined
-    return key === undefined ? { place } : { place, key }
-  })
-  backUp.mutate(orders, { onSuccess: () => (keys.value = {}) })
+  const asked = orders.value.map(({ move, way }) => ({ place: move.place, ...wayAsked(way, keys.value[move.place]) }))
+  backUp.mutate(asked, { onSuccess: () => (keys.value = {}) })
 }
 function mark(point: Schemas['Point']): string {
   if (point.status === 'unseen') return '?'
@@ -83,15 +83,24 @@ function mark(point: Schemas['Point']): string {
     <p v-else-if="!readiness.data.value" class="soft" role="status">{{ say('ready.loading') }}</p>
     <PointToDo v-if="isNow && first" :tag="first.tag" :point="first.point" />
     <template v-if="isNow">
-      <KeyField
-        v-for="{ move, found } in sealed"
-        :key="move.place"
-        :model-value="keys[move.place] ?? ''"
-        :tag="giving"
-        :edition="move.edition"
-        :sealed="found"
-        @update:model-value="keys[move.place] = $event"
-      />
+      <template v-for="{ move, ways, way } in orders" :key="move.place">
+        <WaysIn
+          v-if="ways.length > 1"
+          :model-value="way.path"
+          :tray="tray"
+          :move="move"
+          @update:model-value="paths[move.place] = $event"
+        />
+        <KeyField
+          v-if="way.own && isLocked(way)"
+          :model-value="keys[move.place] ?? ''"
+          :tag="giving"
+          :edition="move.edition"
+          :made-at="way.own.made_at"
+          :lock="way.own.lock"
+          @update:model-value="keys[move.place] = $event"
+        />
+      </template>
     </template>
     <div class="phones">
       <article

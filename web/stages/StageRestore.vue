@@ -7,7 +7,7 @@ import NumberCheck from '../components/NumberCheck.vue'
 import LossTable from '../components/LossTable.vue'
 import PointToDo from '../components/PointToDo.vue'
 import { bytes, dateTime } from '../lib/format'
-import { heldOn } from '../lib/sealed'
+import { heldOn } from '../lib/ways'
 import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
 

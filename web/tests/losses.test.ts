@@ -115,6 +115,10 @@ describe('a damaged backup', () => {
       id: 'b',
       taken_at: '2026-11-20T12:00:00.000Z',
       way_in: 'cable',
+      made_at: null,
+      locked_with: null,
+      without_videos: false,
+      phone_newest_at: null,
       account: '+447700900104',
       conversations: 2,
       messages: 10,
@@ -126,6 +130,16 @@ describe('a damaged backup', () => {
     }
     expect(mount(BackupFacts, { props: { backup } }).text()).toContain('17 messages')
     expect(mount(BackupFacts, { props: { backup: { ...backup, lost: 0 } } }).text()).not.toContain('Damaged')
+    const own = {
+      ...backup,
+      way_in: 'local_backup',
+      made_at: '2026-11-20T02:00:00.000Z',
+      locked_with: 'digits',
+      without_videos: true,
+    } as const
+    const text = mount(BackupFacts, { props: { backup: own } }).text()
+    expect(text).toContain('the messenger’s own backup of 20 Nov 2026, 02:00, opened with its 64 digits')
+    expect(text).toContain('without videos')
   })
 })
 

@@ -83,7 +83,8 @@ const account = (messages: number | null, change: Partial<Schemas['Holds']> = {}
     looking: messages === null,
     why: null,
     bytes: null,
-    sealed: null,
+    over_cable: true,
+    local_backups: [],
     counts:
       messages === null
         ? null
@@ -97,6 +98,18 @@ const account = (messages: number | null, change: Partial<Schemas['Holds']> = {}
           },
     ...change,
   },
+})
+const ownBackup = (change: Partial<Schemas['LocalBackup']> = {}): Schemas['LocalBackup'] => ({
+  path: 'spares/one/pouch.sealed',
+  made_at: '2026-11-20T02:00:00.000Z',
+  bytes: 340_000,
+  lock: 'digits',
+  attachments: 3,
+  attachment_bytes: 5_000,
+  videos: 1,
+  why: null,
+  counts: null,
+  ...change,
 })
 const live = (change: Partial<Schemas['Live']> = {}): Schemas['Live'] => ({
   serial: 'S1',
@@ -161,6 +174,10 @@ const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
     id: 'b',
     taken_at: '2026-11-20T12:00:00.000Z',
     way_in: 'cable',
+    made_at: null,
+    locked_with: null,
+    without_videos: false,
+    phone_newest_at: null,
     account: '+447700900104',
     conversations: 2,
     messages: 10,
@@ -361,9 +378,12 @@ describe('readiness', () => {
     expect(sent.map((s) => s.path)).toEqual(['/api/trays/44/moves/1/runs', '/api/trays/44/moves/2/runs'])
   })
   it('asks for the key of a locked backup and sends it', async () => {
-    const sealed = { bytes: 340_000, made_at: '2026-11-20T02:00:00.000Z' }
     answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/moves/1/runs': tray() }
-    const panel = await show(StageReady, { tray: begin({ accounts: [account(null, { sealed })] }) })
+    const panel = await show(StageReady, {
+      tray: begin({
+        accounts: [account(null, { over_cable: false, local_backups: [ownBackup({ lock: 'password' })] })],
+      }),
+    })
     expect(panel.find('.next').attributes('disabled')).toBeDefined()
     const field = panel.find('input')
     expect(field.attributes('type')).toBe('password')
@@ -371,7 +391,33 @@ describe('readiness', () => {
     expect(panel.text()).toContain('Taken as a password.')
     await panel.find('.next').trigger('click')
     await flushPromises()
-    expect(sent[0]?.body).toEqual({ kind: 'backup', key: 'low tide ' })
+    expect(sent[0]?.body).toEqual({ kind: 'backup', local_backup: 'spares/one/pouch.sealed', key: 'low tide ' })
+  })
+  it('lets one choose among the ways in, each with its age, its size and what it holds', async () => {
+    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/moves/1/runs': tray() }
+    const open = ownBackup({
+      path: 'spares/two/pouch.gz',
+      lock: 'open',
+      videos: 0,
+      counts: { conversations: 2, messages: 8, newest_at: '2026-11-18T11:00:00.000Z' },
+    })
+    const local_backups = [ownBackup({ made_at: '2026-11-20T11:30:00.000Z' }), open]
+    const panel = await show(StageReady, { tray: begin({ accounts: [account(10, { local_backups, bytes: 9_000 })] }) })
+    const rows = panel.findAll('.way').map((row) => row.text().replace(/\s+/g, ' '))
+    expect(rows[0]).toContain('Over the cable, as the chats are now')
+    expect(rows[0]).toContain('10 messages, newest 20 Nov 2026, 12:00')
+    expect(rows[1]).toContain('made 30 min before the newest message on the phone')
+    expect(rows[1]).toContain('locked with 64 digits')
+    expect(rows[2]).toContain('8 messages, newest 18 Nov 2026, 11:00')
+    expect(rows[2]).toContain('ends 2 days before the newest message on the phone')
+    expect(rows[2]).toContain('no videos in it')
+    expect(panel.findAll('input[type=password]')).toHaveLength(0)
+    await panel.findAll('input[type=radio]')[1]?.setValue()
+    expect(panel.find('.next').attributes('disabled')).toBeDefined()
+    await panel.findAll('input[type=radio]')[2]?.setValue()
+    await panel.find('.next').trigger('click')
+    await flushPromises()
+    expect(sent[0]?.body).toEqual({ kind: 'backup', local_backup: 'spares/two/pouch.gz' })
   })
   it('counts what can’t be seen yet as open', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('unseen') }
@@ -394,6 +440,7 @@ describe('what an account waits for', () => {
     asked_at: '2026-11-20T12:00:00.000Z',
     asked_by: 'jette',
     finished_at: null,
+    local_backup: null,
     progress: {
       phase: 'pulling',
       items_done: 4,

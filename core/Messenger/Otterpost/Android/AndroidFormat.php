@@ -4,19 +4,21 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger\Otterpost\Android;
 
+use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Messenger\BackupKey;
+use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\Format;
+use Geschenk\Core\Messenger\LocalBackups;
 use Geschenk\Core\Messenger\Messenger;
 use Geschenk\Core\Messenger\Otterpost\Otterpost;
-use Geschenk\Core\Messenger\SealedBackups;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\DatabaseHeader;
 use Geschenk\Core\UnusableInput;
 
 /** Otterpost on Android: a relational database in a write-ahead log, attachments in a folder a kind. */
-final class AndroidFormat implements Format, SealedBackups
+final class AndroidFormat implements Format, LocalBackups
 {
     public const DETAIL_PREFIX = 'otterpost-android:';
 
@@ -51,18 +53,42 @@ final class AndroidFormat implements Format, SealedBackups
         return Schema::GENERATION === $header->userVersion;
     }
 
-    public function sealedFile(): string
+    public function localBackupPlaces(): array
     {
-        return SealedBackup::FILE;
+        return [
+            SealedBackup::FILE, Schema::SPARES.'/*/'.SealedBackup::FILE, Schema::SPARES.'/*/'.OpenBackup::FILE,
+        ];
     }
 
-    public function isSealed(string $path): bool
+    public function localBackupFolder(): string
     {
-        return SealedBackup::recognises($path);
+        return Schema::SPARES;
     }
 
-    public function unseal(string $path, BackupKey $key, string $folder, ?string $name = null): void
+    public function isLocalBackup(string $path): bool
     {
+        return SealedBackup::recognises($path) || OpenBackup::recognises($path);
+    }
+
+    public function lockOf(string $head): ?BackupLock
+    {
+        return OpenBackup::isHead($head) ? BackupLock::Open : SealedBackup::lockOf($head);
+    }
+
+    public function isVideo(string $path): bool
+    {
+        return str_starts_with($path, Schema::PARCELS.'/'.AndroidWriter::FOLDERS[Kind::Video->value].'/');
+    }
+
+    public function openLocalBackup(string $path, ?BackupKey $key, string $folder, ?string $name = null): void
+    {
+        $name ??= $path;
+        if (OpenBackup::recognises($path)) {
+            OpenBackup::unpack($path, $folder.'/'.Schema::DATABASE, $name);
+
+            return;
+        }
+        $key ??= throw UnusableInput::sealedNeedsKey($name);
         SealedBackup::open($path, $key, $folder.'/'.Schema::DATABASE, $name);
     }
 

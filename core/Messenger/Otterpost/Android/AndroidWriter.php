@@ -34,7 +34,8 @@ use Geschenk\Core\Store\StoredMessage;
 /** Writes generation 7: rows by table, one file even if it is in several rooms. The same chats give the same bytes. */
 final class AndroidWriter implements Writer
 {
-    private const FOLDERS = [
+    /** Folder of the parcels by kind; all others are documents. */
+    public const FOLDERS = [
         Kind::Photo->value => 'photo', Kind::Video->value => 'video', Kind::Animation->value => 'animation',
         Kind::Audio->value => 'audio', Kind::Voice->value => 'voice',
         Kind::RoundNote->value => 'round', Kind::Sticker->value => 'sticker',

@@ -12,6 +12,8 @@ final class Schema
 {
     public const DATABASE = 'pouch.db';
     public const PARCELS = 'parcels';
+    /** A folder for each local backup. */
+    public const SPARES = 'spares';
     public const GENERATION = 7;
     /** Has a folder of its own; told apart here so that neither is taken for unknown. */
     public const OLD_GENERATION = 4;

@@ -7,6 +7,7 @@ namespace Geschenk\Core\Messenger\Otterpost\Android;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
+use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\UnusableInput;
 
 /**
@@ -39,6 +40,18 @@ final class SealedBackup
     public static function recognises(string $path): bool
     {
         return is_file($path) && self::MAGIC === file_get_contents($path, false, null, 0, strlen(self::MAGIC));
+    }
+
+    /** @param string $head at least its first ten bytes */
+    public static function lockOf(string $head): ?BackupLock
+    {
+        return str_starts_with($head, self::MAGIC)
+            ? match (ord($head[9] ?? "\0")) {
+                self::BY_DIGITS => BackupLock::Digits,
+                self::BY_PASSWORD => BackupLock::Password,
+                default => null,
+            }
+        : null;
     }
 
     /**

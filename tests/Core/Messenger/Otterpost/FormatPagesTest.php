@@ -6,6 +6,7 @@ namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Messenger\Otterpost\Android;
+use Geschenk\Core\Messenger\Otterpost\Android\OpenBackup;
 use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
 use Geschenk\Core\Messenger\Otterpost\AndroidGeneration4;
 use Geschenk\Core\Messenger\Otterpost\AndroidRebuild;
@@ -155,6 +156,11 @@ final class FormatPagesTest extends TestCase
             sprintf('0x%08X', AndroidRebuild\Schema::APPLICATION_ID), $page('otterplus-android'),
         );
         self::assertStringContainsString(SealedBackup::MAGIC, $page('otterpost-sealed'));
+        foreach ([OpenBackup::FILE, SealedBackup::FILE] as $file) {
+            self::assertStringContainsString(
+                '| `'.Android\Schema::SPARES."/<moment>/$file` |", $page('otterpost-sealed'),
+            );
+        }
         self::assertStringContainsString('| '.SealedBackup::HEADER.' | | pieces |', $page('otterpost-sealed'));
         foreach (Ios\Schema::ENTITIES as $entity => $number) {
             self::assertMatchesRegularExpression(

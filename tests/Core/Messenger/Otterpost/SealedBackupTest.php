@@ -105,7 +105,7 @@ final class SealedBackupTest extends TestCase
         SealedBackup::seal($folder.'/pouch.db', $folder.'/'.SealedBackup::FILE, BackupKey::of(self::DIGITS));
         unlink($folder.'/pouch.db');
         $sealed = ChatSource::open($folder, new Formats(), true, new NoProgress(), BackupKey::of(self::DIGITS));
-        self::assertSame('sealed_backup', $sealed->form);
+        self::assertSame('local_backup', $sealed->form);
         self::assertSame($summary, $sealed->chats->summary());
         $this->expectException(UnusableInput::class);
         $this->expectExceptionMessage('sealed_needs_key');

@@ -1,0 +1,10 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Transfer;
+
+/** Ends a pull of which no more is wanted. It is caught where it is thrown for. */
+final class HeadRead extends \RuntimeException
+{
+}

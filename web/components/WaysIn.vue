@@ -1,0 +1,149 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '../api/client'
+import { bytes, dateTime, duration } from '../lib/format'
+import { say } from '../lib/say'
+import { ageOf, chosenWay, heldOn, waysIn, type Way } from '../lib/ways'
+
+/** The ways in for an account, each with its age, its size and what it holds; and how to have one made now. */
+const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const chosen = defineModel<string | null>({ required: true })
+const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives'))
+const tag = computed(() => giving.value?.tag ?? '')
+const held = computed(() => heldOn(props.tray, props.move, 'gives'))
+const ways = computed(() => waysIn(props.tray, props.move))
+const way = computed(() => chosenWay(ways.value, chosen.value))
+const phoneNewestAt = computed(() => held.value?.counts?.newest_at ?? null)
+/** Only Android's messengers make backups of their own. */
+const canMakeOne = computed(() => giving.value?.live.platform === 'android')
+
+const DAY = 86_400
+const span = (seconds: number): string =>
+  seconds < 2 * DAY ? duration(seconds) : say('ways.age_days', { n: Math.floor(seconds / DAY) })
+function holds(one: Way): string {
+  const counts = one.own === null ? held.value?.counts : one.own.counts
+  return counts ? say('ways.holds', { messages: counts.messages, at: dateTime(counts.newest_at) }) : ''
+}
+function size(one: Way): string {
+  if (one.own === null) {
+    const all = held.value?.bytes ?? null
+    return all === null ? '' : say('ways.all_size', { size: bytes(all) })
+  }
+  return say('ways.size', {
+    chats: bytes(one.own.bytes),
+    count: one.own.attachments,
+    size: bytes(one.own.attachment_bytes),
+  })
+}
+function age(own: Schemas['LocalBackup']): { words: string; isStale: boolean } {
+  const found = ageOf(own, phoneNewestAt.value)
+  if (found.is === 'unknown') return { words: '', isStale: false }
+  if (found.is === 'newest') return { words: say('ways.is_newest'), isStale: false }
+  const params = { age: span(found.seconds) }
+  return {
+    words: found.is === 'behind' ? say('ways.behind', params) : say('ways.made_before', params),
+    isStale: true,
+  }
+}
+const rows = computed(() =>
+  ways.value.map((one) => ({
+    one,
+    name: one.own === null ? say('ways.cable') : say('ways.own', { at: dateTime(one.own.made_at) }),
+    facts: [
+      holds(one),
+      size(one),
+      one.own !== null && one.own.attachments > 0 && one.own.videos === 0 ? say('ways.no_videos') : '',
+      one.own === null ? '' : say('ways.lock', { lock: one.own.lock ?? 'other' }),
+    ].filter((fact) => fact !== ''),
+    age: one.own === null ? null : age(one.own),
+    why: one.own?.why ?? null,
+  })),
+)
+const now = computed(() => {
+  const all = held.value?.bytes ?? null
+  const free = giving.value?.live.free_bytes ?? null
+  if (!canMakeOne.value || all === null) return ''
+  return say('ways.now', {
+    tag: tag.value,
+    edition: props.move.edition,
+    size: bytes(all),
+    free: free === null ? 'none' : bytes(free),
+  })
+})
+</script>
+
+<template>
+  <fieldset class="ways">
+    <legend>
+      {{ say(rows.length > 1 ? 'ways.title' : 'ways.one', { edition: move.edition, tag }) }}
+    </legend>
+    <label v-for="row in rows" :key="row.one.path ?? ''" class="way" :class="{ chosen: row.one.path === way.path }">
+      <input
+        v-if="rows.length > 1"
+        type="radio"
+        :name="`way-${move.place}`"
+        :checked="row.one.path === way.path"
+        @change="chosen = row.one.path"
+      />
+      <span>
+        <b>{{ row.name }}</b>
+        <span class="soft small facts">
+          <span v-for="fact in row.facts" :key="fact">{{ fact }}</span>
+        </span>
+        <span v-if="row.age && row.age.words !== ''" class="small" :class="row.age.isStale ? 'stale' : 'soft'">
+          {{ row.age.words }}
+        </span>
+        <span v-if="row.why" class="small stale">{{ row.why }}</span>
+      </span>
+    </label>
+    <p v-if="now !== ''" class="soft small">{{ now }}</p>
+  </fieldset>
+</template>
+
+<style scoped>
+.ways {
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  margin: 0;
+  padding: var(--gap-2) var(--gap-4) var(--gap-3);
+  display: grid;
+  gap: 2px;
+}
+legend {
+  font-weight: 650;
+  padding: 0 6px;
+  margin-left: -6px;
+}
+.way {
+  display: flex;
+  gap: var(--gap-2);
+  padding: var(--gap-2);
+  border-radius: 4px;
+}
+.way:has(input) {
+  cursor: pointer;
+}
+.way.chosen:has(input) {
+  background: var(--sunk);
+}
+.way > span {
+  display: grid;
+  gap: 1px;
+}
+input {
+  margin-top: 4px;
+  align-self: start;
+}
+.facts {
+  display: flex;
+  flex-wrap: wrap;
+}
+.facts > span + span::before {
+  content: '·';
+  margin: 0 6px;
+}
+.stale {
+  color: var(--changed);
+  font-weight: 600;
+}
+</style>
