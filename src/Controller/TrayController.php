@@ -4,10 +4,12 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
+use Geschenk\App\Entity\Errand;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\NewTray;
 use Geschenk\App\Http\Body\Roles;
 use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Refusal;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\Tray\Shelf;
@@ -38,9 +40,12 @@ final readonly class TrayController
     #[Route('/api/trays', methods: ['POST'])]
     public function open(#[MapRequestPayload('json')] NewTray $asked, #[CurrentUser] User $user): JsonResponse
     {
+        $errand = null === $asked->errand
+            ? Errand::Move
+            : Errand::tryFrom(trim($asked->errand)) ?? throw Refusal::because('no_such_errand');
         $tray = $this->intake->open(
             trim($asked->customer), trim($asked->contact), trim($asked->giving), trim($asked->receiving),
-            $asked->language ?? $user->language(), $user->getUserIdentifier(),
+            $asked->language ?? $user->language(), $user->getUserIdentifier(), $errand,
         );
 
         return $this->answer($tray->number, 201);

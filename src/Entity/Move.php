@@ -11,7 +11,8 @@ use Geschenk\Core\Phone\Role;
 
 /**
  * The way of one account from the phone that gives to the phone that receives: backed up, looked at, converted,
- * restored, checked. How far it is stands here and in the records it points to, and in no file.
+ * restored, checked; or only the first of these. How far it is stands here and in the records it points to, and in no
+ * file.
  *
  * @phpstan-import-type LossArray from Loss
  * @phpstan-import-type TotalsArray from Totals
@@ -75,6 +76,7 @@ class Move
         return $this->tray->phone(Role::Gives);
     }
 
+    /** @throws \LogicException where it is only backed up */
     public function to(): TrayPhone
     {
         return $this->tray->phone(Role::Receives);
@@ -181,6 +183,12 @@ class Move
     public function check(): ?Check
     {
         return $this->check;
+    }
+
+    /** Whether nothing is left to do for it: it has arrived, or is backed up and nothing more was wanted. */
+    public function isDone(): bool
+    {
+        return $this->tray->onlyBacksUp() ? null !== $this->backup : $this->hasArrived();
     }
 
     /** Whether all that was meant to arrive was found there. */

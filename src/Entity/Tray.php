@@ -9,7 +9,10 @@ use Doctrine\Common\Collections\Collection;
 use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Phone\Role;
 
-/** One customer's job: two phones with their tags and roles, and a move for each account that goes across. */
+/**
+ * One customer's job: its phones with their tags and roles, and a move for each account that goes across, or is only
+ * backed up: then one phone is all there is.
+ */
 #[ORM\Entity]
 class Tray
 {
@@ -53,6 +56,7 @@ class Tray
         #[ORM\Column(length: 12)] public readonly string $language,
         #[ORM\Column] public readonly \DateTimeImmutable $openedAt,
         #[ORM\Column(length: 60)] public readonly string $openedBy,
+        #[ORM\Column(length: 20, enumType: Errand::class)] public readonly Errand $errand = Errand::Move,
     ) {
         $this->changedAt = $openedAt;
         $this->phones = new ArrayCollection();
@@ -86,6 +90,11 @@ class Tray
             }
         }
         throw new \LogicException(sprintf('Tray %d has no phone that %s.', $this->number, $role->value));
+    }
+
+    public function onlyBacksUp(): bool
+    {
+        return Errand::OnlyBackUp === $this->errand;
     }
 
     public function swapRoles(): void

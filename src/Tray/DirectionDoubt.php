@@ -22,7 +22,8 @@ final readonly class DirectionDoubt
     /** @return array{key: string, tag: string, params: array<string, string|int>}|null null when nothing does */
     public function of(Tray $tray): ?array
     {
-        if (null !== $tray->closedAt() || $tray->hasRestored()) {
+        // One phone has no roles to be swapped.
+        if (null !== $tray->closedAt() || $tray->hasRestored() || $tray->onlyBacksUp()) {
             return null;
         }
         $gives = $tray->phone(Role::Gives);

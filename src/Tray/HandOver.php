@@ -46,6 +46,10 @@ final readonly class HandOver
             $missing = 0;
             $isComplete = true;
             foreach ($tray->moves() as $move) {
+                if ($tray->onlyBacksUp()) {
+                    $move->backup() ?? throw Refusal::because('move_not_backed_up', ['edition' => $move->edition]);
+                    continue;
+                }
                 $totals = $move->check()?->totals() ?? throw Refusal::because(
                     1 === count($tray->moves()) ? 'nothing_checked' : 'move_not_checked', ['edition' => $move->edition],
                 );
@@ -54,7 +58,11 @@ final readonly class HandOver
             }
             $tray->close($this->clock->now());
             $this->forgetWhatTheyHold($tray);
-            $code = $isComplete ? 'handed_over' : 'handed_over_incomplete';
+            $code = match (true) {
+                $tray->onlyBacksUp() => 'handed_over_backed_up',
+                $isComplete => 'handed_over',
+                default => 'handed_over_incomplete',
+            };
             $this->sheet->note($tray, null, Stage::HandOver, $by, $code, ['missing' => $missing]);
 
             return $tray;

@@ -7,6 +7,7 @@ namespace Geschenk\App\Tray;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Errand;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
@@ -34,7 +35,7 @@ final readonly class Intake
 
     /**
      * @param string $giving    serial
-     * @param string $receiving serial
+     * @param string $receiving serial; of no account where the chats are only backed up
      * @param string $language  the customer's; BCP 47
      *
      * @throws Refusal
@@ -46,27 +47,35 @@ final readonly class Intake
         string $receiving,
         string $language,
         string $by,
+        Errand $errand = Errand::Move,
     ): Tray {
-        if ($giving === $receiving) {
+        $phones = Errand::OnlyBackUp === $errand
+            ? [Role::Gives->value => $giving]
+            : [Role::Gives->value => $giving, Role::Receives->value => $receiving];
+        if (in_array('', $phones, true)) {
+            throw Refusal::because('needs_both_phones');
+        }
+        if (count($phones) !== count(array_unique($phones))) {
             throw Refusal::because('one_phone_twice');
         }
 
         return $this->records->change(
-            function () use ($customer, $contact, $giving, $receiving, $language, $by): Tray {
-                foreach ([$giving, $receiving] as $serial) {
+            function () use ($errand, $customer, $contact, $phones, $language, $by): Tray {
+                foreach ($phones as $serial) {
                     $this->ensureFree($serial);
                 }
                 $dql = 'SELECT MAX(t.number) FROM '.Tray::class.' t';
                 $highest = (int) $this->entities->createQuery($dql)->getSingleScalarResult();
                 $number = max(self::FIRST_NUMBER, $highest + 1);
-                $tray = new Tray($number, $customer, $contact, $language, $this->clock->now(), $by);
-                $tray->addPhone($giving, Role::Gives);
-                $tray->addPhone($receiving, Role::Receives);
+                $tray = new Tray($number, $customer, $contact, $language, $this->clock->now(), $by, $errand);
+                $tags = [];
+                foreach ($phones as $role => $serial) {
+                    $tray->addPhone($serial, Role::from($role));
+                    $tags[$role] = $tray->phone(Role::from($role))->tag;
+                }
                 $this->entities->persist($tray);
-                $this->sheet->note($tray, null, Stage::Intake, $by, 'opened', [
-                    'customer' => $customer,
-                    'gives' => $tray->phone(Role::Gives)->tag, 'receives' => $tray->phone(Role::Receives)->tag,
-                ]);
+                $code = $tray->onlyBacksUp() ? 'opened_to_back_up' : 'opened';
+                $this->sheet->note($tray, null, Stage::Intake, $by, $code, ['customer' => $customer, ...$tags]);
                 $this->accounts->takeUp($tray, $by, false);
 
                 return $tray;
@@ -82,6 +91,9 @@ final readonly class Intake
     public function give(int $number, string $givingTag, string $by): void
     {
         $turned = $this->records->changeTray($number, function (Tray $tray) use ($givingTag, $by): array {
+            if ($tray->onlyBacksUp()) {
+                throw Refusal::because('only_backs_up');
+            }
             if ($tray->phone(Role::Gives)->tag === $givingTag) {
                 return [];
             }

@@ -69,7 +69,9 @@ final readonly class TrayReadiness
      */
     private function forMoves(Tray $tray, array $moves): array
     {
-        return [$this->row($tray, $moves, Role::Gives), $this->row($tray, $moves, Role::Receives)];
+        $roles = $tray->onlyBacksUp() ? [Role::Gives] : [Role::Gives, Role::Receives];
+
+        return array_map(fn (Role $role): array => $this->row($tray, $moves, $role), $roles);
     }
 
     /**

@@ -16,8 +16,12 @@ use Geschenk\Core\Phone\Point;
 /** Where a tray and each of its moves stand, and what they wait for: told by the records, and by no file or phone. */
 final readonly class TrayStatus
 {
-    public function __construct(private TrayReadiness $readiness, private DirectionDoubt $doubt, private Phones $phones)
-    {
+    public function __construct(
+        private TrayReadiness $readiness,
+        private DirectionDoubt $doubt,
+        private Phones $phones,
+        private Behind $behind,
+    ) {
     }
 
     public function stage(Tray $tray): Stage
@@ -50,7 +54,7 @@ final readonly class TrayStatus
         }
 
         return match (true) {
-            $move->hasArrived() => Stage::HandOver,
+            $move->isDone() => Stage::HandOver,
             null !== $move->restoredAt() => Stage::Check,
             null === $move->backup() => Stage::BackUp,
             null === $move->rehearsal() => Stage::Look,
@@ -72,7 +76,9 @@ final readonly class TrayStatus
 
         return [] === $tray->moves()
             ? $this->waitsForReadiness($tray)
-            : new Waits(Waits::PERSON, Waits::TECHNICIAN, null, 'all_arrived');
+            : new Waits(
+                Waits::PERSON, Waits::TECHNICIAN, null, $tray->onlyBacksUp() ? 'all_backed_up' : 'all_arrived',
+            );
     }
 
     public function moveWaits(Move $move): Waits
@@ -81,17 +87,19 @@ final readonly class TrayStatus
         if (null !== $run && !$run->state()->isOver()) {
             return $this->waitsForRun($move, $run);
         }
-        $receives = $move->to()->tag;
 
         return match ($this->moveStage($move)) {
             Stage::BackUp => $this->waitsForBackup($move),
-            Stage::Look => self::forTechnician($move, null, 'look'),
+            Stage::Look => $this->waitsForLook($move),
             Stage::Convert => self::forTechnician($move, null, 'does_not_tally'),
             Stage::Restore => $this->waitsForRestore($move),
             Stage::Check => null === $move->check()
-                ? self::forTechnician($move, $receives, 'check')
-                : self::forTechnician($move, $receives, ...self::differences($move)),
-            default => new Waits(Waits::NOBODY, null, null, 'arrived', null, ['edition' => $move->edition], $move),
+                ? self::forTechnician($move, $move->to()->tag, 'check')
+                : self::forTechnician($move, $move->to()->tag, ...self::differences($move)),
+            default => new Waits(
+                Waits::NOBODY, null, null, $move->tray->onlyBacksUp() ? 'backed_up' : 'arrived', null,
+                ['edition' => $move->edition], $move,
+            ),
         };
     }
 
@@ -165,7 +173,9 @@ final readonly class TrayStatus
             return self::waitsForDirection($doubt);
         }
 
-        return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tray->moves()[0]->from()->tag, 'ready');
+        $key = $tray->onlyBacksUp() ? 'ready_one' : 'ready';
+
+        return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tray->moves()[0]->from()->tag, $key);
     }
 
     /** @param array{key: string, tag: string, params: array<string, string|int>} $doubt */
@@ -174,6 +184,16 @@ final readonly class TrayStatus
         return new Waits(
             Waits::PERSON, Waits::TECHNICIAN, $doubt['tag'], 'swapped', $doubt['key'], $doubt['params'],
         );
+    }
+
+    private function waitsForLook(Move $move): Waits
+    {
+        $backup = $move->backup();
+        $newest = null === $backup ? null : $this->behind->newestOnPhone($backup);
+        $params = ['edition' => $move->edition] + (null === $newest ? [] : ['newest_at' => intdiv($newest, 1000)]);
+        $how = null === $newest ? null : 'waits.look_behind';
+
+        return new Waits(Waits::PERSON, Waits::TECHNICIAN, null, 'look', $how, $params, $move);
     }
 
     private function waitsForBackup(Move $move): Waits

@@ -31,19 +31,25 @@ final readonly class SheetView
     ) {
     }
 
-    /** @return array<string, mixed>|null null as long as nothing was checked */
+    /**
+     * @return array<string, mixed>|null null as long as there is nothing to tell: nothing was checked, or backed up
+     *                                   where that is all
+     */
     public function of(Tray $tray): ?array
     {
         $moves = array_map(fn (Move $move): array => $this->move($move), $tray->moves());
         $checks = array_filter(array_map(static fn (Move $move): ?Check => $move->check(), $tray->moves()));
-        if ([] === $checks) {
+        $isToTell = $tray->onlyBacksUp()
+            ? [] !== array_filter($tray->moves(), static fn (Move $move): bool => null !== $move->backup())
+            : [] !== $checks;
+        if (!$isToTell) {
             return null;
         }
         $language = $tray->language;
 
         return [
             'tray' => $tray, 'language' => $language, 'zone' => Shop::ZONE, 'moves' => $moves,
-            'complete' => count($checks) === count($moves)
+            'only_backed_up' => $tray->onlyBacksUp(), 'complete' => count($checks) === count($moves)
                 && [] === array_filter($checks, static fn (Check $check): bool => !$check->isComplete()),
             'phones' => array_map($this->phone(...), $tray->phones()),
             'switched' => $this->switched->of($tray, $language),

@@ -17,6 +17,7 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Guide\Guides;
 use Geschenk\App\Http\Time;
+use Geschenk\App\Tray\Behind;
 use Geschenk\App\Tray\DirectionDoubt;
 use Geschenk\App\Tray\RolesProposal;
 use Geschenk\App\Tray\TrayReadiness;
@@ -42,6 +43,7 @@ final readonly class TrayView
         private PhoneView $phones,
         private ProgressView $progress,
         private Phones $seen,
+        private Behind $behind,
         private EntityManagerInterface $entities,
         private Words $words,
     ) {
@@ -105,7 +107,8 @@ final readonly class TrayView
         $stage = $this->status->stage($tray);
 
         return [
-            'number' => $tray->number, 'customer' => $tray->customer, 'stage' => $stage->value,
+            'number' => $tray->number, 'customer' => $tray->customer, 'errand' => $tray->errand->value,
+            'stage' => $stage->value,
             'stage_place' => $stage->place(), 'closed' => null !== $tray->closedAt(),
             'waits' => $this->waitsOf($tray), 'changed_at' => Time::iso($tray->changedAt()),
             'phones' => array_map(fn (TrayPhone $phone): array => [
@@ -280,9 +283,6 @@ final readonly class TrayView
     /** @return array<string, mixed> */
     private function backup(Backup $backup): array
     {
-        $phoneHas = $this->seen->holding($backup->serial, $backup->app)?->counts()['newest_at'] ?? null;
-        $isBehind = null !== $phoneHas && $phoneHas > ($backup->newestAt ?? 0);
-
         return [
             'id' => $backup->id, 'taken_at' => Time::iso($backup->takenAt), 'way_in' => $backup->wayIn,
             'account' => $backup->account, 'conversations' => $backup->conversations, 'messages' => $backup->messages,
@@ -291,7 +291,7 @@ final readonly class TrayView
             'newest_at' => Time::ofMilliseconds($backup->newestAt),
             'made_at' => null === $backup->madeAt ? null : Time::iso($backup->madeAt),
             'locked_with' => $backup->lockedWith?->value, 'without_videos' => $backup->withoutVideos,
-            'phone_newest_at' => $isBehind ? Time::ofMilliseconds($phoneHas) : null,
+            'phone_newest_at' => Time::ofMilliseconds($this->behind->newestOnPhone($backup)),
         ];
     }
 }

@@ -169,6 +169,9 @@ final readonly class RunDesk
         if ($move->isBusy()) {
             throw Refusal::because('busy', ['edition' => $move->edition]);
         }
+        if (RunKind::Backup !== $kind && $move->tray->onlyBacksUp()) {
+            throw Refusal::because('only_backs_up');
+        }
         match ($kind) {
             RunKind::Backup => $this->ensureReady($move),
             RunKind::Conversion => $this->ensureBackedUp($move),
@@ -331,10 +334,13 @@ final readonly class RunDesk
         $move = $run->move;
         $tray = $move->tray;
         if (RunKind::Backup === $run->kind) {
-            $isNoted = [] !== array_filter($tray->steps(), static fn (Step $step): bool => 'ready' === $step->code);
+            $isNoted = [] !== array_filter(
+                $tray->steps(), static fn (Step $step): bool => Stage::Ready === $step->stage,
+            );
             if (!$isNoted) {
-                $this->sheet->note($tray, null, Stage::Ready, $run->askedBy(), 'ready', [
-                    'gives' => $move->from()->tag, 'receives' => $move->to()->tag,
+                $isOne = $tray->onlyBacksUp();
+                $this->sheet->note($tray, null, Stage::Ready, $run->askedBy(), $isOne ? 'ready_one' : 'ready', [
+                    'gives' => $move->from()->tag, ...($isOne ? [] : ['receives' => $move->to()->tag]),
                 ]);
             }
         }

@@ -94,7 +94,7 @@ test('the pictures of the README', async ({ browser }) => {
   await page.getByRole('article', { name: 'Lindenau Slate Mini' }).getByRole('button', { name: 'Receives' }).click()
   await page.getByRole('checkbox').check()
   await page.getByRole('button', { name: 'Open the tray' }).click()
-  await page.getByLabel('Password or 64 digits').fill('three herrings, no oar')
+  await page.getByLabel('Password', { exact: true }).fill('three herrings, no oar')
   await take('sealed-backup')
   await page.goto('/trays/43')
   await page.getByLabel('Type the tag').fill('43-B')

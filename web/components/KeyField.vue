@@ -21,7 +21,7 @@ const heard = computed(() => toldKey(told.value, props.lock))
     <div class="row">
       <v-text-field
         v-model="told"
-        :label="say('key.label')"
+        :label="say('key.label', { lock: lock ?? 'other' })"
         :type="isShown ? 'text' : 'password'"
         autocomplete="off"
         spellcheck="false"

@@ -24,11 +24,13 @@ function change(): void {
 </script>
 
 <template>
-  <aside class="dock" :aria-label="say('tray.phones')">
+  <aside class="dock" :aria-label="say(receiving ? 'tray.phones' : 'tray.phone')">
     <PhoneCard v-for="phone in ordered" :key="phone.tag" :phone="phone" />
     <p v-if="tray.direction" class="trouble" role="status">{{ tray.direction }}</p>
     <RolesProposal v-if="tray.proposal" :proposal="tray.proposal" />
-    <button v-if="!isFixed" class="roles" type="button" @click="asking = true">{{ say('tray.roles') }}</button>
+    <button v-if="!isFixed && receiving" class="roles" type="button" @click="asking = true">
+      {{ say('tray.roles') }}
+    </button>
     <v-dialog v-model="asking" aria-labelledby="roles-title">
       <div v-if="giving && receiving" class="sheet pad ask">
         <h2 id="roles-title">{{ say('tray.roles_ask', { receives: receiving.tag, gives: giving.tag }) }}</h2>

@@ -4,7 +4,7 @@ import type { Schemas } from '../api/client'
 import { dateTime } from '../lib/format'
 import { address } from '../lib/places'
 import { say } from '../lib/say'
-import { MOVE_STAGES, STAGES, stageWord, type Stage } from '../lib/words'
+import { moveStages, STAGES, stagesOf, stageWord, type Stage } from '../lib/words'
 
 /**
  * The run sheet with its evidence: what was done, when, by whom. Intake, Ready and Hand over stand once, the five
@@ -21,7 +21,7 @@ function row(stage: Stage, move: Schemas['Move'] | null, state: State) {
     key: `${move?.place ?? 0}-${stage}`,
     stage,
     state,
-    n: place(stage),
+    n: stagesOf(props.tray.errand).indexOf(stage) + 1,
     word: stageWord(stage),
     to: address(props.tray.number, stage, move?.place),
     isShown: stage === props.shown && (move === null || move.place === props.move?.place),
@@ -38,6 +38,8 @@ function trayState(stage: Stage): State {
   return props.tray.stage === 'hand_over' ? 'now' : 'ahead'
 }
 function moveState(move: Schemas['Move'], stage: Stage): State {
+  // Where it is only backed up, nobody has to look.
+  if (props.tray.errand === 'only_back_up' && stage === 'look') return 'ahead'
   if (props.tray.closed || place(stage) < move.stage_place) return 'done'
   return move.stage === stage && (hasBegun.value || stage !== 'back_up') ? 'now' : 'ahead'
 }
@@ -46,7 +48,7 @@ const groups = computed(() => [
   ...props.tray.moves.map((move) => ({
     key: `move-${move.place}`,
     move,
-    rows: move.left_out ? [] : MOVE_STAGES.map((s) => row(s, move, moveState(move, s))),
+    rows: move.left_out ? [] : moveStages(props.tray.errand).map((s) => row(s, move, moveState(move, s))),
   })),
   { key: 'after', move: null, rows: [row('hand_over', null, trayState('hand_over'))] },
 ])

@@ -102,6 +102,7 @@ const now = computed(() => {
 
 <style scoped>
 .ways {
+  background: var(--surface);
   border: 1px solid var(--line);
   border-radius: 4px;
   margin: 0;
@@ -109,10 +110,12 @@ const now = computed(() => {
   display: grid;
   gap: 2px;
 }
+/* Inside, so that the line around it has no gap where two grounds meet. */
 legend {
+  float: left;
+  width: 100%;
   font-weight: 650;
-  padding: 0 6px;
-  margin-left: -6px;
+  padding: 0;
 }
 .way {
   display: flex;
@@ -131,16 +134,14 @@ legend {
   gap: 1px;
 }
 input {
+  accent-color: var(--ribbon);
   margin-top: 4px;
   align-self: start;
 }
 .facts {
   display: flex;
   flex-wrap: wrap;
-}
-.facts > span + span::before {
-  content: '·';
-  margin: 0 6px;
+  column-gap: var(--gap-4);
 }
 .stale {
   color: var(--changed);

@@ -5,6 +5,7 @@ export interface Draft {
   customer: string
   contact: string
   language: 'en' | 'de'
+  errand: 'move' | 'only_back_up'
   consent: boolean
   giving: string
   receiving: string
@@ -25,8 +26,12 @@ let stopKeeping = (): void => undefined
 
 /** The draft of a user; another user's is not shown. */
 export function useDraft(user: string, language: 'en' | 'de'): Draft {
-  const { customer = '', contact = '', consent = false, giving = '', receiving = '', ...rest } = stored(user)
-  const draft = reactive<Draft>({ customer, contact, consent, giving, receiving, language: rest.language ?? language })
+  const { customer = '', contact = '', errand = 'move', giving = '', receiving = '', ...rest } = stored(user)
+  const { consent = false } = rest
+  const draft = reactive<Draft>({
+    ...{ customer, contact, errand, consent, giving, receiving },
+    language: rest.language ?? language,
+  })
   stopKeeping = watch(draft, (now) => sessionStorage.setItem(KEY, JSON.stringify({ ...now, user })))
   return draft
 }

@@ -9,6 +9,12 @@ export type Verdict = Schemas['Verdict']
 export const STAGES: Stage[] = ['intake', 'ready', 'back_up', 'look', 'convert', 'restore', 'check', 'hand_over']
 export const MOVE_STAGES: Stage[] = ['back_up', 'look', 'convert', 'restore', 'check']
 
+/** Where chats are only backed up, nothing is converted or restored. */
+export const moveStages = (errand: Schemas['Errand']): Stage[] =>
+  errand === 'move' ? MOVE_STAGES : ['back_up', 'look']
+export const stagesOf = (errand: Schemas['Errand']): Stage[] =>
+  STAGES.filter((stage) => !isMoveStage(stage) || moveStages(errand).includes(stage))
+
 export const isMoveStage = (stage: Stage): boolean => MOVE_STAGES.includes(stage)
 export const stageWord = (stage: Stage): string => say(`stage.${stage}`)
 export const kindWord = (kind: string): string => word('kind', kind)

@@ -6,7 +6,6 @@ import BackupFacts from '../components/BackupFacts.vue'
 import EvidenceList from '../components/EvidenceList.vue'
 import KeyField from '../components/KeyField.vue'
 import WaysIn from '../components/WaysIn.vue'
-import { dateTime } from '../lib/format'
 import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
 import { chosenWay, isLocked, wayAsked, waysIn } from '../lib/ways'
@@ -52,9 +51,6 @@ function start(): void {
       <v-btn v-else-if="mayAgain" @click="isAgain = true">{{ say('backup.again') }}</v-btn>
     </header>
     <p v-if="isNext && move.waits.how" class="large">{{ move.waits.how }}</p>
-    <p v-if="move.backup?.phone_newest_at && move.restored_at === null" class="behind" role="status">
-      {{ say('backup.behind', { at: dateTime(move.backup.phone_newest_at) }) }}
-    </p>
     <WaysIn v-if="isAsking" v-model="path" :tray="tray" :move="move" />
     <KeyField
       v-if="isAsking && way.own && isLocked(way)"
@@ -65,9 +61,10 @@ function start(): void {
       :lock="way.own.lock"
     />
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
-    <BackupFacts v-if="move.backup" :backup="move.backup" />
+    <BackupFacts v-if="move.backup" :backup="move.backup" :current="move.restored_at === null" />
     <p v-else :class="{ soft: move.stage !== 'back_up' }">
       {{ move.stage === 'back_up' ? say('backup.how') : say('backup.none') }}
+      <template v-if="tray.errand === 'only_back_up'">{{ say('backup.one_how') }}</template>
     </p>
     <EvidenceList :tray="tray" stage="back_up" :move="move" />
   </section>
@@ -78,10 +75,5 @@ function start(): void {
   font-size: var(--t-head);
   line-height: 1.3;
   max-width: 44ch;
-}
-.behind {
-  color: var(--changed);
-  font-weight: 600;
-  max-width: 80ch;
 }
 </style>

@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { useHandOver } from '../api/queries'
 import AfterRestore from '../components/AfterRestore.vue'
 import AccountsBar from '../components/AccountsBar.vue'
+import BackupFacts from '../components/BackupFacts.vue'
 import EvidenceList from '../components/EvidenceList.vue'
 import { phoneNumber } from '../lib/format'
 import { isOver } from '../lib/runs'
@@ -15,11 +16,17 @@ const receiving = computed(() => props.tray.phones.find((p) => p.role === 'recei
 const sheet = computed(() => `/trays/${props.tray.number}/sheet`)
 const moves = computed(() => props.tray.moves.filter((m) => !m.left_out))
 const isIdle = computed(() => moves.value.every((m) => isOver(m.run)))
-const isChecked = computed(() => moves.value.length > 0 && moves.value.every((m) => m.arrival !== null))
+const isOnlyBackUp = computed(() => props.tray.errand === 'only_back_up')
+/** Whether it was read back, or backed up where nothing more was wanted. */
+const isSettled = (move: Schemas['Move']): boolean => (isOnlyBackUp.value ? move.backup : move.arrival) !== null
+const isChecked = computed(() => moves.value.length > 0 && moves.value.every(isSettled))
 const missing = computed(() => moves.value.reduce((sum, m) => sum + (m.arrival?.missing ?? 0), 0))
-const isComplete = computed(() => moves.value.every((m) => m.arrival?.complete === true))
+const isComplete = computed(() =>
+  isOnlyBackUp.value ? isChecked.value : moves.value.every((m) => m.arrival?.complete === true),
+)
 const headline = computed(() => {
   if (props.tray.closed) return say('hand.closed')
+  if (isOnlyBackUp.value) return say(isComplete.value ? 'hand.backed_up' : 'hand.not_yet_backed_up')
   if (isComplete.value) return say('hand.ready')
   return missing.value > 0 ? say('hand.hole', { count: missing.value }) : say('hand.differs')
 })
@@ -30,13 +37,14 @@ function close(): void {
 
 <template>
   <section class="panel">
-    <div v-if="moves.some((m) => m.arrival !== null)" class="sheet pad inner">
+    <div v-if="moves.some(isSettled)" class="sheet pad inner">
       <h2 :class="{ hole: !isComplete }">{{ headline }}</h2>
       <template v-for="m in moves" :key="m.place">
         <h3 v-if="moves.length > 1">{{ m.edition }}, {{ phoneNumber(m.number) }}</h3>
         <AccountsBar v-if="m.arrival" :totals="m.arrival" />
+        <BackupFacts v-else-if="isOnlyBackUp && m.backup" :backup="m.backup" :current="!tray.closed" />
         <p v-else class="hole">
-          {{ say('hand.unchecked', { edition: m.edition }) }} ·
+          {{ say(isOnlyBackUp ? 'hand.not_backed_up' : 'hand.unchecked', { edition: m.edition }) }} ·
           <RouterLink :to="`/trays/${tray.number}/accounts/${m.place}`">{{ say('tray.next') }}</RouterLink>
         </p>
       </template>
@@ -56,8 +64,8 @@ function close(): void {
       </div>
       <AfterRestore v-for="m in moves" :key="m.place" :tray="tray" :move="m" />
       <ul class="back">
-        <li>{{ say('hand.open_together', { tag: receiving?.tag ?? '' }) }}</li>
-        <li>{{ say('hand.kept') }}</li>
+        <li v-if="receiving">{{ say('hand.open_together', { tag: receiving.tag }) }}</li>
+        <li>{{ say(isOnlyBackUp ? 'hand.backed_up_kept' : 'hand.kept') }}</li>
       </ul>
       <div class="buttons">
         <v-btn
@@ -72,7 +80,7 @@ function close(): void {
       </div>
       <p v-if="handOver.error.value" class="trouble" role="alert">{{ handOver.error.value.message }}</p>
     </div>
-    <p v-else class="sheet pad soft">{{ say('hand.not_yet') }}</p>
+    <p v-else class="sheet pad soft">{{ say(isOnlyBackUp ? 'hand.not_yet_backed_up' : 'hand.not_yet') }}</p>
     <EvidenceList :tray="tray" stage="hand_over" />
   </section>
 </template>

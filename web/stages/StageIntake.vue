@@ -34,6 +34,10 @@ const back = useLeaveOut(
           <td>{{ say('intake.opened_by', { at: dateTime(tray.opened_at), by: tray.opened_by }) }}</td>
         </tr>
         <tr>
+          <th scope="row">{{ say('intake.errand') }}</th>
+          <td>{{ say(`errand.${tray.errand}`) }}</td>
+        </tr>
+        <tr v-if="tray.errand === 'move'">
           <th scope="row">{{ say('intake.across') }}</th>
           <td>{{ say('intake.everything') }}</td>
         </tr>

@@ -11,7 +11,7 @@ const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
 const ask = useAskForRun(at)
 const target = computed(() => props.tray.phones.find((p) => p.role === 'receives')?.live.platform ?? 'android')
-const isNow = computed(() => props.move.stage === 'look')
+const isNow = computed(() => props.move.stage === 'look' && props.tray.errand === 'move')
 const find = ref('')
 function convert(): void {
   if (!ask.isPending.value) ask.mutate({ kind: 'conversion' })
@@ -22,7 +22,7 @@ function convert(): void {
   <section class="panel">
     <template v-if="move.backup">
       <header class="top">
-        <BackupFacts :backup="move.backup" />
+        <BackupFacts :backup="move.backup" :current="move.restored_at === null" />
         <v-btn v-if="isNow" class="next" :loading="ask.isPending.value" @click="convert">{{
           say('look.convert', { platform: platformWord(target) })
         }}</v-btn>

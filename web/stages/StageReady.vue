@@ -63,7 +63,11 @@ function mark(point: Schemas['Point']): string {
     <header class="top">
       <div>
         <h2 v-if="readiness.data.value">
-          {{ lacking.length === 0 ? say('ready.both') : say('ready.left', { count: lacking.length }) }}
+          {{
+            lacking.length > 0
+              ? say('ready.left', { count: lacking.length })
+              : say(phones.length > 1 ? 'ready.both' : 'ready.one')
+          }}
         </h2>
         <p class="soft">
           {{ say('ready.live') }}
@@ -141,7 +145,9 @@ function mark(point: Schemas['Point']): string {
         </ul>
       </article>
     </div>
-    <NumberCheck v-for="m in accounts" :key="m.place" :tray="tray" :move="m" quiet />
+    <template v-if="tray.errand === 'move'">
+      <NumberCheck v-for="m in accounts" :key="m.place" :tray="tray" :move="m" quiet />
+    </template>
     <EvidenceList :tray="tray" stage="ready" />
   </section>
 </template>

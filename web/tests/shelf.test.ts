@@ -4,6 +4,7 @@ import { calling, share, shelfOrder, type TrayTag } from '../lib/shelf'
 const tray = (number: number, waits: 'person' | 'machine' | 'nobody', since: string | null = null): TrayTag => ({
   number,
   customer: `Customer ${number}`,
+  errand: 'move',
   stage: 'ready',
   stage_place: 2,
   closed: waits === 'nobody',

@@ -204,6 +204,7 @@ const tray = (
   stage_place: 6,
   closed: false,
   changed_at: '2026-11-20T12:00:00.000Z',
+  errand: 'move',
   contact: 'café',
   direction: null,
   proposal: null,
@@ -843,6 +844,34 @@ describe('the table of the arrival check', () => {
   })
 })
 
+describe('a tray that only backs up', () => {
+  const one = (change: Partial<Schemas['Move']> = {}) => {
+    const shown = tray({ errand: 'only_back_up', stage: 'hand_over', moves: [move({ stage: 'hand_over', ...change })] })
+    return { ...shown, phones: shown.phones.slice(0, 1) }
+  }
+  it('is handed over with its backup, and speaks of no other phone', async () => {
+    const panel = await show(StageHandOver, { tray: one({ rehearsal: null }) })
+    expect(panel.find('h2').text()).toBe('Backed up: ready to hand over')
+    expect(panel.text()).toContain('Messages10')
+    expect(panel.text()).not.toContain('open the messenger')
+    expect(panel.find('.next').attributes('disabled')).toBeUndefined()
+    const none = await show(StageHandOver, { tray: one({ backup: null }) })
+    expect(none.text()).toContain('once there is a backup')
+  })
+  it('has five stages, and nobody has to look', async () => {
+    const shown = one()
+    const sheet = await show(RunSheet, { tray: shown, shown: 'hand_over', move: undefined })
+    const stages = sheet.findAll('li').map((row) => [row.find('.place').text(), row.find('.word').text()])
+    expect(stages).toEqual([
+      ['✓', 'Intake, done'],
+      ['✓', 'Ready, done'],
+      ['✓', 'Back up, done'],
+      ['4', 'Look, ahead'],
+      ['5', 'Hand over, now'],
+    ])
+  })
+})
+
 describe('the hand-over', () => {
   it('lists what is to be switched back, and ticks off what is', async () => {
     const switched = [
@@ -921,6 +950,33 @@ describe('a new tray', () => {
     // Giving the other one swaps them.
     await press(0, 'Gives')
     expect(view.find('.chosen').text().replace(/\s+/g, ' ')).toBe('gives Old receives New')
+  })
+  it('wants one phone where it is only backed up', async () => {
+    answers = {
+      'GET /api/phones': { phones: [{ live: live({ serial: 'OLD', model: 'Old', accounts: [free] }), tray: null }] },
+      'GET /api/session': {
+        user: { name: 'jette', display_name: 'Jette', role: 'technician' },
+        language: 'en',
+        token: 't',
+        desk: true,
+      },
+      'POST /api/trays': tray({ number: 45, errand: 'only_back_up' }),
+    }
+    sessionStorage.setItem(
+      'geschenk.new-tray',
+      JSON.stringify({ user: '', customer: 'Ada', contact: 'café', consent: true, errand: 'only_back_up' }),
+    )
+    const view = await show(NewTrayView)
+    await flushPromises()
+    const buttons = view.findAll('article button')
+    expect(buttons.map((b) => b.text())).toEqual(['This one'])
+    await buttons[0]?.trigger('click')
+    expect(view.find('.chosen').text().replace(/\s+/g, ' ')).toBe('gives Old')
+    await view.find('form').trigger('submit')
+    await flushPromises()
+    expect(sent[0]?.body).toMatchObject({ errand: 'only_back_up', giving: 'OLD', consent: true })
+    expect(sent[0]?.body).not.toHaveProperty('receiving')
+    sessionStorage.clear()
   })
 })
 

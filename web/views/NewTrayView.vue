@@ -25,13 +25,17 @@ const taken = computed(() =>
     .map((p) => `${p.live.model} (${p.tray})`)
     .join(', '),
 )
+const errands = computed(() =>
+  (['move', 'only_back_up'] as const).map((value) => ({ value, title: say(`errand.${value}`) })),
+)
+const isOnlyBackUp = computed(() => draft.errand === 'only_back_up')
 const isWhole = computed(
   () =>
     draft.customer.trim() !== '' &&
     draft.contact.trim() !== '' &&
     draft.consent &&
     draft.giving !== '' &&
-    draft.receiving !== '',
+    (draft.receiving !== '' || isOnlyBackUp.value),
 )
 
 function give(serial: string): void {
@@ -45,6 +49,11 @@ function receive(serial: string): void {
 const model = (serial: string): string =>
   free.value.find((p) => p.live.serial === serial)?.live.model ?? say('role.not_chosen')
 
+watch(isOnlyBackUp, (only) => {
+  if (only) draft.receiving = ''
+  // What somebody consented to was something else.
+  draft.consent = false
+})
 watch(free, (phones) => {
   if (bench.data.value === undefined) return
   for (const role of ['giving', 'receiving'] as const)
@@ -56,7 +65,9 @@ async function open(): Promise<void> {
   busy.value = true
   trouble.value = ''
   try {
-    const tray = await body(api.POST('/api/trays', { body: { ...draft } }))
+    const { receiving, ...rest } = draft
+    const asked = isOnlyBackUp.value ? rest : { ...rest, receiving }
+    const tray = await body(api.POST('/api/trays', { body: asked }))
     forgetDraft()
     await client.invalidateQueries({ queryKey: ['trays'] })
     await router.push(`/trays/${tray.number}`)
@@ -84,12 +95,19 @@ watch(
         :hint="say('new.contact_hint')"
       />
       <v-select v-model="draft.language" :items="languages" :label="say('new.language')" />
-      <v-checkbox v-model="draft.consent" :label="say('new.consent')" />
+      <fieldset class="errand">
+        <legend class="small soft">{{ say('new.errand') }}</legend>
+        <label v-for="errand in errands" :key="errand.value">
+          <input v-model="draft.errand" type="radio" name="errand" :value="errand.value" />
+          {{ errand.title }}
+        </label>
+      </fieldset>
+      <v-checkbox v-model="draft.consent" :label="say(isOnlyBackUp ? 'new.consent_back_up' : 'new.consent')" />
       <div class="chosen">
         <p><RoleMark role="gives" /> {{ model(draft.giving) }}</p>
-        <p><RoleMark role="receives" /> {{ model(draft.receiving) }}</p>
+        <p v-if="!isOnlyBackUp"><RoleMark role="receives" /> {{ model(draft.receiving) }}</p>
       </div>
-      <p class="soft small">{{ say('new.looked') }}</p>
+      <p v-if="!isOnlyBackUp" class="soft small">{{ say('new.looked') }}</p>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <v-btn class="next" type="submit" :disabled="!isWhole" :loading="busy">{{ say('new.open') }}</v-btn>
     </section>
@@ -105,6 +123,7 @@ watch(
         :key="phone.live.serial"
         :live="phone.live"
         :role="draft.giving === phone.live.serial ? 'gives' : draft.receiving === phone.live.serial ? 'receives' : null"
+        :only-gives="isOnlyBackUp"
         @give="give(phone.live.serial)"
         @receive="receive(phone.live.serial)"
       />
@@ -128,6 +147,25 @@ watch(
   gap: var(--gap-3);
   position: sticky;
   top: 68px;
+}
+.errand {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  display: flex;
+  flex-wrap: wrap;
+  column-gap: var(--gap-4);
+}
+.errand label {
+  display: flex;
+  align-items: center;
+  gap: var(--gap-2);
+  min-height: 32px;
+}
+.errand input {
+  accent-color: var(--ribbon);
+  width: 18px;
+  height: 18px;
 }
 .bench {
   display: grid;

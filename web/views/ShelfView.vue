@@ -50,7 +50,7 @@ function model(live: TrayTag['phones'][number]['live']): string {
             <TrayTagMark :number="tray.number" :waits="tray.waits.for" />
             <div class="customer">
               <b class="clip" :title="tray.customer">{{ tray.customer }}</b>
-              <StageRibbon :stage="tray.stage" :place="tray.stage_place" :closed="tray.closed" />
+              <StageRibbon :stage="tray.stage" :errand="tray.errand" :closed="tray.closed" />
               <ul v-if="tray.accounts.length > 1 && !tray.closed" class="accounts small">
                 <li v-for="a in tray.accounts" :key="a.place">
                   <span aria-hidden="true">{{ marks[a.waits_for] }}</span> {{ a.edition }}:

@@ -16,7 +16,7 @@ import StageRestore from '../stages/StageRestore.vue'
 import StageBackUp from '../stages/StageBackUp.vue'
 import { phoneNumber } from '../lib/format'
 import { say } from '../lib/say'
-import { isMoveStage, STAGES, stageWord, type Stage } from '../lib/words'
+import { isMoveStage, stagesOf, stageWord, type Stage } from '../lib/words'
 
 const route = useRoute()
 const router = useRouter()
@@ -24,7 +24,7 @@ const number = computed(() => Number(route.params['number']))
 const query = useTray(number)
 const tray = computed(() => query.data.value)
 const place = computed(() => (route.params['place'] === undefined ? null : Number(route.params['place'])))
-const asked = computed(() => STAGES.find((s) => s === route.params['stage']))
+const asked = computed(() => stagesOf(tray.value?.errand ?? 'move').find((s) => s === route.params['stage']))
 /** The account that is shown: the one of the address, else the one whose turn it is. */
 const current = computed(() => {
   const moves = tray.value?.moves.filter((m) => !m.left_out) ?? []

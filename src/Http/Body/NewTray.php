@@ -19,8 +19,10 @@ final readonly class NewTray
         public string $contact = '',
         #[Text(40)]
         public string $giving = '',
-        #[Text(40)]
+        #[Assert\Length(max: 40)]
         public string $receiving = '',
+        #[Assert\Length(max: 20)]
+        public ?string $errand = null,
         #[Assert\Choice(Language::ALL)]
         public ?string $language = null,
     ) {
