@@ -159,6 +159,42 @@ final class Disk
         self::finish(self::open($path, 'r'), $path);
     }
 
+    /**
+     * Closes what was written; that it is on the disk is waited for later, by whoever counts on it.
+     *
+     * @param resource $stream
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function close(mixed $stream, string $path): void
+    {
+        if (!self::quietly(static fn (): bool => fflush($stream) && fclose($stream))) {
+            throw self::failure('write', $path);
+        }
+    }
+
+    /**
+     * Waits until all that was written and named in a folder and below it is on the disk: one wait for many files, by
+     * syncfs(2), where each would take as long. Where the program is not there, each is waited for.
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function syncTogether(string $folder): void
+    {
+        $pipes = [];
+        $nothing = ['file', '/dev/null', 'r'];
+        $program = self::quietly(static function () use ($folder, $nothing, &$pipes): mixed {
+            return proc_open(
+                ['sync', '-f', $folder], [$nothing, ['file', '/dev/null', 'a'], ['file', '/dev/null', 'a']], $pipes,
+            );
+        });
+        if (!is_resource($program) || 0 !== proc_close($program)) {
+            self::syncAll($folder);
+        }
+    }
+
     /** Waits until a folder with all that is in it is on the disk. */
     public static function syncAll(string $folder): void
     {

@@ -71,6 +71,7 @@ final class BackupMaker
         $progress->phase('listing');
         $journal = new PullJournal($work.'/pull.sqlite');
         $journal->believeOnlyWhatIsIn($raw);
+        self::removeUnnoted($raw, $journal);
         $chats = new PhoneChats($this->formats, $this->reading);
         $onBytes = static fn (int $bytes) => $progress->advance(0, $bytes);
         $unreadable = [];
@@ -110,6 +111,16 @@ final class BackupMaker
         // What is called kept was read back from the disk.
         Bag::validate($work);
         Disk::move($work, $target);
+    }
+
+    /** What had come and was not noted when the process ended: nobody knows how much of it is on the disk. */
+    private static function removeUnnoted(string $raw, PullJournal $journal): void
+    {
+        foreach (Folder::files($raw) as $path) {
+            if (null === $journal->hash($path) && !unlink($raw.'/'.$path)) {
+                throw DiskFailure::at('remove', $raw.'/'.$path);
+            }
+        }
     }
 
     /** Differs once what is taken was written to: a backup that the messenger made stays as it is. */
@@ -163,7 +174,7 @@ final class BackupMaker
                     $progress->advance(1);
                 }
             } finally {
-                // Files are synced as they come, their folders here, and only then the journal says so.
+                // All of them are on the disk, with their names, and only then the journal says so.
                 $this->note($work, $journal, $rows);
             }
         }
@@ -206,19 +217,9 @@ final class BackupMaker
     /** @param list<array{path: string, bytes: int, sha256: string|null, gone: bool}> $rows */
     private function note(string $work, PullJournal $journal, array $rows): void
     {
-        $folders = [];
-        foreach ($rows as $row) {
-            for ($folder = dirname($row['path']); !isset($folders[$folder])
-                && '.' !== $folder; $folder = dirname($folder)) {
-                $folders[$folder] = $folder;
-            }
+        if ([] !== $rows) {
+            Disk::syncTogether($work.'/'.Backup::RAW);
         }
-        foreach ($folders as $folder) {
-            if (is_dir($work.'/'.Backup::RAW.'/'.$folder)) {
-                Disk::sync($work.'/'.Backup::RAW.'/'.$folder);
-            }
-        }
-        Disk::sync($work.'/'.Backup::RAW);
         $journal->begin();
         foreach ($rows as $row) {
             match (true) {

@@ -27,7 +27,8 @@ final class Pull
 
     /**
      * Pulls a file as it was at one moment. It appears under its name when it is whole and on the disk; so does what
-     * came of one that the phone can't read to its end. A large one goes on from where it was interrupted.
+     * came of one that the phone can't read to its end. With a journal a large one goes on from where it was
+     * interrupted, and a small one is on the disk only once whoever keeps the journal has waited for it.
      *
      * @param string              $piece   where the file is until then, on the same disk
      * @param callable(int): void $onBytes
@@ -54,7 +55,7 @@ final class Pull
             if (null === $journal || $listed->bytes < self::WORTH_KEEPING) {
                 $here = $piece;
 
-                return self::fromItsBeginning($link, $app, $listed, $piece, $onBytes);
+                return self::fromItsBeginning($link, $app, $listed, $piece, $onBytes, null === $journal);
             }
             // In a file of its own, which nothing else is ever written to: what is noted of it is in it.
             $here = self::begun($piece);
@@ -81,10 +82,11 @@ final class Pull
         PhoneFile $listed,
         string $piece,
         callable $onBytes,
+        bool $isWaitedFor,
     ): Pulled {
         $sink = Disk::open($piece, 'w');
         $pulled = self::once($link, $app, $listed, $sink, $onBytes);
-        Disk::finish($sink, $listed->path);
+        $isWaitedFor ? Disk::finish($sink, $listed->path) : Disk::close($sink, $listed->path);
 
         return $pulled;
     }

@@ -69,7 +69,7 @@ final class DemoMaker
             $folder,
             [
                 'serial' => 'LSL2260418', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1',
-                'owner' => Customer::secretary()->name, 'admitted' => false, 'battery' => 81,
+                'owner' => Customer::secretary()->name, 'admitted' => false, 'battery' => 81, 'theft_lock' => true,
             ] + $ios,
             Customer::secretary(),
         );

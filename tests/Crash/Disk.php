@@ -57,6 +57,9 @@ final class Disk
             case 'sync':
                 $node?->sync();
                 break;
+            case 'sync_all':
+                $this->root->syncAll();
+                break;
             case 'remove':
                 if (null !== $folder) {
                     unset($folder->children[$name]);

@@ -13,7 +13,7 @@ namespace Geschenk\Tests\Crash;
 final class DiskLog
 {
     private const CALLS = 'openat,open,creat,write,pwrite64,ftruncate,truncate,rename,renameat,renameat2,'
-        .'unlink,unlinkat,rmdir,mkdir,mkdirat,link,linkat,fsync,fdatasync,lseek';
+        .'unlink,unlinkat,rmdir,mkdir,mkdirat,link,linkat,fsync,fdatasync,syncfs,lseek';
 
     /**
      * Runs a command under the recorder.
@@ -152,6 +152,8 @@ final class DiskLog
             case 'fsync':
             case 'fdatasync':
                 return $isBelow($described) ? [['do' => 'sync', 'path' => $described]] : [];
+            case 'syncfs':
+                return $isBelow($described) ? [['do' => 'sync_all', 'path' => $home]] : [];
             case 'rename':
             case 'renameat':
             case 'renameat2':

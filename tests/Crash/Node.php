@@ -26,6 +26,15 @@ final class Node
         $this->keptChildren = $this->children;
     }
 
+    /** With all that is below it, as syncfs(2) does. */
+    public function syncAll(): void
+    {
+        $this->sync();
+        foreach ($this->children as $child) {
+            $child->syncAll();
+        }
+    }
+
     /** @param int $writes how many of those that were not synced reached the disk, in their order */
     public function content(int $writes): string
     {

@@ -28,7 +28,7 @@ test('the pictures of the README', async ({ browser }) => {
     'Switch USB debugging on',
     'Answer “Allow”',
   )
-  await hands(page, 'Lindenau Slate 2', 'Answer “Trust”', 'Lock the screen')
+  await hands(page, 'Lindenau Slate 2', 'Answer “Trust”', 'Switch the theft lock off', 'Lock the screen')
   await page.goto('/trays/new')
   await page.getByLabel('Customer', { exact: true }).fill('Mathilda Oyelaran')
   await page.getByLabel('Contact', { exact: true }).fill('+44 7700 900104, allotment 17')
