@@ -57,8 +57,11 @@ final readonly class Backup
         return new ChatStore($this->chatsPath());
     }
 
-    public function files(): ContentFiles
+    /** @param bool $mayLink whether what is put elsewhere may be the same file: only where nobody writes into it */
+    public function files(bool $mayLink = false): ContentFiles
     {
-        return new ContentFiles(new FolderFiles($this->folder.'/'.self::RAW), $this->chats());
+        return new ContentFiles(
+            new FolderFiles($this->folder.'/'.self::RAW, mayLink: $mayLink), $this->chats(),
+        );
     }
 }

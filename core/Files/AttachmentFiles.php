@@ -25,4 +25,18 @@ interface AttachmentFiles
      * @return resource|null a stream to read from; null when the file is not present, or its key does not open it
      */
     public function open(string $path, ?ContentKey $key = null): mixed;
+
+    /**
+     * Puts the content of a file under another name on this computer, in a folder that is there. What lies under that
+     * name whole already, of an attempt before, is kept.
+     *
+     * @param string      $target full path
+     * @param string|null $sha256 of the content, where it is known
+     *
+     * @return bool false when the file is not present, or its key does not open it
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function put(string $path, string $target, ?string $sha256 = null, ?ContentKey $key = null): bool;
 }

@@ -143,6 +143,7 @@ final class Folder
     public static function putStream(mixed $source, string $path, ?string $sha256 = null): void
     {
         if (null === $sha256 || !is_file($path) || Disk::sha256($path) !== $sha256) {
+            self::clearName($path);
             $target = Disk::open($path, 'w');
             Disk::copy($source, $target, $path);
             if (!fclose($target)) {
@@ -150,5 +151,31 @@ final class Folder
             }
         }
         fclose($source);
+    }
+
+    /**
+     * Gives a file another name beside its own; where the file system has none to give, it is copied.
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function putLink(string $source, string $path): void
+    {
+        self::clearName($path);
+        if (!Disk::quietly(static fn (): bool => link($source, $path))) {
+            self::putStream(Disk::open($source, 'r'), $path);
+        }
+    }
+
+    /**
+     * What lies under a name may be another file's second name: it is taken away, and never written into.
+     *
+     * @throws DiskFailure
+     */
+    private static function clearName(string $path): void
+    {
+        if ((is_file($path) || is_link($path)) && !unlink($path)) {
+            throw DiskFailure::at('remove', $path);
+        }
     }
 }

@@ -9,16 +9,23 @@ use Geschenk\Core\Chat\Presence;
 /** Attachments in a folder on this computer. */
 final class FolderFiles implements AttachmentFiles
 {
+    use PutsCopies {
+        put as private copy;
+    }
+
     private ?string $root = null;
 
     /**
      * @param bool                              $hash      false where only presence and size are asked for
      * @param (\Closure(string): ?string)|null $knownHash the SHA-256 of a path, where somebody computed it already
+     * @param bool                              $mayLink   whether what is put elsewhere may be the same file under two
+     *                                                     names: only where nobody writes into either
      */
     public function __construct(
         private readonly string $folder,
         private readonly bool $hash = true,
         private readonly ?\Closure $knownHash = null,
+        private readonly bool $mayLink = false,
     ) {
     }
 
@@ -80,6 +87,18 @@ final class FolderFiles implements AttachmentFiles
         } finally {
             fclose($stream);
         }
+    }
+
+    public function put(string $path, string $target, ?string $sha256 = null, ?ContentKey $key = null): bool
+    {
+        $full = $this->mayLink && null === $key ? $this->inside($path) : null;
+        // A link of the backup's own would be followed by whoever reads it; what it leads to stays where it is.
+        if (null === $full || !is_file($full) || is_link($full)) {
+            return $this->copy($path, $target, $sha256, $key);
+        }
+        Folder::putLink($full, $target);
+
+        return true;
     }
 
     private function hashOf(string $path, string $full): ?string

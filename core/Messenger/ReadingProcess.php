@@ -8,12 +8,15 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\ContentKey;
 use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Files\PutsCopies;
 use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
 
 /** The process that reads: gets its order as the first line, asks for attachments, tells how far it is. */
 final class ReadingProcess implements AttachmentFiles, Progress
 {
+    use PutsCopies;
+
     private const MOST_OPENED = 16_777_216;
     private const INTERVAL = 0.1;
 

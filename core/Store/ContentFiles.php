@@ -23,4 +23,9 @@ final readonly class ContentFiles implements AttachmentFiles
     {
         return $this->files->open($path, $key ?? $this->chats->contentKey($path));
     }
+
+    public function put(string $path, string $target, ?string $sha256 = null, ?ContentKey $key = null): bool
+    {
+        return $this->files->put($path, $target, $sha256, $key ?? $this->chats->contentKey($path));
+    }
 }

@@ -11,11 +11,14 @@ use Geschenk\Core\Files\FileType;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\HeadSink;
 use Geschenk\Core\Files\LockedContent;
+use Geschenk\Core\Files\PutsCopies;
 use Geschenk\Core\Phone\PhoneLink;
 
 /** Attachments on a phone, read over the cable: what is called there was read back from the phone. */
 final class LinkFiles implements AttachmentFiles
 {
+    use PutsCopies;
+
     private const MEMORY = 2_000_000;
 
     /** @param string $above folder below the app's data that the paths are of; with its slash, or empty */

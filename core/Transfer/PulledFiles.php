@@ -8,12 +8,15 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\ContentKey;
 use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\PutsCopies;
 
 /**
  * The attachments of a backup that is being made: with the hashes that the journal knows, and what could not be read.
  */
 final class PulledFiles implements AttachmentFiles
 {
+    use PutsCopies;
+
     private readonly FolderFiles $files;
 
     public function __construct(string $folder, private readonly PullJournal $journal)

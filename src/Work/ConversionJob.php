@@ -80,10 +80,10 @@ final class ConversionJob implements Job
         $this->files->clearConversion($move);
         $part = $this->files->conversionPart($move);
         $begun = $this->begin($move, $record, $platform->value, $part);
-        $conversion = new Conversion($this->formats, $this->reading, $chats, $backup->files(), $part, $platform);
+        $conversion = new Conversion($this->formats, $this->reading, $chats, $backup->files(true), $part, $platform);
         $converted = $conversion->run($begun['judged_at'], $begun['choices'], $progress);
         Folder::remove($part.'/'.self::BEGUN);
-        Disk::syncAll($part);
+        Disk::syncTogether($part);
         Disk::move($part, $this->files->conversion($move));
         $losses = array_map(static fn (Loss $loss): array => $loss->toArray(), $converted->losses);
         $move->rehearsed([

@@ -333,10 +333,10 @@ final class AndroidWriter implements Writer
             '' === $shown ? '' : '-'.$shown, FileExtension::for($attachment),
         );
         $this->database->run('INSERT INTO placed VALUES (?, ?)', [$origin, $name]);
-        $source = $attachment->presence->hasFile() ? $this->files->open($attachment->path) : null;
-        if (null !== $source) {
-            Folder::make(dirname($this->folder.'/'.Schema::PARCELS.'/'.$name));
-            Folder::putStream($source, $this->folder.'/'.Schema::PARCELS.'/'.$name, $attachment->sha256);
+        if ($attachment->presence->hasFile()) {
+            $target = $this->folder.'/'.Schema::PARCELS.'/'.$name;
+            Folder::make(dirname($target));
+            $this->files->put($attachment->path, $target, $attachment->sha256);
         }
 
         return $name;

@@ -193,14 +193,14 @@ final class IosWriter implements Writer
         $number = ++$this->highest['Parcel'];
         $folder = sprintf('%s/R%05d', Schema::PARCELS, $room);
         $path = null;
-        $source = $attachment->presence->hasFile() ? $this->files->open($attachment->path) : null;
-        if (null !== $source) {
+        if ($attachment->presence->hasFile()) {
             $name = isset(self::NAMED[$kind]) ? SafeName::of($attachment->shownName) : '';
             $path = sprintf(
                 '%s/%07d%s.%s', $folder, $number, '' === $name ? '' : '-'.$name, FileExtension::for($attachment),
             );
             Folder::make($this->folder.'/'.$folder);
-            Folder::putStream($source, $this->folder.'/'.$path, $attachment->sha256);
+            $target = $this->folder.'/'.$path;
+            $path = $this->files->put($attachment->path, $target, $attachment->sha256) ? $path : null;
         }
         $peek = null;
         if (null !== $attachment->preview) {
