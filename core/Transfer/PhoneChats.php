@@ -33,6 +33,8 @@ final class PhoneChats
     private const MOMENT = 1_050_000;
     /** Local backups that are looked at, the newest of them. */
     private const MOST_OWN = 12;
+    /** Seconds since 1970 UTC: the end of the year 9999, behind which no clock of a phone is right. */
+    private const LATEST = 253_402_300_799;
 
     public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
     {
@@ -183,7 +185,7 @@ final class PhoneChats
         $found = [];
         foreach ($files as $path => ['file' => $file, 'format' => $format]) {
             $found[] = new LocalBackup(
-                $path, $file->changed, $file->changedAt, $file->bytes,
+                $path, $file->changed, max(0, min($file->changedAt, self::LATEST)), $file->bytes,
                 $format->lockOf($this->head($link, $app, $path)), ...$beside[$path],
             );
         }
@@ -209,7 +211,9 @@ final class PhoneChats
                 if (2 === count($halves)) {
                     [$above, $below] = $halves;
                     $folders[$above] ??= $link->folders($app, $above, self::MOST_OWN);
-                    $paths = array_map(static fn (string $name): string => "$above/$name/$below", $folders[$above]);
+                    // A name that is no text can't be shown, nor told back by who has chosen it.
+                    $names = array_filter($folders[$above], static fn (string $name): bool => mb_check_encoding($name));
+                    $paths = array_map(static fn (string $name): string => "$above/$name/$below", $names);
                 }
                 foreach ($paths as $path) {
                     $file = $link->file($app, $path);

@@ -41,6 +41,8 @@ final readonly class Looks
     private const YOUNG = 2;
     /** Open backups that one look goes into. */
     private const LOOKED_INTO = 5;
+    /** Bytes: what is larger is taken over the cable only when it is asked for. */
+    private const LOOKED_INTO_BYTES = 200_000_000;
 
     public function __construct(
         private PhoneChats $reader,
@@ -184,7 +186,8 @@ final readonly class Looks
             $counts = $known[$own->path."\0".$own->changed]['counts'] ?? null;
             $trouble = $known[$own->path."\0".$own->changed]['trouble'] ?? null;
             $params = $known[$own->path."\0".$own->changed]['trouble_params'] ?? [];
-            if (BackupLock::Open === $own->lock && null === ($counts ?? $trouble) && ++$looks <= self::LOOKED_INTO) {
+            if (BackupLock::Open === $own->lock && null === ($counts ?? $trouble)
+                && $own->bytes <= self::LOOKED_INTO_BYTES && ++$looks <= self::LOOKED_INTO) {
                 try {
                     $counts = $this->countOwn($link, $app, $own);
                 } catch (PhoneUnplugged|PhoneRefuses $hindrance) {

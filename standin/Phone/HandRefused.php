@@ -24,6 +24,11 @@ final class HandRefused extends Failure
         return new self('hand_wrong_pin');
     }
 
+    public static function noRoom(): self
+    {
+        return new self('hand_no_room');
+    }
+
     public static function noNumber(): self
     {
         return new self('hand_no_number');

@@ -192,6 +192,10 @@ final class Hands
             EmptyMessenger::install($phone, $id);
         }
         if ('back_up_now' === $hand || 'back_up_without_videos' === $hand) {
+            $s = $phone->state();
+            if ($s['storage_total'] - $s['storage_other'] - $phone->used() < OwnBackups::bytes($phone, $id)) {
+                throw HandRefused::noRoom();
+            }
             OwnBackups::make($phone, $id, 'back_up_now' === $hand, time());
         }
         if ('message_comes' === $hand) {

@@ -57,6 +57,18 @@ final class OwnBackups
         }
     }
 
+    /** What one takes at most. */
+    public static function bytes(PhoneFolder $phone, string $app): int
+    {
+        $data = $phone->data($app);
+        $bytes = (int) filesize($data.'/'.Schema::DATABASE);
+        foreach (Folder::files($data, Schema::PARCELS) as $path) {
+            $bytes += (int) filesize($data.'/'.$path);
+        }
+
+        return $bytes;
+    }
+
     /** What its owner tells. */
     public static function told(PhoneFolder $phone, string $app): ?string
     {

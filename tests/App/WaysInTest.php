@@ -6,6 +6,7 @@ namespace Geschenk\Tests\App;
 
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Standin\Phone\HandRefused;
 use Geschenk\Standin\Phone\Hands;
 use Geschenk\Standin\Phone\IncomingMessage;
 use Geschenk\Standin\Phone\OwnBackups;
@@ -153,6 +154,14 @@ final class WaysInTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'backup', 'local_backup' => $own['path'], 'key' => $key]);
         self::assertSame('look', $this->move($n)['stage']);
         Hands::do($this->giving, 'leave_backups_open otterpost');
+        Hands::do($this->giving, 'fill');
+        try {
+            Hands::do($this->giving, 'back_up_now otterpost');
+            self::fail('A phone that is full makes no backup.');
+        } catch (HandRefused $refusal) {
+            self::assertSame('hand_no_room', $refusal->reason);
+        }
+        Hands::do($this->giving, 'tidy');
         for ($more = 0; $more < 8; ++$more) {
             OwnBackups::make($this->giving, 'otterpost', true, time() - 900 + $more * 60);
         }

@@ -28,7 +28,8 @@ for ($n = 1; $n <= 5; ++$n) {
         ['serial' => "GIVES000$n", 'model' => "Old $n"] + $android + $common, false,
     );
     $receiving = DemoMaker::fresh(
-        $folder, ['serial' => "TAKES000$n", 'model' => "New $n", 'owner' => $customer->name] + $ios + $common, $customer,
+        $folder, ['serial' => "TAKES000$n", 'model' => "New $n", 'owner' => $customer->name] + $ios + $common,
+        $customer,
     );
     DemoMaker::rest($giving->data('otterpost'));
     DemoMaker::rest($receiving->data('otterpost'));

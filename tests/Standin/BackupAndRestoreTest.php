@@ -121,6 +121,8 @@ final class BackupAndRestoreTest extends TestCase
         // Names that lead out, links and folders are no backups.
         symlink('/etc', $phone->data('otterpost').'/spares/away');
         mkdir($phone->data('otterpost').'/spares/empty/pouch.gz', 0o700, true);
+        mkdir($phone->data('otterpost')."/spares/no\xff text");
+        copy($phone->data('otterpost').'/pouch.sealed', $phone->data('otterpost')."/spares/no\xff text/pouch.sealed");
         $before = Phones::fingerprint($phone->data('otterpost'));
         $chats = new PhoneChats(new Formats(), new ReadingHere());
         $found = $chats->localBackups(Phones::link($phone), 'otterpost');

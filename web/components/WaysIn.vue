@@ -59,17 +59,18 @@ const rows = computed(() =>
     why: one.own?.why ?? null,
   })),
 )
-const now = computed(() => {
-  const all = held.value?.bytes ?? null
-  const free = giving.value?.live.free_bytes ?? null
-  if (!canMakeOne.value || all === null) return ''
-  return say('ways.now', {
-    tag: tag.value,
-    edition: props.move.edition,
-    size: bytes(all),
-    free: free === null ? 'none' : bytes(free),
-  })
-})
+const all = computed(() => held.value?.bytes ?? null)
+const free = computed(() => giving.value?.live.free_bytes ?? null)
+const now = computed(() =>
+  canMakeOne.value && all.value !== null
+    ? say('ways.now', { tag: tag.value, edition: props.move.edition, size: bytes(all.value) })
+    : '',
+)
+const noRoom = computed(() =>
+  now.value !== '' && all.value !== null && free.value !== null && free.value < all.value
+    ? say('ways.no_room', { free: bytes(free.value) })
+    : '',
+)
 </script>
 
 <template>
@@ -96,7 +97,9 @@ const now = computed(() => {
         <span v-if="row.why" class="small stale">{{ row.why }}</span>
       </span>
     </label>
-    <p v-if="now !== ''" class="soft small">{{ now }}</p>
+    <p v-if="now !== ''" class="soft small">
+      {{ now }} <span v-if="noRoom !== ''" class="stale">{{ noRoom }}</span>
+    </p>
   </fieldset>
 </template>
 

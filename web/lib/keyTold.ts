@@ -1,11 +1,19 @@
 import type { Schemas } from '../api/client'
 import { say } from './say'
 
-/** How what was typed will be understood: as a key of 64 hexadecimal digits, in groups or not, or as a password. */
+/**
+ * How what was typed will be understood: as a key of 64 hexadecimal digits, in groups or not, or as a password; and
+ * what is missing, where it is known what the backup is locked with.
+ */
 export function toldKey(told: string, lock: Schemas['Lock'] = null): string {
   const digits = told.replace(/[\s-]+/g, '')
   if (digits === '') return ''
   if (lock === 'password') return say('key.password')
+  if (lock === 'digits') {
+    const count = digits.length
+    if (!/^[0-9a-f]+$/i.test(digits)) return say('key.not_digits')
+    return count === 64 ? say('key.whole') : say('key.digits', { count })
+  }
   if (!/^[0-9a-f]+$/i.test(digits)) return say('key.password')
   if (digits.length === 64) return say('key.whole')
   return digits.length < 32 ? say('key.password') : say('key.part', { count: digits.length })

@@ -99,4 +99,10 @@ describe('what was told to open a sealed backup', () => {
   ])('says how %j is understood', (told, says) => {
     expect(toldKey(told)).toBe(says)
   })
+  it('says what is missing where it is known what it was locked with', () => {
+    expect(toldKey('beef', 'digits')).toBe('4 of 64 digits.')
+    expect(toldKey('low tide', 'digits')).toBe('Only digits from 0 to 9 and letters from a to f belong to it.')
+    expect(toldKey('ab'.repeat(32), 'digits')).toBe('All 64 digits are there.')
+    expect(toldKey('ab'.repeat(32), 'password')).toBe('Taken as a password.')
+  })
 })
