@@ -275,7 +275,8 @@ final readonly class RunDesk
             $run->takes($this->localBackup($run->move, null));
         }
         $own = $run->localBackup();
-        if (BackupLock::Open->value === ($own['lock'] ?? null) || (null === $own && null !== $holding?->mark())) {
+        $liesOpen = null === $own && null !== $holding?->mark() && true === $holding->isOverCable();
+        if ($liesOpen || BackupLock::Open->value === ($own['lock'] ?? null)) {
             return;
         }
         if (null !== $own && null === $key) {
