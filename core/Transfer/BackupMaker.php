@@ -32,6 +32,8 @@ final class BackupMaker
     /** How often a phone may change under our hands until somebody has to close the messenger. */
     private const ROUNDS = 5;
     private const NAMED = 20;
+    /** Label in bag-info.txt: what the phone's data was marked with while it was copied. */
+    public const MARK = 'Phone-Mark';
 
     public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
     {
@@ -43,10 +45,12 @@ final class BackupMaker
      * @param string|null           $own    the messenger's own backup to take, by the path of its file on the phone;
      *                                      null takes the chats as they are now
      * @param BackupKey|null        $key    opens it, where it is locked
+     * @param bool                  $isWhole whether to take all that the app keeps, to be put back as it was
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      * @throws UnusableInput
+     * @throws RestoreRefused where all was wanted, and the phone can't read a file to its end
      * @throws DiskFull
      * @throws DiskFailure
      */
@@ -58,6 +62,7 @@ final class BackupMaker
         Progress $progress,
         ?string $own = null,
         ?BackupKey $key = null,
+        bool $isWhole = false,
     ): void {
         if (is_dir($target)) {
             // Put in place by a run that was killed before it could say so.
@@ -75,10 +80,11 @@ final class BackupMaker
         $chats = new PhoneChats($this->formats, $this->reading);
         $onBytes = static fn (int $bytes) => $progress->advance(0, $bytes);
         $unreadable = [];
+        $mark = '';
         // Again until the database and its files fit together: a message may come in while we are at it.
         for ($round = 1;; ++$round) {
             $mark = self::mark($link, $app, $own);
-            $this->list($link, $app, $chats, $own, $journal, $progress);
+            $this->list($link, $app, $chats, $own, $isWhole, $journal, $progress);
             $progress->phase('pulling');
             if (null === $own) {
                 $unreadable = $chats->pullDatabase($link, $app, $raw, $onBytes);
@@ -97,10 +103,12 @@ final class BackupMaker
             }
             $progress->phase('listing');
         }
-        $this->read(
-            $work, $unpacked->path ?? $raw, [...$unreadable, ...$journal->allUnreadable()], $journal, $progress,
-        );
-        $this->pack($work, $journal, $info, $progress);
+        $unreadable = [...$unreadable, ...$journal->allUnreadable()];
+        if ($isWhole && isset($unreadable[0])) {
+            throw RestoreRefused::notCopiedWhole($unreadable[0]['path']);
+        }
+        $this->read($work, $unpacked->path ?? $raw, $unreadable, $journal, $progress);
+        $this->pack($work, $journal, [...$info, self::MARK => $mark], $progress);
         $journal->close();
         foreach ([...(glob($work.'/pull.sqlite*') ?: []), $work.'/piece', Pull::begun($work.'/piece')] as $leftover) {
             if (is_file($leftover) && !unlink($leftover)) {
@@ -129,12 +137,16 @@ final class BackupMaker
         return null === $own ? $link->mark($app) : $link->file($app, $own)->changed ?? '';
     }
 
-    /** What belongs to messages: not the files that hold chats, which are pulled apart, and no other local backups. */
+    /**
+     * What belongs to messages: not the files that hold chats, which are pulled apart; and local backups only where all
+     * is wanted.
+     */
     private function list(
         PhoneLink $link,
         string $app,
         PhoneChats $chats,
         ?string $own,
+        bool $isWhole,
         PullJournal $journal,
         Progress $progress,
     ): void {
@@ -145,8 +157,9 @@ final class BackupMaker
         $journal->begin();
         foreach ($link->files($app) as $file) {
             $path = substr($file->path, strlen($above));
-            if (str_starts_with($file->path, $above) && Folder::staysInside($path) && !isset($ownFiles[$file->path])
-                && !$isChats($path) && ('' !== $above || !$isKeptApart($path))) {
+            $isOther = isset($ownFiles[$file->path]) || ('' === $above && $isKeptApart($path));
+            if (str_starts_with($file->path, $above) && Folder::staysInside($path) && !$isChats($path)
+                && ($isWhole || !$isOther)) {
                 $journal->listed($path, $file->bytes, $file->changed);
                 $progress->advance(1);
             }

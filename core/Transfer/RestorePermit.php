@@ -23,21 +23,59 @@ final readonly class RestorePermit
      * @param Totals|null                              $rehearsal what the rehearsal found
      * @param array{conversations: int, messages: int} $holds     what was just read from the receiving phone
      * @param string                                   $seen      PhoneLink::mark() from before that was read
+     * @param int|null                                 $replaces  messages that somebody agreed to lose there
+     * @param string|null                              $copied    mark of the data that a safety copy is complete of
      *
      * @throws RestoreRefused
      */
-    public static function grant(string $tag, string $confirmed, ?Totals $rehearsal, array $holds, string $seen): self
+    public static function grant(
+        string $tag,
+        string $confirmed,
+        ?Totals $rehearsal,
+        array $holds,
+        string $seen,
+        ?int $replaces = null,
+        ?string $copied = null,
+    ): self {
+        self::ensureNamed($tag, $confirmed);
+        if (null === $rehearsal || !$rehearsal->complete()) {
+            throw RestoreRefused::notRehearsed();
+        }
+        if ($holds['messages'] > 0 && $holds['messages'] !== $replaces) {
+            throw RestoreRefused::holdsChats($holds['conversations'], $holds['messages']);
+        }
+        if ($holds['messages'] > 0 && $copied !== $seen) {
+            throw RestoreRefused::noSafetyCopy();
+        }
+
+        return new self($tag, $seen);
+    }
+
+    /**
+     * To put back what a phone held before.
+     *
+     * @param string $tag       the receiving phone's tag
+     * @param string $confirmed the tag that the technician typed
+     * @param string $seen      PhoneLink::mark() of what is there now
+     * @param string $copied    mark of the data that a safety copy is complete of: of what is there now
+     *
+     * @throws RestoreRefused
+     */
+    public static function toPutBack(string $tag, string $confirmed, string $seen, string $copied): self
+    {
+        self::ensureNamed($tag, $confirmed);
+        if ($copied !== $seen) {
+            throw RestoreRefused::noSafetyCopy();
+        }
+
+        return new self($tag, $seen);
+    }
+
+    /** @throws RestoreRefused */
+    private static function ensureNamed(string $tag, string $confirmed): void
     {
         if (mb_strtoupper(trim($confirmed)) !== mb_strtoupper($tag)) {
             throw RestoreRefused::wrongTag($tag);
         }
-        if (null === $rehearsal || !$rehearsal->complete()) {
-            throw RestoreRefused::notRehearsed();
-        }
-        if ($holds['messages'] > 0) {
-            throw RestoreRefused::holdsChats($holds['conversations'], $holds['messages']);
-        }
-
-        return new self($tag, $seen);
     }
 }

@@ -49,6 +49,26 @@ final class RestoreRefused extends Failure
         return new self('other_files', ['found' => $found, 'belong' => $belong]);
     }
 
+    public static function noSafetyCopy(): self
+    {
+        return new self('no_safety_copy');
+    }
+
+    public static function notCopiedWhole(string $path): self
+    {
+        return new self('not_copied_whole', ['path' => $path]);
+    }
+
+    public static function notAsBefore(string $path): self
+    {
+        return new self('not_as_before', ['path' => $path]);
+    }
+
+    public static function otherFilesThanBefore(int $found, int $belong): self
+    {
+        return new self('other_files_than_before', ['found' => $found, 'belong' => $belong]);
+    }
+
     public static function holdsChats(int $conversations, int $messages): self
     {
         return new self('holds_chats', ['conversations' => $conversations, 'messages' => $messages]);

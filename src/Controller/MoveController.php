@@ -57,7 +57,7 @@ final readonly class MoveController
         $kind = RunKind::tryFrom($asked->kind) ?? throw Refusal::because('no_such_work');
         $this->runs->ask(
             $number, $place, $kind, $user->getUserIdentifier(), self::told($asked->confirmedTag),
-            self::told($asked->localBackup), self::told($asked->key),
+            $asked->replaces, self::told($asked->localBackup), self::told($asked->key),
         );
 
         return $this->answer($number);

@@ -45,6 +45,8 @@ class Backup
         public readonly ?BackupLock $lockedWith = null,
         /** whether no video lay beside it */
         #[ORM\Column] public readonly bool $withoutVideos = false,
+        /** of all that an app held on the phone that receives, before it was written to */
+        #[ORM\Column] public readonly bool $isSafetyCopy = false,
     ) {
     }
 }

@@ -51,6 +51,10 @@ class Move
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $restoredAt = null;
 
+    /** What the phone that receives held before it was written to; it can be put back from that. */
+    #[ORM\ManyToOne, ORM\JoinColumn(nullable: true)]
+    private ?Backup $safetyCopy = null;
+
     /** The last of the arrival checks. */
     #[ORM\OneToOne, ORM\JoinColumn(name: 'check_id', nullable: true)]
     private ?Check $check = null;
@@ -165,9 +169,23 @@ class Move
         return null !== $this->rehearsal && $this->rehearsal['totals']['complete'];
     }
 
-    public function restored(\DateTimeImmutable $at): void
+    /** @param Backup|null $safetyCopy null of one that was under way when nothing was kept yet */
+    public function restored(\DateTimeImmutable $at, ?Backup $safetyCopy): void
     {
         $this->restoredAt = $at;
+        $this->safetyCopy = $safetyCopy;
+    }
+
+    public function safetyCopy(): ?Backup
+    {
+        return $this->safetyCopy;
+    }
+
+    /** The phone that receives is as it was before: nothing is there any more of what was brought, and checked. */
+    public function putBack(): void
+    {
+        $this->restoredAt = null;
+        $this->check = null;
     }
 
     public function restoredAt(): ?\DateTimeImmutable

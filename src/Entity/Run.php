@@ -6,6 +6,7 @@ namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Messenger\BackupLock;
+use Symfony\Component\Uid\Uuid;
 
 /**
  * One piece of long work. Its progress columns are written by the worker while it goes.
@@ -93,6 +94,8 @@ class Run
         #[ORM\Column(length: 60)] private string $askedBy,
         /** For a restore: the tag that the technician typed. */
         #[ORM\Column(length: 20, nullable: true)] public readonly ?string $confirmedTag = null,
+        /** For a restore: how many messages are lost on the phone, as the technician saw it and agreed. */
+        #[ORM\Column(nullable: true)] public readonly ?int $replaces = null,
     ) {
     }
 
@@ -102,8 +105,14 @@ class Run
         return match ($this->kind) {
             RunKind::Backup => $this->move->from(),
             RunKind::Conversion => null,
-            RunKind::Restore, RunKind::Check => $this->move->to(),
+            RunKind::Restore, RunKind::Check, RunKind::PutBack => $this->move->to(),
         };
+    }
+
+    /** Of what it keeps before it writes to a phone: found again by whoever goes on with it. */
+    public function safetyCopyId(): string
+    {
+        return Uuid::v5(Uuid::fromString($this->id), 'safety copy')->toRfc4122();
     }
 
     public function state(): RunState

@@ -10,4 +10,5 @@ enum RunKind: string
     case Conversion = 'conversion';
     case Restore = 'restore';
     case Check = 'check';
+    case PutBack = 'put_back';
 }

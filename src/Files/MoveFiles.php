@@ -60,10 +60,16 @@ final readonly class MoveFiles
         return $this->folder($move).'/read-back.sqlite';
     }
 
-    /** What a backup has copied that never came to its end. */
-    public function dropBegun(string $runId): void
+    /** The list of what is put back onto the phone that receives. */
+    public function putBack(Move $move): string
     {
-        Folder::remove($this->data->backup($runId).'.part');
+        return $this->folder($move).'/put-back.manifest';
+    }
+
+    /** @param string $id of a backup that never came to its end: what it has copied */
+    public function dropBegun(string $id): void
+    {
+        Folder::remove($this->data->backup($id).'.part');
     }
 
     /** Where the lines of a check lie. */

@@ -46,6 +46,9 @@ final readonly class Forecast
         foreach ($left as [$kind, $phase, $serial]) {
             $pace = $this->paces->of($kind, $phase, $serial);
             $done = $units[$phase->unit];
+            if (0 === $done) {
+                continue;
+            }
             if (null === $pace || $pace <= 0.0 || null === $done) {
                 return null;
             }

@@ -77,9 +77,8 @@ final readonly class HandOver
     private function drop(Move $move): void
     {
         $this->files->dropCopies($move);
-        $begun = ['move' => $move, 'kind' => RunKind::Backup];
-        foreach ($this->entities->getRepository(Run::class)->findBy($begun) as $run) {
-            $this->files->dropBegun($run->id);
+        foreach ($this->entities->getRepository(Run::class)->findBy(['move' => $move]) as $run) {
+            $this->files->dropBegun(RunKind::Backup === $run->kind ? $run->id : $run->safetyCopyId());
         }
     }
 

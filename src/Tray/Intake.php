@@ -157,7 +157,7 @@ final readonly class Intake
     private function newestBackup(Move $move): ?Backup
     {
         return $this->entities->getRepository(Backup::class)->findOneBy([
-            'tray' => $move->tray, 'serial' => $move->from()->serial, 'app' => $move->app,
+            'tray' => $move->tray, 'serial' => $move->from()->serial, 'app' => $move->app, 'isSafetyCopy' => false,
         ], ['counter' => 'DESC']);
     }
 

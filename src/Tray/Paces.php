@@ -44,7 +44,7 @@ final class Paces implements ResetInterface
         $units = $this->units($run->move);
         foreach (Phase::of($run->kind) as $phase) {
             $seconds = $spent[$phase->name]['seconds'] ?? 0.0;
-            $done = Phase::BYTES === $phase->unit && null !== ($spent[$phase->name]['bytes'] ?? null)
+            $done = Phase::MESSAGES !== $phase->unit && null !== ($spent[$phase->name]['bytes'] ?? null)
                 ? $spent[$phase->name]['bytes']
                 : $units[$phase->unit];
             if ($seconds < self::LEAST || null === $done || $done < 1) {
@@ -87,7 +87,9 @@ final class Paces implements ResetInterface
         return [] === $seen ? null : min(array_map(static fn (Pace $pace): float => $pace->perSecond(), $seen));
     }
 
-    /** @return array{bytes: int|null, messages: int|null} of a move; null while nobody knows */
+    /**
+     * @return array{bytes: int|null, messages: int|null, held: int, kept: int|null} of a move; null while nobody knows
+     */
     public function units(Move $move): array
     {
         $backup = $move->backup();
@@ -97,6 +99,10 @@ final class Paces implements ResetInterface
         return [
             'bytes' => $backup->attachmentBytes ?? $holding?->bytes(),
             'messages' => $backup->messages ?? $counts['messages'] ?? null,
+            'held' => $move->tray->onlyBacksUp()
+                ? 0
+                : $this->phones->holding($move->to()->serial, $move->app)?->bytes() ?? 0,
+            'kept' => $move->safetyCopy()?->attachmentBytes,
         ];
     }
 

@@ -11,12 +11,16 @@ final readonly class Phase
 {
     public const BYTES = 'bytes';
     public const MESSAGES = 'messages';
+    /** Bytes that the phone that receives holds now. */
+    public const HELD = 'held';
+    /** Bytes that it held before it was written to. */
+    public const KEPT = 'kept';
     /** Until a run names its first phase. */
     private const BEFORE_THE_FIRST = '';
 
     /**
-     * @param self::BYTES|self::MESSAGES $unit
-     * @param bool                       $isOnPhone whether it goes by a phone and its cable
+     * @param self::BYTES|self::MESSAGES|self::HELD|self::KEPT $unit
+     * @param bool                                             $isOnPhone whether it goes by a phone and its cable
      */
     private function __construct(public string $name, public string $unit, public bool $isOnPhone = false)
     {
@@ -36,7 +40,12 @@ final readonly class Phase
                 new self('comparing', self::MESSAGES),
             ],
             RunKind::Restore => [
-                new self('staging', self::BYTES, true), new self('verifying', self::BYTES, true),
+                new self('safety_copy', self::HELD, true), new self('staging', self::BYTES, true),
+                new self('verifying', self::BYTES, true),
+            ],
+            RunKind::PutBack => [
+                new self('safety_copy', self::HELD, true), new self('staging', self::KEPT, true),
+                new self('verifying', self::KEPT, true), new self('reading_back', self::KEPT, true),
             ],
             RunKind::Check => [
                 new self(self::BEFORE_THE_FIRST, self::BYTES, true), new self('reading', self::BYTES, true),

@@ -48,7 +48,7 @@ final readonly class TrayStatus
             return match ($run->kind) {
                 RunKind::Backup => Stage::BackUp,
                 RunKind::Conversion => Stage::Convert,
-                RunKind::Restore => Stage::Restore,
+                RunKind::Restore, RunKind::PutBack => Stage::Restore,
                 RunKind::Check => Stage::Check,
             };
         }
@@ -241,6 +241,10 @@ final readonly class TrayStatus
                 Waits::PERSON, Waits::CUSTOMER, $receiving->tag, 'unreadable', 'failure.'.$trouble, $params, $move,
             );
         }
+        $lacking = $this->readiness->lackingToRestore($move);
+        if (null !== $lacking) {
+            return self::waitsForPoint($lacking, $move);
+        }
         if ($counts['messages'] > 0) {
             $params += ['conversations' => $counts['conversations'], 'messages' => $counts['messages']];
 
@@ -250,11 +254,7 @@ final readonly class TrayStatus
             );
         }
 
-        $lacking = $this->readiness->lackingToRestore($move);
-
-        return null === $lacking
-            ? new Waits(Waits::PERSON, Waits::TECHNICIAN, $receiving->tag, 'restore', null, $params, $move)
-            : self::waitsForPoint($lacking, $move);
+        return new Waits(Waits::PERSON, Waits::TECHNICIAN, $receiving->tag, 'restore', null, $params, $move);
     }
 
     /** @return array{string, array<string, int>} */

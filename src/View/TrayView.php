@@ -160,6 +160,7 @@ final readonly class TrayView
         $stage = $this->status->moveStage($move);
         $run = $move->run();
         $backup = $move->backup();
+        $copy = null === $move->restoredAt() ? null : $move->safetyCopy();
         $checks = $this->entities->getRepository(Check::class)->findBy(['move' => $move], ['id' => 'DESC']);
 
         return [
@@ -174,6 +175,10 @@ final readonly class TrayView
             'run' => null === $run ? null : $this->run($run),
             'backup' => null === $backup ? null : $this->backup($backup),
             'rehearsal' => $move->rehearsal()['totals'] ?? null,
+            'safety_copy' => null === $copy ? null : [
+                'taken_at' => Time::iso($copy->takenAt), 'conversations' => $copy->conversations,
+                'messages' => $copy->messages,
+            ],
             'restored_at' => null === $move->restoredAt() ? null : Time::iso($move->restoredAt()),
             'arrival' => $move->check()?->totals(),
             'checks' => array_map(static fn (Check $check): array => [

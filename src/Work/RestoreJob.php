@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Work;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Looks;
+use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
@@ -21,7 +23,10 @@ use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\Transfer\RestoreRefused;
 use Psr\Clock\ClockInterface;
 
-/** Stages the converted chats on the receiving phone, verifies them there, swaps them in; the arrival check follows. */
+/**
+ * Keeps what the receiving phone holds, stages the converted chats beside it, verifies them there, swaps them in; the
+ * arrival check follows.
+ */
 final class RestoreJob extends PhoneJob
 {
     public function __construct(
@@ -32,6 +37,8 @@ final class RestoreJob extends PhoneJob
         private readonly RunSheet $sheet,
         private readonly RunDesk $desk,
         private readonly ClockInterface $clock,
+        private readonly SafetyCopies $copies,
+        private readonly EntityManagerInterface $entities,
     ) {
         parent::__construct($phones);
     }
@@ -47,14 +54,15 @@ final class RestoreJob extends PhoneJob
         $link = $this->link($run);
         // An interruption may have come behind the swap: the phone itself says so.
         if ($link->swapped($move->app) !== $run->id) {
+            $copy = $this->copies->take($run, $link, $progress);
             try {
                 $manifest = $this->files->manifest($move);
                 $staged = $this->restorer->stage(
-                    $this->permit($run), $link, $move->app, $this->files->converted($move), $manifest, $run->id,
+                    $this->permit($run, $copy), $link, $move->app, $this->files->converted($move), $manifest, $run->id,
                     $progress,
                 );
                 // Staging takes a while: prove once more that nothing came in meanwhile, and hold the swap to that.
-                $this->restorer->swapIn($this->permit($run), $staged, $link, $progress);
+                $this->restorer->swapIn($this->permit($run, $copy), $staged, $link, $progress);
             } catch (RestoreRefused $refusal) {
                 $link->dropStage($move->app, $run->id);
                 throw $refusal;
@@ -62,9 +70,10 @@ final class RestoreJob extends PhoneJob
                 throw RestoreRefused::listChanged();
             }
         } else {
+            $copy = $this->entities->find(Backup::class, $run->safetyCopyId());
             $link->restart();
         }
-        $move->restored($this->clock->now());
+        $move->restored($this->clock->now(), $copy);
         $this->sheet->note(
             $move->tray, $move, Stage::Restore, $run->askedBy(), 'restored', ['tag' => $move->to()->tag],
         );
@@ -84,7 +93,7 @@ final class RestoreJob extends PhoneJob
             }
             $link->dropStage($app, $run->id);
 
-            return new Undone($bytes);
+            return new Undone($bytes + $this->copies->drop($run));
         } catch (PhoneUnplugged|PhoneRefuses) {
             return new Undone(leftOnPhone: true);
         }
@@ -100,7 +109,7 @@ final class RestoreJob extends PhoneJob
         return $run->move->to();
     }
 
-    private function permit(Run $run): RestorePermit
+    private function permit(Run $run, Backup $copy): RestorePermit
     {
         $move = $run->move;
         $rehearsal = $move->rehearsal();
@@ -113,6 +122,9 @@ final class RestoreJob extends PhoneJob
         $counts = $this->looks->count($this->link($run), $move->app);
         $holds = ['conversations' => $counts['conversations'], 'messages' => $counts['messages']];
 
-        return RestorePermit::grant($move->to()->tag, $run->confirmedTag ?? '', $totals, $holds, $seen);
+        return RestorePermit::grant(
+            $move->to()->tag, $run->confirmedTag ?? '', $totals, $holds, $seen, $run->replaces,
+            $this->copies->mark($copy),
+        );
     }
 }

@@ -55,6 +55,7 @@ final readonly class RunDesk
     /**
      * @param int         $place        of the move in its tray
      * @param string|null $confirmedTag for a restore: the receiving phone's tag as it was typed
+     * @param int|null    $replaces     for a restore: messages that are lost on the phone, as they were shown
      * @param string|null $localBackup  for a backup: the messenger's own that is taken, by its path on the phone
      * @param string|null $key          opens that, where it is locked
      *
@@ -66,11 +67,12 @@ final readonly class RunDesk
         RunKind $kind,
         string $by,
         ?string $confirmedTag = null,
+        ?int $replaces = null,
         ?string $localBackup = null,
         #[\SensitiveParameter] ?string $key = null,
     ): Run {
         return $this->records->changeTray($tray, fn (Tray $tray): Run => $this->begin(
-            $this->openMove($tray, $place), $kind, $by, $confirmedTag, $localBackup, $key,
+            $this->openMove($tray, $place), $kind, $by, $confirmedTag, $replaces, $localBackup, $key,
         ));
     }
 
@@ -163,6 +165,7 @@ final readonly class RunDesk
         RunKind $kind,
         string $by,
         ?string $confirmedTag = null,
+        ?int $replaces = null,
         ?string $localBackup = null,
         #[\SensitiveParameter] ?string $key = null,
     ): Run {
@@ -175,10 +178,11 @@ final readonly class RunDesk
         match ($kind) {
             RunKind::Backup => $this->ensureReady($move),
             RunKind::Conversion => $this->ensureBackedUp($move),
-            RunKind::Restore => $this->ensureRestorable($move, $confirmedTag ?? ''),
+            RunKind::Restore => $this->ensureRestorable($move, $confirmedTag ?? '', $replaces),
             RunKind::Check => null !== $move->restoredAt() ?: throw Refusal::because('nothing_restored'),
+            RunKind::PutBack => $this->ensureToPutBack($move, $confirmedTag ?? ''),
         };
-        $run = $this->newRun($move, $kind, $by, $confirmedTag);
+        $run = $this->newRun($move, $kind, $by, $confirmedTag, $replaces);
         if (RunKind::Backup === $kind) {
             $run->takes($this->localBackup($move, $localBackup));
         }
@@ -191,11 +195,16 @@ final readonly class RunDesk
     }
 
     /** In the caller's transaction. */
-    public function newRun(Move $move, RunKind $kind, string $by, ?string $confirmedTag = null): Run
-    {
+    public function newRun(
+        Move $move,
+        RunKind $kind,
+        string $by,
+        ?string $confirmedTag = null,
+        ?int $replaces = null,
+    ): Run {
         $run = new Run(
             Uuid::v7()->toRfc4122(), $this->records->next(Run::class), $move, $kind, $this->clock->now(), $by,
-            $confirmedTag,
+            $confirmedTag, $replaces,
         );
         $this->entities->persist($run);
         $move->begin($run);
@@ -311,7 +320,7 @@ final readonly class RunDesk
         $move->backup() ?? throw Refusal::because('no_backup');
     }
 
-    private function ensureRestorable(Move $move, string $confirmedTag): void
+    private function ensureRestorable(Move $move, string $confirmedTag, ?int $replaces): void
     {
         $rehearsal = $move->rehearsal() ?? throw Refusal::because('nothing_converted');
         if ($rehearsal['choices'] !== $move->choices()) {
@@ -326,7 +335,19 @@ final readonly class RunDesk
         $counts = $this->phones->holding($receiving->serial, $move->app)?->counts();
         RestorePermit::grant($receiving->tag, $confirmedTag, Totals::of($rehearsal['totals']), [
             'conversations' => $counts['conversations'] ?? 0, 'messages' => $counts['messages'] ?? 0,
-        ], '');
+        ], '', $replaces, '');
+    }
+
+    private function ensureToPutBack(Move $move, string $confirmedTag): void
+    {
+        if (null === $move->restoredAt() || null === $move->safetyCopy()) {
+            throw Refusal::because('nothing_to_put_back');
+        }
+        $receiving = $move->to();
+        if (true !== $this->phones->state($receiving->serial)?->plugged) {
+            throw Refusal::because('plug_in_first', ['tag' => $receiving->tag]);
+        }
+        RestorePermit::toPutBack($receiving->tag, $confirmedTag, '', '');
     }
 
     /** What the request itself proves: that the phones were ready, and that somebody looked before converting. */

@@ -82,7 +82,7 @@ final class NumberCheckTest extends ApiTestCase
         $this->call(
             'POST', "/api/trays/$n/moves/1/runs", ['kind' => 'restore', 'confirmed_tag' => "$n-B"], 422,
         );
-        self::assertStringContainsString('would be lost', $this->text($this->move($n), 'waits', 'how'));
+        self::assertStringContainsString('would be replaced', $this->text($this->move($n), 'waits', 'how'));
     }
 
     private function code(): string

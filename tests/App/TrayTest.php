@@ -264,7 +264,7 @@ final class TrayTest extends ApiTestCase
         $run = $this->value($this->move($n), 'run');
         self::assertIsArray($run);
         self::assertSame('failed', $run['state']);
-        self::assertStringContainsString('1 message, which would be lost', $this->text($run, 'trouble'));
+        self::assertStringContainsString('1 message, and nobody has agreed', $this->text($run, 'trouble'));
         self::assertSame(1, $this->value($this->holds('RECEIVES1'), 'counts', 'messages'));
     }
 

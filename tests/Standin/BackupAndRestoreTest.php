@@ -26,6 +26,7 @@ use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\Transfer\PhoneChats;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
+use Geschenk\Core\Transfer\RestoreRefused;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\IncomingMessage;
@@ -102,6 +103,41 @@ final class BackupAndRestoreTest extends TestCase
         self::assertSame(
             $live, ChatSource::open($this->path('bag'), new Formats(), true, new NoProgress())->chats->summary(),
         );
+    }
+
+    public function testASafetyCopyHoldsAllThatTheAppKeepsOrSaysThatItDoesNot(): void
+    {
+        $phone = Phones::giving($this->path('phones'), [], true);
+        OwnBackups::make($phone, 'otterpost', true, 1_795_000_000);
+        file_put_contents($phone->data('otterpost').'/of nobody’s format', 'kept all the same');
+        DemoMaker::rest($phone->data('otterpost'));
+        $maker = new BackupMaker(new Formats(), new ReadingHere());
+        $maker->make(
+            Phones::link($phone), 'otterpost', $this->path('bag'), [], new NoProgress(), isWhole: true,
+        );
+        self::assertSame(
+            self::contents($phone->data('otterpost')), self::contents($this->path('bag/data/raw')),
+        );
+        self::assertSame(
+            Phones::link($phone)->mark('otterpost'), Bag::info($this->path('bag'))[BackupMaker::MARK] ?? null,
+        );
+        Phones::plan($phone, ['on' => 'read', 'do' => 'error', 'path' => 'of nobody’s format', 'after_bytes' => 3]);
+        $this->expectException(RestoreRefused::class);
+        $this->expectExceptionMessage('not_copied_whole');
+        $maker->make(
+            Phones::link($phone), 'otterpost', $this->path('other'), [], new NoProgress(), isWhole: true,
+        );
+    }
+
+    /** @return array<string, string> SHA-256 by path */
+    private static function contents(string $folder): array
+    {
+        $hashes = [];
+        foreach (Folder::files($folder) as $path) {
+            $hashes[$path] = (string) hash_file('sha256', $folder.'/'.$path);
+        }
+
+        return $hashes;
     }
 
     public function testTheMessengersOwnBackupsAreSeenFromOutsideTheNewestFirst(): void

@@ -345,11 +345,12 @@ test('handing over: the sheet and the end of the tray', async () => {
   await expect(page.getByRole('region', { name: 'Handed over' })).toContainText('Mathilda Oyelaran')
 })
 
-test('a receiving phone that holds chats is refused, in numbers', async () => {
+test('a receiving phone that holds chats says in numbers what would be lost', async () => {
   await page.goto('/trays/42')
   await expect(page.getByRole('heading', { name: 'Phone 42-B holds chats that would be lost' })).toBeVisible()
   await expect(page.locator('.confirm').getByText(/\d+ messages in 5 conversations/)).toBeVisible()
   await expect(page.getByRole('button', { name: /Restore onto/ })).toHaveCount(0)
+  await expect(page.getByRole('button', { name: 'Replace them on 42-B' })).toBeDisabled()
 })
 
 /** Waits until the rehearsal was made anew with what was chosen. */
@@ -376,6 +377,26 @@ test('what the customer chooses is rehearsed anew', async () => {
     page.getByRole('row', { name: /stays in the backup An unofficial version of the messenger kept/ }),
   ).toBeVisible()
   await expectAccessible(page, 'choices')
+})
+
+test('the chats on the conductor’s new phone are replaced, and put back', async () => {
+  const held = () => chats<{ messages: number; account: string }>('chats:inspect', dataFolder('LSL2261544')).report
+  const before = held()
+  await page.goto('/trays/42')
+  await page.getByLabel('Type the tag').fill('42-B')
+  await page.getByRole('button', { name: 'Replace them on 42-B' }).click()
+  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible({ timeout: 90_000 })
+  expect(held().messages).toBeGreaterThan(before.messages)
+  await page.getByRole('button', { name: 'Put 42-B back…' }).click()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText(`it held ${n(before.messages)} messages in 5 conversations`)
+  await expectAccessible(page, 'put back')
+  await dialog.getByLabel('Type the tag').fill('42-B')
+  await dialog.getByRole('button', { name: 'Put 42-B back' }).click()
+  await expect(page.getByRole('heading', { name: 'Phone 42-B holds chats that would be lost' })).toBeVisible({
+    timeout: 60_000,
+  })
+  expect(held()).toEqual(before)
 })
 
 test('from iOS to Android: worn storage is said, and what could be saved arrives', async () => {

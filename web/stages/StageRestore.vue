@@ -20,7 +20,7 @@ const holds = computed(() => heldOn(props.tray, props.move, 'receives'))
 const counts = computed(() => (phone.value?.live.open ? (holds.value?.counts ?? null) : null))
 const isNow = computed(() => props.move.stage === 'restore' && isOver(props.move.run))
 /** What was ready for the backup need not be so now. */
-const isEmpty = computed(() => counts.value?.messages === 0)
+const isSeen = computed(() => counts.value !== null)
 /** The number check says it, and more. */
 const lacksNumber = computed(() => props.move.lacking?.id === 'number')
 const named = computed(() => typed.value.trim().toUpperCase())
@@ -28,19 +28,16 @@ const isNamed = computed(() => named.value === phone.value?.tag)
 const isOther = computed(() => named.value !== '' && named.value === giving.value)
 function restore(): void {
   if (ask.isPending.value || !isNamed.value) return
-  ask.mutate({ kind: 'restore', confirmed_tag: typed.value })
+  const replaces = counts.value?.messages ?? 0
+  ask.mutate({ kind: 'restore', confirmed_tag: typed.value, ...(replaces > 0 ? { replaces } : {}) })
 }
 </script>
 
 <template>
   <section class="panel">
     <NumberCheck v-if="isNow && phone" :tray="tray" :move="move" />
-    <PointToDo
-      v-if="isNow && phone && isEmpty && move.lacking && !lacksNumber"
-      :tag="phone.tag"
-      :point="move.lacking"
-    />
-    <div v-else-if="isNow && phone && !(isEmpty && lacksNumber)" class="sheet confirm">
+    <PointToDo v-if="isNow && phone && isSeen && move.lacking && !lacksNumber" :tag="phone.tag" :point="move.lacking" />
+    <div v-else-if="isNow && phone && !(isSeen && lacksNumber)" class="sheet confirm">
       <template v-if="!counts">
         <h2 v-if="holds?.looking && phone.live.open">{{ say('restore.looking', { tag: phone.tag }) }}</h2>
         <h2 v-else>{{ say('restore.unreadable', { tag: phone.tag }) }}</h2>
@@ -79,6 +76,8 @@ function restore(): void {
             }}
           </p>
         </div>
+      </template>
+      <template v-if="counts">
         <form class="type" @submit.prevent="restore">
           <v-text-field
             v-model="typed"
@@ -87,7 +86,7 @@ function restore(): void {
             maxlength="12"
           />
           <v-btn class="next" type="submit" :disabled="!isNamed" :loading="ask.isPending.value">{{
-            say('restore.do', { tag: phone.tag })
+            say(counts.messages > 0 ? 'restore.replace' : 'restore.do', { tag: phone.tag })
           }}</v-btn>
         </form>
         <p v-if="isOther" class="trouble" role="alert">

@@ -189,6 +189,7 @@ const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
   },
   rehearsal: totals(),
   restored_at: null,
+  safety_copy: null,
   arrival: null,
   checks: [],
   ...change,
@@ -244,11 +245,17 @@ describe('the restore', () => {
       { method: 'POST', path: '/api/trays/44/moves/1/runs', body: { kind: 'restore', confirmed_tag: ' 44-b ' } },
     ])
   })
-  it('says in numbers what would be lost, and offers nothing', async () => {
-    answers = { 'GET /api/trays/44/moves/1/losses': losses }
+  it('says in numbers what would be lost, and sends that it was seen', async () => {
+    answers = { 'GET /api/trays/44/moves/1/losses': losses, 'POST /api/trays/44/moves/1/runs': tray() }
     const panel = await show(StageRestore, { tray: tray({}, { accounts: [account(70)] }), move: move() })
     expect(panel.text()).toContain('70 messages in 2 conversations')
-    expect(panel.find('form').exists()).toBe(false)
+    expect(panel.text()).toContain('kept here and read back')
+    expect(panel.find('.next').text()).toBe('Replace them on 44-B')
+    expect(panel.find('.next').attributes('disabled')).toBeDefined()
+    await panel.find('input').setValue('44-B')
+    await panel.find('form').trigger('submit')
+    await flushPromises()
+    expect(sent[0]?.body).toEqual({ kind: 'restore', confirmed_tag: '44-B', replaces: 70 })
   })
   it('asks for no tag before what is lacking on the phone is done', async () => {
     answers = { 'GET /api/trays/44/moves/1/losses': losses }

@@ -14,6 +14,8 @@ final readonly class NewRun
         public string $kind = '',
         #[Assert\Length(max: 20)]
         public ?string $confirmedTag = null,
+        #[Assert\PositiveOrZero]
+        public ?int $replaces = null,
         #[Assert\Length(max: 300)]
         public ?string $localBackup = null,
         #[\SensitiveParameter]

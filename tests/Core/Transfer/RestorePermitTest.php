@@ -45,6 +45,39 @@ final class RestorePermitTest extends TestCase
         );
     }
 
+    public function testChatsAreReplacedOnlyInTheNumbersThatWereSeenAndWithASafetyCopyOfWhatIsThereNow(): void
+    {
+        $holds = ['conversations' => 1, 'messages' => 7];
+        foreach ([
+            [null, 'mark', 'holds_chats'], [6, 'mark', 'holds_chats'], [8, 'mark', 'holds_chats'],
+            [7, null, 'no_safety_copy'], [7, 'an older mark', 'no_safety_copy'],
+        ] as [$replaces, $copied, $because]) {
+            try {
+                RestorePermit::grant('41-B', '41-B', $this->tally(0), $holds, 'mark', $replaces, $copied);
+                self::fail("Granted: $because");
+            } catch (RestoreRefused $refusal) {
+                self::assertSame($because, $refusal->reason);
+            }
+        }
+        self::assertSame(
+            'mark', RestorePermit::grant('41-B', '41-B', $this->tally(0), $holds, 'mark', 7, 'mark')->seen,
+        );
+    }
+
+    public function testWhatIsPutBackNeedsTheTagAndASafetyCopyOfWhatIsThereNow(): void
+    {
+        $refusals = [['41-A', 'mark', 'wrong_tag'], ['41-B', 'an older mark', 'no_safety_copy']];
+        foreach ($refusals as [$typed, $copied, $why]) {
+            try {
+                RestorePermit::toPutBack('41-B', $typed, 'mark', $copied);
+                self::fail("Granted: $why");
+            } catch (RestoreRefused $refusal) {
+                self::assertSame($why, $refusal->reason);
+            }
+        }
+        self::assertSame('41-B', RestorePermit::toPutBack('41-B', '41-b', 'mark', 'mark')->tag);
+    }
+
     private function tally(int $missing): Totals
     {
         return new Totals(1, 10, 10 - $missing, 0, 0, $missing, 0, 0, 0, 0, 0, 0);

@@ -1,0 +1,116 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work;
+
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunKind;
+use Geschenk\App\Entity\Stage;
+use Geschenk\App\Entity\TrayPhone;
+use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Tray\RunSheet;
+use Geschenk\Core\Archive\Backup as KeptBackup;
+use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Transfer\PutBack;
+use Geschenk\Core\Transfer\RestorePermit;
+use Geschenk\Core\Transfer\Restorer;
+use Geschenk\Core\Transfer\RestoreRefused;
+
+/**
+ * Puts the receiving phone back to what it held before it was written to, to the last byte, and reads it back. What has
+ * come since is kept first, like everything that is written over.
+ */
+final class PutBackJob extends PhoneJob
+{
+    public function __construct(
+        PhoneDirectory $phones,
+        private readonly Restorer $restorer,
+        private readonly SafetyCopies $copies,
+        private readonly MoveFiles $files,
+        private readonly RunSheet $sheet,
+    ) {
+        parent::__construct($phones);
+    }
+
+    public static function kind(): string
+    {
+        return RunKind::PutBack->value;
+    }
+
+    public function do(Run $run, Progress $progress): void
+    {
+        $move = $run->move;
+        $link = $this->link($run);
+        $before = $move->safetyCopy() ?? throw new \LogicException('There is nothing to put back.');
+        $kept = $this->files->backup($before);
+        $progress->phase('verifying');
+        $kept->verify();
+        $raw = $kept->folder.'/'.KeptBackup::RAW;
+        $manifest = Manifest::make($raw, $this->files->putBack($move), static fn (int $bytes) => $progress->advance(0));
+        if ($link->swapped($move->app) !== $run->id) {
+            $this->bring($run, $link, $raw, $manifest, $progress);
+        }
+        // Before the messenger opens it.
+        PutBack::check($link, $move->app, $manifest, $progress);
+        $link->restart();
+        $move->putBack();
+        $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'put_back', [
+            'tag' => $move->to()->tag, 'files' => $manifest->files, 'messages' => $before->messages,
+        ]);
+    }
+
+    public function undo(Run $run): Undone
+    {
+        $link = $this->link($run);
+        $app = $run->move->app;
+        try {
+            if ($link->swapped($app) === $run->id) {
+                return new Undone(isTooLate: true);
+            }
+            $bytes = 0;
+            foreach ($link->staged($app, $run->id) as $file) {
+                $bytes += $file->bytes;
+            }
+            $link->dropStage($app, $run->id);
+
+            return new Undone($bytes + $this->copies->drop($run));
+        } catch (PhoneUnplugged|PhoneRefuses) {
+            return new Undone(leftOnPhone: true);
+        }
+    }
+
+    protected function phone(Run $run): TrayPhone
+    {
+        return $run->move->to();
+    }
+
+    private function bring(Run $run, PhoneLink $link, string $raw, Manifest $manifest, Progress $progress): void
+    {
+        $app = $run->move->app;
+        $now = $this->copies->take($run, $link, $progress);
+        try {
+            $staged = $this->restorer->stage(
+                $this->permit($run, $link, $now), $link, $app, $raw, $manifest, $run->id, $progress,
+            );
+            $progress->phase('swapping');
+            $link->swap($app, $run->id, $this->permit($run, $link, $now)->seen);
+        } catch (RestoreRefused $refusal) {
+            $link->dropStage($app, $run->id);
+            throw $refusal;
+        }
+    }
+
+    private function permit(Run $run, PhoneLink $link, Backup $now): RestorePermit
+    {
+        return RestorePermit::toPutBack(
+            $run->move->to()->tag, $run->confirmedTag ?? '', $link->mark($run->move->app), $this->copies->mark($now),
+        );
+    }
+}

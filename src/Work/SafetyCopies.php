@@ -1,0 +1,109 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Looks;
+use Geschenk\App\DataFolder;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Records;
+use Geschenk\Core\Archive\Backup as KeptBackup;
+use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Transfer\BackupMaker;
+use Geschenk\Core\Transfer\RestoreRefused;
+use Geschenk\Core\UnusableInput;
+use Psr\Clock\ClockInterface;
+
+/** Keeps all that an app holds on a phone, before it is written to. One is taken for a run, and found again by it. */
+final readonly class SafetyCopies
+{
+    public function __construct(
+        private BackupMaker $maker,
+        private DataFolder $data,
+        private Records $records,
+        private EntityManagerInterface $entities,
+        private ClockInterface $clock,
+    ) {
+    }
+
+    /**
+     * Takes it, or goes on with it, or finds it: complete, read back, and of what the phone holds at this moment.
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws RestoreRefused when a file can't be read: then nothing could be put back as it was
+     * @throws UnusableInput
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function take(Run $run, PhoneLink $link, Progress $progress): Backup
+    {
+        $move = $run->move;
+        $id = $run->safetyCopyId();
+        $folder = $this->data->backup($id);
+        if (is_dir($folder) && $link->mark($move->app) !== self::seen($folder)) {
+            // Something has come in since: of no use any more, and nothing was written yet.
+            $this->drop($run);
+        }
+        $this->maker->make($link, $move->app, $folder, [
+            'Bagging-Date' => $this->clock->now()->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk',
+            'External-Identifier' => $id,
+            'External-Description' => sprintf(
+                'Safety copy: %s, %s, %d', $move->edition, $link->serial(), $move->tray->number,
+            ),
+        ], new SafetyProgress($progress), isWhole: true);
+
+        return $this->entities->find(Backup::class, $id) ?? $this->records->change(
+            function () use ($run, $link, $id, $folder): Backup {
+                $move = $run->move;
+                $chats = (new KeptBackup($folder))->chats();
+                $summary = $chats->summary();
+                $backup = new Backup(
+                    $id, $this->records->next(Backup::class), $move->tray, $link->serial(), $move->app,
+                    $move->edition, Backup::OVER_CABLE, $this->clock->now(), $chats->source()->account,
+                    $summary['conversations'], $summary['messages'], $summary['attachments'],
+                    $summary['attachments_missing'], $summary['attachment_bytes'],
+                    $chats->newestUpTo(Looks::soon()), $summary['lost'], isSafetyCopy: true,
+                );
+                $this->entities->persist($backup);
+
+                return $backup;
+            },
+        );
+    }
+
+    /** What the phone's data was marked with when it was copied. */
+    public function mark(Backup $copy): string
+    {
+        return self::seen($this->data->backup($copy->id));
+    }
+
+    /** Removes what a run has copied that it does not need: none that something could still be put back from. */
+    public function drop(Run $run): int
+    {
+        $id = $run->safetyCopyId();
+        $this->records->change(function () use ($id): void {
+            $copy = $this->entities->find(Backup::class, $id);
+            if (null !== $copy) {
+                $this->entities->remove($copy);
+            }
+        });
+
+        return Folder::discard($this->data->backup($id)) + Folder::discard($this->data->backup($id).'.part');
+    }
+
+    private static function seen(string $folder): string
+    {
+        return Bag::info($folder)[BackupMaker::MARK] ?? '';
+    }
+}

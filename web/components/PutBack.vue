@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas } from '../api/client'
+import { useAskForRun } from '../api/queries'
+import { dateTime } from '../lib/format'
+import { isOver } from '../lib/runs'
+import { say } from '../lib/say'
+
+/** The way back: the phone that receives, as it was before it was written to. */
+const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
+const isAsking = ref(false)
+const typed = ref('')
+const tag = computed(() => props.tray.phones.find((p) => p.role === 'receives')?.tag ?? '')
+const copy = computed(() => (props.tray.closed || !isOver(props.move.run) ? null : props.move.safety_copy))
+const isNamed = computed(() => typed.value.trim().toUpperCase() === tag.value)
+function putBack(): void {
+  if (ask.isPending.value || !isNamed.value) return
+  ask.mutate(
+    { kind: 'put_back', confirmed_tag: typed.value },
+    {
+      onSuccess: () => {
+        isAsking.value = false
+        typed.value = ''
+      },
+    },
+  )
+}
+</script>
+
+<template>
+  <v-btn v-if="copy" variant="text" @click="isAsking = true">{{ say('put_back.open', { tag }) }}</v-btn>
+  <v-dialog v-model="isAsking" aria-labelledby="put-back-title">
+    <form v-if="copy" class="sheet pad ask" @submit.prevent="putBack">
+      <h2 id="put-back-title">{{ say('put_back.ask', { tag }) }}</h2>
+      <p>
+        {{
+          copy.messages > 0
+            ? say('put_back.held', {
+                messages: copy.messages,
+                conversations: copy.conversations,
+                at: dateTime(copy.taken_at),
+              })
+            : say('put_back.held_nothing', { at: dateTime(copy.taken_at) })
+        }}
+      </p>
+      <p>{{ say('put_back.how', { edition: move.edition }) }}</p>
+      <v-text-field v-model="typed" :label="say('restore.type', { tag })" autocomplete="off" maxlength="12" autofocus />
+      <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
+      <div class="buttons">
+        <v-btn type="submit" :disabled="!isNamed" :loading="ask.isPending.value">{{
+          say('put_back.do', { tag })
+        }}</v-btn>
+        <v-btn variant="text" @click="isAsking = false">{{ say('tray.keep') }}</v-btn>
+      </div>
+    </form>
+  </v-dialog>
+</template>
+
+<style scoped>
+.ask {
+  display: grid;
+  gap: var(--gap-3);
+}
+.ask .v-text-field {
+  max-width: 300px;
+}
+.buttons {
+  display: flex;
+  gap: var(--gap-2);
+}
+</style>
