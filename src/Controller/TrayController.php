@@ -8,12 +8,16 @@ use Geschenk\App\Entity\Errand;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\NewTray;
 use Geschenk\App\Http\Body\Roles;
+use Geschenk\App\Http\Body\SheetCodeTold;
 use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Refusal;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\Tray\Shelf;
+use Geschenk\App\View\SheetCode;
 use Geschenk\App\View\TrayView;
+use Geschenk\App\Words\Words;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
@@ -28,6 +32,9 @@ final readonly class TrayController
         private TrayView $view,
         private Intake $intake,
         private HandOver $handOver,
+        private SheetCode $codes,
+        private ShopLog $log,
+        private Words $words,
     ) {
     }
 
@@ -82,6 +89,23 @@ final readonly class TrayController
         $this->handOver->close($number, $user->getUserIdentifier());
 
         return $this->answer($number);
+    }
+
+    /** Whether a sheet that somebody brings tells what the records hold. */
+    #[Route('/api/trays/{number<\d{1,9}>}/sheet-code', methods: ['POST'])]
+    public function sheetCode(
+        int $number,
+        #[MapRequestPayload('json')] SheetCodeTold $told,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $found = $this->codes->find($this->trays->get($number), $told->code);
+        $this->log->note($user->getUserIdentifier(), 'sheet_compared', $number, [
+            'is' => null === $found ? 'other' : 'same',
+        ]);
+
+        return new JsonAnswer([
+            'same' => null !== $found, 'text' => $this->words->say(...SheetCode::said($found)),
+        ]);
     }
 
     private function answer(int $number, int $status = 200): JsonResponse

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\App\View;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Step;
@@ -28,6 +30,8 @@ final readonly class SheetView
         private SwitchedView $switched,
         private Words $words,
         private LoggerInterface $logger,
+        private EntityManagerInterface $entities,
+        private SheetCode $code,
     ) {
     }
 
@@ -48,7 +52,8 @@ final readonly class SheetView
         $language = $tray->language;
 
         return [
-            'tray' => $tray, 'language' => $language, 'zone' => Shop::ZONE, 'moves' => $moves,
+            'tray' => $tray, 'code' => $this->code->of($tray),
+            'language' => $language, 'zone' => Shop::ZONE, 'moves' => $moves,
             'only_backed_up' => $tray->onlyBacksUp(), 'complete' => count($checks) === count($moves)
                 && [] === array_filter($checks, static fn (Check $check): bool => !$check->isComplete()),
             'phones' => array_map($this->phone(...), $tray->phones()),
@@ -57,11 +62,17 @@ final readonly class SheetView
                 'at' => $step->at, 'by' => $step->by, 'edition' => $step->move?->edition,
                 'text' => $this->words->say('step.'.$step->code, $step->params, $language),
             ], $tray->steps()),
-            'backups' => array_values(array_filter(array_map(
-                static fn (Move $move): ?string => $move->backup()?->id,
-                $tray->moves(),
-            ), is_string(...))),
+            'backups' => $this->kept($tray, false), 'safety_copies' => $this->kept($tray, true),
         ];
+    }
+
+    /** @return list<string> ids of all that the shop keeps of a tray: those that were taken anew are there still */
+    private function kept(Tray $tray, bool $isSafetyCopy): array
+    {
+        $kept = $this->entities->getRepository(Backup::class)
+            ->findBy(['tray' => $tray, 'isSafetyCopy' => $isSafetyCopy], ['counter' => 'ASC']);
+
+        return array_map(static fn (Backup $backup): string => $backup->id, $kept);
     }
 
     /** @return array<string, mixed> */

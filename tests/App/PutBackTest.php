@@ -61,6 +61,13 @@ final class PutBackTest extends ApiTestCase
         $this->askAndWork($n, ['replaces' => $messages] + $order);
         self::assertTrue($this->value($this->move($n), 'arrival', 'complete'));
         self::assertSame($restored, self::contents($this->receiving->data('otterpost')));
+        // The customer is told of all that the shop keeps.
+        $this->browser->request('GET', "/trays/$n/sheet");
+        $sheet = (string) $this->browser->getResponse()->getContent();
+        self::assertCount(3, $kept = $this->safetyCopies());
+        foreach ($kept as $one) {
+            self::assertStringContainsString($one->id, $sheet);
+        }
         $this->call('POST', "/api/trays/$n/hand-over");
         $this->call('POST', $runs, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"], 422);
     }

@@ -329,7 +329,7 @@ test('handing over: the sheet and the end of the tray', async () => {
   const back = page.getByRole('list', { name: 'To switch back' })
   await expect(back.locator('li:not(.done)')).not.toHaveCount(0)
   await act(page, GIVING, 'debugging_off')
-  await expect(back.locator('li:not(.done)')).toContainText('theft lock')
+  await expect(back.locator('li:not(.done)')).toHaveText([/theft lock/])
   await act(page, RECEIVING, 'theft_lock_on')
   await expect(back.locator('li:not(.done)')).toHaveCount(0)
   const sheet = await page.context().newPage()

@@ -341,6 +341,13 @@ export function useGiveRoles(number: Ref<number>) {
   )
 }
 
+export function useCompareSheet(number: () => number) {
+  return useMutation({
+    mutationFn: (code: string) =>
+      body(api.POST('/api/trays/{number}/sheet-code', { params: { path: { number: number() } }, body: { code } })),
+  })
+}
+
 export function useHandOver(number: Ref<number>) {
   return useTrayChange(
     () => number.value,

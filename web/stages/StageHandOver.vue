@@ -6,6 +6,7 @@ import AfterRestore from '../components/AfterRestore.vue'
 import AccountsBar from '../components/AccountsBar.vue'
 import BackupFacts from '../components/BackupFacts.vue'
 import PutBack from '../components/PutBack.vue'
+import SheetCode from '../components/SheetCode.vue'
 import EvidenceList from '../components/EvidenceList.vue'
 import { phoneNumber } from '../lib/format'
 import { isOver } from '../lib/runs'
@@ -81,6 +82,7 @@ function close(): void {
       </div>
       <p v-if="handOver.error.value" class="trouble" role="alert">{{ handOver.error.value.message }}</p>
       <div v-if="moves.length === 1 && moves[0]"><PutBack :tray="tray" :move="moves[0]" /></div>
+      <SheetCode :tray="tray" />
     </div>
     <p v-else class="sheet pad soft">{{ say(isOnlyBackUp ? 'hand.not_yet_backed_up' : 'hand.not_yet') }}</p>
     <EvidenceList :tray="tray" stage="hand_over" />

@@ -1,0 +1,13 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Http\Body;
+
+/** The code on a hand-over sheet, as somebody reads it out. */
+final readonly class SheetCodeTold
+{
+    public function __construct(#[Text(40)] public string $code = '')
+    {
+    }
+}

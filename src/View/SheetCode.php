@@ -1,0 +1,152 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\View;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Check;
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Entity\TrayPhone;
+use Symfony\Component\DependencyInjection\Attribute\Autowire;
+
+/**
+ * The short code on a hand-over sheet. Whoever brings the sheet can be told whether what it says of phones, numbers and
+ * losses is what the shop's records hold: the code is made of just that, and of a secret of this installation.
+ */
+final readonly class SheetCode
+{
+    /** Base 32 without letters that are taken for digits, as Crockford proposes. */
+    private const ALPHABET = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
+    private const MISREAD = ['O' => '0', 'I' => '1', 'L' => '1'];
+    /** Letters, in groups; five bits each. */
+    private const LENGTH = 12;
+    private const GROUP = 4;
+    /** Earlier checks that a sheet may be of, all accounts together. */
+    private const MOST = 400;
+
+    /** @var non-empty-list<string> the one that is used first */
+    private array $keys;
+
+    /** @param string $before the secret that this installation had before */
+    public function __construct(
+        private EntityManagerInterface $entities,
+        #[Autowire('%kernel.secret%')] #[\SensitiveParameter]
+        string $secret,
+        #[Autowire('%env(APP_SECRET_BEFORE)%')] #[\SensitiveParameter]
+        string $before = '',
+    ) {
+        $this->keys = array_map(
+            static fn (string $one): string => hash_hkdf('sha256', $one, 32, 'codes of hand-over sheets'),
+            '' === $before ? [$secret] : [$secret, $before],
+        );
+    }
+
+    public function of(Tray $tray): string
+    {
+        return self::code($this->keys[0], $tray, array_map(
+            static fn (Move $move): ?Check => $move->check(), $tray->moves(),
+        ));
+    }
+
+    /**
+     * Holds a code that was read from a sheet against the records.
+     *
+     * @return array{newest: bool, at: \DateTimeImmutable|null}|null whether the sheet is of the newest checks, and when
+     *                                                              they were made; null when it is of none of them
+     */
+    public function find(Tray $tray, string $told): ?array
+    {
+        $read = strtr((string) preg_replace('/[^A-Z0-9]/', '', strtoupper($told)), self::MISREAD);
+        $place = 0;
+        foreach ($this->combinations($tray->moves()) as $checks) {
+            foreach ($this->keys as $key) {
+                if (hash_equals(str_replace('-', '', self::code($key, $tray, $checks)), $read)) {
+                    $times = array_filter(array_map(static fn (?Check $check) => $check?->at, $checks));
+
+                    return ['newest' => 0 === $place, 'at' => [] === $times ? null : max($times)];
+                }
+            }
+            ++$place;
+        }
+
+        return null;
+    }
+
+    /**
+     * @param array{newest: bool, at: \DateTimeImmutable|null}|null $found
+     *
+     * @return array{string, array<string, int>} a key of translations/, with its parameters
+     */
+    public static function said(?array $found): array
+    {
+        return match (true) {
+            null === $found => ['sheet_code.of_none', []],
+            null === $found['at'] => ['sheet_code.is_backup', []],
+            $found['newest'] => ['sheet_code.is_newest', ['checked_at' => $found['at']->getTimestamp()]],
+            default => ['sheet_code.is_earlier', ['checked_at' => $found['at']->getTimestamp()]],
+        };
+    }
+
+    /**
+     * The newest check of each account first, then all others that were kept.
+     *
+     * @param list<Move> $moves
+     *
+     * @return \Generator<int, list<Check|null>>
+     */
+    private function combinations(array $moves): \Generator
+    {
+        $combinations = [[]];
+        foreach ($moves as $move) {
+            $kept = $this->entities->getRepository(Check::class)->findBy(['move' => $move], ['id' => 'DESC']);
+            $extended = [];
+            foreach ($combinations as $before) {
+                foreach ([] === $kept ? [null] : $kept as $check) {
+                    $extended[] = [...$before, $check];
+                }
+            }
+            $combinations = array_slice($extended, 0, self::MOST);
+        }
+        yield array_map(static fn (Move $move): ?Check => $move->check(), $moves);
+        yield from $combinations;
+    }
+
+    /** @param list<Check|null> $checks of the tray's accounts, in their order */
+    private static function code(#[\SensitiveParameter] string $key, Tray $tray, array $checks): string
+    {
+        $told = json_encode([
+            $tray->number, $tray->customer, $tray->errand->value, $tray->openedAt->getTimestamp(),
+            array_map(static fn (TrayPhone $phone): array => [
+                $phone->tag, $phone->serial, $phone->role()->value,
+            ], $tray->phones()),
+            array_map(self::account(...), $tray->moves(), $checks),
+        ], \JSON_THROW_ON_ERROR | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES);
+        $bytes = hash_hmac('sha256', $told, $key, true);
+        $code = '';
+        for ($n = 0, $bits = 0, $held = 0; strlen($code) < self::LENGTH; ++$n) {
+            $held = (($held << 8) | ord($bytes[$n])) & 0xFFFF;
+            for ($bits += 8; $bits >= 5 && strlen($code) < self::LENGTH; $bits -= 5) {
+                $code .= self::ALPHABET[($held >> ($bits - 5)) & 31];
+            }
+        }
+
+        return implode('-', str_split($code, self::GROUP));
+    }
+
+    /** @return list<mixed> what the sheet says of an account */
+    private static function account(Move $move, ?Check $check): array
+    {
+        $backup = $move->backup();
+        $losses = [];
+        foreach ($move->rehearsal()['losses'] ?? [] as $loss) {
+            $losses[] = [$loss['rule'], $loss['messages'], $loss['conversations']];
+        }
+
+        return [
+            $move->edition, $backup?->id, $backup?->account, $backup?->messages, $backup?->attachments,
+            $backup?->attachmentsAbsent, $backup?->lost, $losses, $move->choices(), $check?->runId, $check?->totals(),
+        ];
+    }
+}
