@@ -32,6 +32,8 @@ final class BackupMaker
     /** How often a phone may change under our hands until somebody has to close the messenger. */
     private const ROUNDS = 5;
     private const NAMED = 20;
+    /** Files that are waited for together. */
+    private const MANY = 20;
     /** Label in bag-info.txt: what the phone's data was marked with while it was copied. */
     public const MARK = 'Phone-Mark';
 
@@ -230,9 +232,9 @@ final class BackupMaker
     /** @param list<array{path: string, bytes: int, sha256: string|null, gone: bool}> $rows */
     private function note(string $work, PullJournal $journal, array $rows): void
     {
-        if ([] !== $rows) {
-            Disk::syncTogether($work.'/'.Backup::RAW);
-        }
+        self::waitFor($work.'/'.Backup::RAW, array_column(
+            array_filter($rows, static fn (array $row): bool => null !== $row['sha256']), 'path',
+        ));
         $journal->begin();
         foreach ($rows as $row) {
             match (true) {
@@ -242,6 +244,32 @@ final class BackupMaker
             };
         }
         $journal->commit();
+    }
+
+    /**
+     * Waits until files that have come are on the disk, with their names. A few are waited for one by one: together
+     * means all that anybody has written there.
+     *
+     * @param list<string> $paths
+     */
+    private static function waitFor(string $raw, array $paths): void
+    {
+        if (count($paths) >= self::MANY) {
+            Disk::syncTogether($raw);
+
+            return;
+        }
+        $folders = [];
+        foreach ($paths as $path) {
+            Disk::sync($raw.'/'.$path);
+            for ($folder = dirname($path); '.' !== $folder; $folder = dirname($folder)) {
+                $folders[$folder] = $folder;
+            }
+        }
+        foreach ($folders as $folder) {
+            Disk::sync($raw.'/'.$folder);
+        }
+        Disk::sync($raw);
     }
 
     /**

@@ -222,10 +222,12 @@ final class BackupAndRestoreTest extends TestCase
         ];
         foreach ($spoilt as $bytes) {
             file_put_contents($file, $bytes);
+            touch($file, time() - 5_000);
             $this->refuses('local_backup_broken', fn () => $this->backUp($phone, null, $own->path));
         }
         // What is locked by now, or is no backup at all.
         file_put_contents($file, 'no backup');
+        touch($file, time() - 5_000);
         $this->refuses('not_messenger_data', fn () => $this->backUp($phone, null, $own->path));
         unlink($file);
         $this->refuses('local_backup_gone', fn () => $this->backUp($phone, null, $own->path));
