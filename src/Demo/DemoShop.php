@@ -52,7 +52,7 @@ final readonly class DemoShop
     public function clear(): void
     {
         // They point at each other, so they are let go first.
-        $dql = 'UPDATE '.Move::class.' m SET m.run = NULL, m.backup = NULL, m.check = NULL';
+        $dql = 'UPDATE '.Move::class.' m SET m.run = NULL, m.backup = NULL, m.safetyCopy = NULL, m.check = NULL';
         $this->entities->createQuery($dql)->execute();
         $order = [
             LogEntry::class, Run::class, Check::class, Backup::class, Step::class, Move::class,

@@ -6,6 +6,7 @@ namespace Geschenk\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
+use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Entity\Backup;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Files\Folder;
@@ -70,6 +71,9 @@ final class PutBackTest extends ApiTestCase
         }
         $this->call('POST', "/api/trays/$n/hand-over");
         $this->call('POST', $runs, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"], 422);
+        // Whatever points at what: a demonstration that is made anew lets go of all of it.
+        self::getContainer()->get(DemoShop::class)->clear();
+        self::assertSame([], $this->safetyCopies());
     }
 
     public function testAnEmptyPhoneIsPutBackToo(): void

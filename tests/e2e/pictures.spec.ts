@@ -38,6 +38,8 @@ test('the pictures of the README', async ({ browser }) => {
   await take('new-tray')
   await page.getByRole('button', { name: 'Open the tray' }).click()
   await expect(page.getByRole('heading', { name: '1 thing still to do' })).toBeVisible()
+  // Once what the phone holds has been looked into, the ways in stand there with it.
+  await expect(page.getByRole('radio')).toHaveCount(3, { timeout: 30_000 })
   await take('ready')
   await hands(page, 'Lindenau Slate 2', 'Unlock the screen')
   await page.goto('/trays/44')
