@@ -44,7 +44,9 @@ final readonly class RestorePermit
         if ($holds['messages'] > 0 && $holds['messages'] !== $replaces) {
             throw RestoreRefused::holdsChats($holds['conversations'], $holds['messages']);
         }
-        if ($holds['messages'] > 0 && $copied !== $seen) {
+        // Without chats there is nothing to lose; but what was copied has to be what is there.
+        $isKept = null === $copied ? 0 === $holds['messages'] : $copied === $seen;
+        if (!$isKept) {
             throw RestoreRefused::noSafetyCopy();
         }
 

@@ -8,15 +8,12 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
-use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\Core\Archive\Backup as KeptBackup;
 use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
-use Geschenk\Core\Phone\PhoneRefuses;
-use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Transfer\PutBack;
 use Geschenk\Core\Transfer\RestorePermit;
@@ -27,16 +24,16 @@ use Geschenk\Core\Transfer\RestoreRefused;
  * Puts the receiving phone back to what it held before it was written to, to the last byte, and reads it back. What has
  * come since is kept first, like everything that is written over.
  */
-final class PutBackJob extends PhoneJob
+final class PutBackJob extends WritingJob
 {
     public function __construct(
         PhoneDirectory $phones,
-        private readonly Restorer $restorer,
-        private readonly SafetyCopies $copies,
+        Restorer $restorer,
+        SafetyCopies $copies,
         private readonly MoveFiles $files,
         private readonly RunSheet $sheet,
     ) {
-        parent::__construct($phones);
+        parent::__construct($phones, $restorer, $copies);
     }
 
     public static function kind(): string
@@ -64,31 +61,6 @@ final class PutBackJob extends PhoneJob
         $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'put_back', [
             'tag' => $move->to()->tag, 'files' => $manifest->files, 'messages' => $before->messages,
         ]);
-    }
-
-    public function undo(Run $run): Undone
-    {
-        $link = $this->link($run);
-        $app = $run->move->app;
-        try {
-            if ($link->swapped($app) === $run->id) {
-                return new Undone(isTooLate: true);
-            }
-            $bytes = 0;
-            foreach ($link->staged($app, $run->id) as $file) {
-                $bytes += $file->bytes;
-            }
-            $link->dropStage($app, $run->id);
-
-            return new Undone($bytes + $this->copies->drop($run));
-        } catch (PhoneUnplugged|PhoneRefuses) {
-            return new Undone(leftOnPhone: true);
-        }
-    }
-
-    protected function phone(Run $run): TrayPhone
-    {
-        return $run->move->to();
     }
 
     private function bring(Run $run, PhoneLink $link, string $raw, Manifest $manifest, Progress $progress): void

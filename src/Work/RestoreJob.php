@@ -10,13 +10,10 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
-use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Phone\PhoneDirectory;
-use Geschenk\Core\Phone\PhoneRefuses;
-use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
@@ -27,20 +24,20 @@ use Psr\Clock\ClockInterface;
  * Keeps what the receiving phone holds, stages the converted chats beside it, verifies them there, swaps them in; the
  * arrival check follows.
  */
-final class RestoreJob extends PhoneJob
+final class RestoreJob extends WritingJob
 {
     public function __construct(
         PhoneDirectory $phones,
-        private readonly Restorer $restorer,
+        Restorer $restorer,
+        SafetyCopies $copies,
         private readonly Looks $looks,
         private readonly MoveFiles $files,
         private readonly RunSheet $sheet,
         private readonly RunDesk $desk,
         private readonly ClockInterface $clock,
-        private readonly SafetyCopies $copies,
         private readonly EntityManagerInterface $entities,
     ) {
-        parent::__construct($phones);
+        parent::__construct($phones, $restorer, $copies);
     }
 
     public static function kind(): string
@@ -79,34 +76,9 @@ final class RestoreJob extends PhoneJob
         );
     }
 
-    public function undo(Run $run): Undone
-    {
-        $link = $this->link($run);
-        $app = $run->move->app;
-        try {
-            if ($link->swapped($app) === $run->id) {
-                return new Undone(isTooLate: true);
-            }
-            $bytes = 0;
-            foreach ($link->staged($app, $run->id) as $file) {
-                $bytes += $file->bytes;
-            }
-            $link->dropStage($app, $run->id);
-
-            return new Undone($bytes + $this->copies->drop($run));
-        } catch (PhoneUnplugged|PhoneRefuses) {
-            return new Undone(leftOnPhone: true);
-        }
-    }
-
     public function next(Run $run): Run
     {
         return $this->desk->newRun($run->move, RunKind::Check, $run->askedBy());
-    }
-
-    protected function phone(Run $run): TrayPhone
-    {
-        return $run->move->to();
     }
 
     private function permit(Run $run, Backup $copy): RestorePermit

@@ -62,6 +62,11 @@ final class RestorePermitTest extends TestCase
         self::assertSame(
             'mark', RestorePermit::grant('41-B', '41-B', $this->tally(0), $holds, 'mark', 7, 'mark')->seen,
         );
+        // A phone without chats is held to its copy too, where one was taken.
+        $this->expectException(RestoreRefused::class);
+        $this->expectExceptionMessage('no_safety_copy');
+        $holds['messages'] = 0;
+        RestorePermit::grant('41-B', '41-B', $this->tally(0), $holds, 'mark', null, 'an older mark');
     }
 
     public function testWhatIsPutBackNeedsTheTagAndASafetyCopyOfWhatIsThereNow(): void

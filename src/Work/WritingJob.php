@@ -1,0 +1,49 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work;
+
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\TrayPhone;
+use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Transfer\Restorer;
+
+/** What runs that write to the receiving phone have in common: a safety copy, and a stage named after the run. */
+abstract class WritingJob extends PhoneJob
+{
+    public function __construct(
+        PhoneDirectory $phones,
+        protected readonly Restorer $restorer,
+        protected readonly SafetyCopies $copies,
+    ) {
+        parent::__construct($phones);
+    }
+
+    public function undo(Run $run): Undone
+    {
+        $link = $this->link($run);
+        $app = $run->move->app;
+        try {
+            if ($link->swapped($app) === $run->id) {
+                return new Undone(isTooLate: true);
+            }
+            $bytes = 0;
+            foreach ($link->staged($app, $run->id) as $file) {
+                $bytes += $file->bytes;
+            }
+            $link->dropStage($app, $run->id);
+
+            return new Undone($bytes + $this->copies->drop($run));
+        } catch (PhoneUnplugged|PhoneRefuses) {
+            return new Undone(leftOnPhone: true);
+        }
+    }
+
+    protected function phone(Run $run): TrayPhone
+    {
+        return $run->move->to();
+    }
+}
