@@ -51,6 +51,15 @@ final readonly class Attachment
         );
     }
 
+    /** The same file where it is not brought along: the receiving side knows that there was one, and how large. */
+    public function leftBehind(): self
+    {
+        return new self(
+            $this->path, $this->shownName, $this->mediaType, $this->bytes, null, Presence::Missing,
+            $this->durationMs, $this->width, $this->height, $this->preview, $this->isMotion,
+        );
+    }
+
     /** The same file, as one that belongs to no still. */
     public function asStandalone(): self
     {

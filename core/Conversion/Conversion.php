@@ -67,14 +67,15 @@ final readonly class Conversion
      *
      * @param int                   $moment  when lifetimes are judged, milliseconds since 1970 UTC
      * @param array<string, string> $choices by rule
+     * @param Scope                 $scope   what somebody chose to leave behind
      *
      * @throws UnknownChoice
      * @throws UnusableInput
      */
-    public function run(int $moment, array $choices, Progress $progress): Converted
+    public function run(int $moment, array $choices, Progress $progress, Scope $scope = new Scope()): Converted
     {
         $this->dropLeftovers();
-        $losses = $this->plan($moment, $choices, $progress);
+        $losses = $this->plan($moment, $choices, $progress, $scope);
         $this->write($progress);
         $manifest = $this->list($progress);
         $this->readBack($progress);
@@ -84,7 +85,9 @@ final readonly class Conversion
             throw ConversionDisturbed::meanwhile();
         }
 
-        return new Converted($losses, $rehearsal->totals(), $this->expected()->summary()['attachments_missing']);
+        return new Converted(
+            $losses, $rehearsal->totals(), $this->chats->summary()['attachments_missing'], $manifest->bytes,
+        );
     }
 
     /**
@@ -94,9 +97,9 @@ final readonly class Conversion
      *
      * @throws UnknownChoice
      */
-    public function plan(int $moment, array $choices, Progress $progress): array
+    public function plan(int $moment, array $choices, Progress $progress, Scope $scope = new Scope()): array
     {
-        $expectation = Expectation::of($this->format->capabilities(), $moment, $choices);
+        $expectation = Expectation::of($this->format->capabilities(), $moment, $choices, $scope);
 
         return $expectation->build($this->chats, $this->folder.'/'.self::EXPECTED, $progress);
     }

@@ -13,8 +13,13 @@ final readonly class Converted
      * @param list<Loss> $losses            what was changed or left out, by rule
      * @param Totals     $totals            of the rehearsal
      * @param int        $attachmentsAbsent that were not there to be converted
+     * @param int        $bytes             of all files as they are to lie on the phone
      */
-    public function __construct(public array $losses, public Totals $totals, public int $attachmentsAbsent)
-    {
+    public function __construct(
+        public array $losses,
+        public Totals $totals,
+        public int $attachmentsAbsent,
+        public int $bytes,
+    ) {
     }
 }

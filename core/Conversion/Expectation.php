@@ -44,11 +44,15 @@ final class Expectation
      *
      * @throws UnknownChoice
      */
-    public static function of(Capabilities $target, ?int $moment = null, array $choices = []): self
-    {
+    public static function of(
+        Capabilities $target,
+        ?int $moment = null,
+        array $choices = [],
+        Scope $scope = new Scope(),
+    ): self {
         LossRules::ensureOffered($choices);
 
-        return new self(new Route($target, $moment ?? time() * 1000, $choices), LossRules::all());
+        return new self(new Route($target, $moment ?? time() * 1000, $choices, $scope), LossRules::all());
     }
 
     /**

@@ -11,8 +11,9 @@ final class LossRules
     public static function all(): array
     {
         return [
+            new Chosen\ChosenConversation(), new Chosen\ChosenDate(), new Chosen\ChosenGroup(),
             new Rule\BroadcastList(), new Rule\HiddenConversation(), new Rule\Expired(), new Rule\KeptAlthoughDeleted(),
-            new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\SendEffect(),
+            new Chosen\ChosenFile(), new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\SendEffect(),
             new Rule\MotionPart(), new Rule\QuoteOfGone(),
             new Rule\FarTime(), new Rule\UnknownKind(), new Rule\UnknownDetail(),
         ];

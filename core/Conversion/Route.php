@@ -12,9 +12,14 @@ final readonly class Route
     /**
      * @param int                   $moment  milliseconds since 1970 UTC; a lifetime that ends then or earlier is over
      * @param array<string, string> $choices key of the choice by rule; the first of a rule where nothing was chosen
+     * @param Scope                 $scope   what somebody chose to leave behind
      */
-    public function __construct(public Capabilities $target, public int $moment, public array $choices = [])
-    {
+    public function __construct(
+        public Capabilities $target,
+        public int $moment,
+        public array $choices = [],
+        public Scope $scope = new Scope(),
+    ) {
     }
 
     /** @throws UnknownChoice when something was chosen that the rule does not offer */

@@ -145,6 +145,15 @@ final class ChatStore
         }
     }
 
+    /** @return \Generator<int, string> key of each conversation by its id */
+    public function keys(): \Generator
+    {
+        $keys = 'SELECT conversation_id, CAST(key AS BLOB) AS key FROM conversation';
+        foreach ($this->database->rows($keys) as $row) {
+            yield $row->int('conversation_id') => $row->text('key');
+        }
+    }
+
     /** @throws \LogicException when there is none */
     public function conversationById(int $id): StoredConversation
     {

@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Check;
+use Geschenk\App\Entity\Habit;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\LogEntry;
 use Geschenk\App\Entity\Move;
@@ -57,6 +58,7 @@ final readonly class DemoShop
         $order = [
             LogEntry::class, Run::class, Check::class, Backup::class, Step::class, Move::class,
             SettingSeen::class, TrayPhone::class, Tray::class, SignIn::class, User::class, Holding::class, Phone::class,
+            Habit::class,
         ];
         foreach ($order as $entity) {
             $this->entities->createQuery('DELETE FROM '.$entity.' x')->execute();

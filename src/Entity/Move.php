@@ -7,6 +7,7 @@ namespace Geschenk\App\Entity;
 use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Loss;
+use Geschenk\Core\Conversion\Scope;
 use Geschenk\Core\Phone\Role;
 
 /**
@@ -16,9 +17,12 @@ use Geschenk\Core\Phone\Role;
  *
  * @phpstan-import-type LossArray from Loss
  * @phpstan-import-type TotalsArray from Totals
+ * @phpstan-import-type ScopeArray from Scope
  *
+ * @phpstan-type Brings array{messages: int, bytes: int, left_out: int, without_file: int}
  * @phpstan-type Rehearsal array{
- *     choices: array<string, string>, judged_at: int, backup: string, platform: string,
+ *     choices: array<string, string>, scope?: ScopeArray|null, judged_at: int, backup: string, platform: string,
+ *     bytes?: int,
  *     losses: list<LossArray>, attachments_absent: int, totals: TotalsArray,
  * }
  */
@@ -32,6 +36,18 @@ class Move
     /** @var array<string, string> what was chosen where a loss leaves a choice, by rule */
     #[ORM\Column(type: 'json')]
     private array $choices = [];
+
+    /** @var ScopeArray|null what is left out on purpose; null brings everything */
+    #[ORM\Column(type: 'json', nullable: true)]
+    private ?array $scope = null;
+
+    /** @var Brings|null what that brings of the backup that counts; null while nobody has counted */
+    #[ORM\Column(type: 'json', nullable: true)]
+    private ?array $brings = null;
+
+    /** Whether it is merged with what the receiving phone holds, and does not replace it. */
+    #[ORM\Column]
+    private bool $merges = false;
 
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $leftOutAt = null;
@@ -97,6 +113,37 @@ class Move
         return $this->choices;
     }
 
+    /**
+     * What was converted of another choice counts no more.
+     *
+     * @param ScopeArray|null $scope null for everything
+     * @param Brings          $brings
+     */
+    public function bring(?array $scope, array $brings, bool $merges): void
+    {
+        if ([$scope, $merges] !== [$this->scope, $this->merges]) {
+            $this->rehearsal = null;
+        }
+        [$this->scope, $this->brings, $this->merges] = [$scope, $brings, $merges];
+    }
+
+    /** @return ScopeArray|null */
+    public function scope(): ?array
+    {
+        return $this->scope;
+    }
+
+    /** @return Brings|null */
+    public function brings(): ?array
+    {
+        return $this->brings;
+    }
+
+    public function merges(): bool
+    {
+        return $this->merges;
+    }
+
     public function leaveOut(\DateTimeImmutable $at): void
     {
         $this->leftOutAt = $at;
@@ -132,6 +179,7 @@ class Move
     {
         $this->backup = $backup;
         $this->rehearsal = null;
+        $this->brings = null;
     }
 
     public function backup(): ?Backup
@@ -149,6 +197,8 @@ class Move
         $this->backup = $backup;
         $this->rehearsal = null;
         $this->run = null;
+        $this->scope = $this->brings = null;
+        $this->merges = false;
     }
 
     /** @param Rehearsal|null $rehearsal null while a conversion is made anew */
@@ -161,6 +211,13 @@ class Move
     public function rehearsal(): ?array
     {
         return $this->rehearsal;
+    }
+
+    /** Whether what was rehearsed is what is chosen now. */
+    public function isAsChosen(): bool
+    {
+        return null !== $this->rehearsal && $this->rehearsal['choices'] === $this->choices
+            && ($this->rehearsal['scope'] ?? null) === $this->scope;
     }
 
     /** Whether the rehearsal tallied, with what is chosen now and the backup that counts now. */

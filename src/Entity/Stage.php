@@ -10,7 +10,7 @@ enum Stage: string
     case Intake = 'intake';
     case Ready = 'ready';
     case BackUp = 'back_up';
-    case Look = 'look';
+    case Choose = 'choose';
     case Convert = 'convert';
     case Restore = 'restore';
     case Check = 'check';

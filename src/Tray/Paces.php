@@ -97,8 +97,8 @@ final class Paces implements ResetInterface
         $counts = $holding?->counts();
 
         return [
-            'bytes' => $backup->attachmentBytes ?? $holding?->bytes(),
-            'messages' => $backup->messages ?? $counts['messages'] ?? null,
+            'bytes' => $move->brings()['bytes'] ?? $backup->attachmentBytes ?? $holding?->bytes(),
+            'messages' => $move->brings()['messages'] ?? $backup->messages ?? $counts['messages'] ?? null,
             'held' => $move->tray->onlyBacksUp()
                 ? 0
                 : $this->phones->holding($move->to()->serial, $move->app)?->bytes() ?? 0,

@@ -120,6 +120,15 @@ final readonly class TrayReadiness
         return null;
     }
 
+    /** What a choice asks of the phone that receives. */
+    public function jobOf(Move $move, int $bytes): Job
+    {
+        $chats = $this->phones->holding($move->from()->serial, $move->app)?->chatBytes() ?? 0;
+        $serial = $move->to()->serial;
+
+        return new Job($bytes, $chats, Role::Receives, $this->paces->ofCable($serial));
+    }
+
     /**
      * What is still asked of a phone: of attachments as backed up, else as the giving phone holds them now.
      *
@@ -133,7 +142,7 @@ final readonly class TrayReadiness
                 continue;
             }
             $holding = $this->phones->holding($move->from()->serial, $move->app);
-            $bytes = $move->backup()->attachmentBytes ?? $holding?->attachmentBytes();
+            $bytes = $move->brings()['bytes'] ?? $move->backup()->attachmentBytes ?? $holding?->attachmentBytes();
             if (null !== $bytes) {
                 $attachments = ($attachments ?? 0) + $bytes;
                 $chats = ($chats ?? 0) + ($holding?->chatBytes() ?? 0);

@@ -57,7 +57,7 @@ final readonly class TrayStatus
             $move->isDone() => Stage::HandOver,
             null !== $move->restoredAt() => Stage::Check,
             null === $move->backup() => Stage::BackUp,
-            null === $move->rehearsal() => Stage::Look,
+            null === $move->rehearsal() => Stage::Choose,
             default => $move->isRehearsed() ? Stage::Restore : Stage::Convert,
         };
     }
@@ -90,7 +90,7 @@ final readonly class TrayStatus
 
         return match ($this->moveStage($move)) {
             Stage::BackUp => $this->waitsForBackup($move),
-            Stage::Look => $this->waitsForLook($move),
+            Stage::Choose => $this->waitsForChoice($move),
             Stage::Convert => self::forTechnician($move, null, 'does_not_tally'),
             Stage::Restore => $this->waitsForRestore($move),
             Stage::Check => null === $move->check()
@@ -186,14 +186,14 @@ final readonly class TrayStatus
         );
     }
 
-    private function waitsForLook(Move $move): Waits
+    private function waitsForChoice(Move $move): Waits
     {
         $backup = $move->backup();
         $newest = null === $backup ? null : $this->behind->newestOnPhone($backup);
         $params = ['edition' => $move->edition] + (null === $newest ? [] : ['newest_at' => intdiv($newest, 1000)]);
-        $how = null === $newest ? null : 'waits.look_behind';
+        $how = null === $newest ? null : 'waits.choose_behind';
 
-        return new Waits(Waits::PERSON, Waits::TECHNICIAN, null, 'look', $how, $params, $move);
+        return new Waits(Waits::PERSON, Waits::TECHNICIAN, null, 'choose', $how, $params, $move);
     }
 
     private function waitsForBackup(Move $move): Waits

@@ -44,6 +44,7 @@ final readonly class TrayView
         private ProgressView $progress,
         private Phones $seen,
         private Behind $behind,
+        private ChoiceView $choice,
         private EntityManagerInterface $entities,
         private Words $words,
     ) {
@@ -175,6 +176,11 @@ final readonly class TrayView
             'run' => null === $run ? null : $this->run($run),
             'backup' => null === $backup ? null : $this->backup($backup),
             'rehearsal' => $move->rehearsal()['totals'] ?? null,
+            'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $move->merges(),
+            'brings' => null === $backup ? null : [
+                'messages' => $move->brings()['messages'] ?? $backup->messages,
+                'bytes' => $move->brings()['bytes'] ?? $backup->attachmentBytes,
+            ],
             'safety_copy' => null === $copy ? null : [
                 'taken_at' => Time::iso($copy->takenAt), 'conversations' => $copy->conversations,
                 'messages' => $copy->messages,

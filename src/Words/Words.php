@@ -38,12 +38,20 @@ final readonly class Words
     public function moment(\DateTimeInterface $at, string $language): string
     {
         $there = \DateTimeImmutable::createFromInterface($at)->setTimezone(new \DateTimeZone(Shop::ZONE));
-        $date = $this->say('date.day', [
+
+        return $this->say('date.moment', [
+            'date' => $this->day($there, $language), 'time' => $there->format('H:i'),
+        ], $language);
+    }
+
+    public function day(\DateTimeInterface $at, ?string $language = null): string
+    {
+        $there = \DateTimeImmutable::createFromInterface($at)->setTimezone(new \DateTimeZone(Shop::ZONE));
+
+        return $this->say('date.day', [
             'day' => $there->format('j'), 'month' => $this->say('month.m'.$there->format('n'), [], $language),
             'year' => $there->format('Y'),
         ], $language);
-
-        return $this->say('date.moment', ['date' => $date, 'time' => $there->format('H:i')], $language);
     }
 
     /**

@@ -16,6 +16,7 @@ use Geschenk\App\Refusal;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Conversion\Loss;
+use Geschenk\Core\Conversion\Scope;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\ChatReading;
@@ -23,7 +24,11 @@ use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Progress;
 use Psr\Clock\ClockInterface;
 
-/** Converts a move's backup into a scratch folder and rehearses it there; the record says how it tallied. */
+/**
+ * Converts a move's backup into a scratch folder and rehearses it there; the record says how it tallied.
+ *
+ * @phpstan-import-type ScopeArray from Scope
+ */
 final class ConversionJob implements Job
 {
     /** Remembers, for an attempt that is killed, with what it was begun. */
@@ -81,14 +86,16 @@ final class ConversionJob implements Job
         $part = $this->files->conversionPart($move);
         $begun = $this->begin($move, $record, $platform->value, $part);
         $conversion = new Conversion($this->formats, $this->reading, $chats, $backup->files(true), $part, $platform);
-        $converted = $conversion->run($begun['judged_at'], $begun['choices'], $progress);
+        $converted = $conversion->run(
+            $begun['judged_at'], $begun['choices'], $progress, Scope::of($begun['scope']),
+        );
         Folder::remove($part.'/'.self::BEGUN);
         Disk::syncTogether($part);
         Disk::move($part, $this->files->conversion($move));
         $losses = array_map(static fn (Loss $loss): array => $loss->toArray(), $converted->losses);
         $move->rehearsed([
             ...$begun, 'losses' => $losses, 'attachments_absent' => $converted->attachmentsAbsent,
-            'totals' => $converted->totals->toArray(),
+            'totals' => $converted->totals->toArray(), 'bytes' => $converted->bytes,
         ]);
         $totals = $converted->totals;
         $by = $run->askedBy();
@@ -108,17 +115,20 @@ final class ConversionJob implements Job
      * Goes on with the files that an interrupted attempt with the same choices has written: they are many, and the
      * same.
      *
-     * @return array{choices: array<string, string>, judged_at: int, backup: string, platform: string} times in ms
+     * @return array{
+     *     choices: array<string, string>, scope: ScopeArray|null, judged_at: int, backup: string, platform: string,
+     * } times in ms
      */
     private function begin(Move $move, Backup $backup, string $platform, string $part): array
     {
         $now = [
-            'choices' => $move->choices(), 'judged_at' => $this->clock->now()->getTimestamp() * 1000,
+            'choices' => $move->choices(), 'scope' => $move->scope(),
+            'judged_at' => $this->clock->now()->getTimestamp() * 1000,
             'backup' => $backup->id, 'platform' => $platform,
         ];
         $path = $part.'/'.self::BEGUN;
         $begun = is_file($path) ? json_decode((string) @file_get_contents($path), true, 8) : null;
-        $same = ['choices' => 0, 'backup' => 0, 'platform' => 0];
+        $same = ['choices' => 0, 'scope' => 0, 'backup' => 0, 'platform' => 0];
         if (is_array($begun) && array_intersect_key($begun, $same) === array_intersect_key($now, $same)
             && is_int($begun['judged_at'] ?? null)) {
             return ['judged_at' => $begun['judged_at']] + $now;

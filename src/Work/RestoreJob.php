@@ -85,7 +85,7 @@ final class RestoreJob extends WritingJob
     {
         $move = $run->move;
         $rehearsal = $move->rehearsal();
-        if (null !== $rehearsal && $rehearsal['choices'] !== $move->choices()) {
+        if (null !== $rehearsal && !$move->isAsChosen()) {
             throw RestoreRefused::otherChoices();
         }
         $totals = null === $rehearsal ? null : Totals::of($rehearsal['totals']);

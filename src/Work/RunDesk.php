@@ -323,7 +323,7 @@ final readonly class RunDesk
     private function ensureRestorable(Move $move, string $confirmedTag, ?int $replaces): void
     {
         $rehearsal = $move->rehearsal() ?? throw Refusal::because('nothing_converted');
-        if ($rehearsal['choices'] !== $move->choices()) {
+        if (!$move->isAsChosen()) {
             throw RestoreRefused::otherChoices();
         }
         $receiving = $move->to();
@@ -368,14 +368,20 @@ final readonly class RunDesk
         }
         $backup = $move->backup();
         if (RunKind::Conversion === $run->kind && null !== $backup) {
-            $isNoted = [] !== array_filter(
+            $brings = $move->brings();
+            [$code, $params] = null === $move->scope() || null === $brings ? ['looked', [
+                'conversations' => $backup->conversations, 'messages' => $backup->messages,
+            ]] : ['chosen', [
+                'messages' => $brings['messages'], 'brought_bytes' => $brings['bytes'],
+                'left_out' => $brings['left_out'], 'files' => $brings['without_file'],
+            ]];
+            $noted = array_filter(
                 $tray->steps(),
-                static fn (Step $step): bool => 'looked' === $step->code && $step->move === $move,
+                static fn (Step $step): bool => Stage::Choose === $step->stage && $step->move === $move,
             );
-            if (!$isNoted) {
-                $this->sheet->note($tray, $move, Stage::Look, $run->askedBy(), 'looked', [
-                    'conversations' => $backup->conversations, 'messages' => $backup->messages,
-                ]);
+            $last = [] === $noted ? null : end($noted);
+            if ($code !== $last?->code || $params !== $last->params) {
+                $this->sheet->note($tray, $move, Stage::Choose, $run->askedBy(), $code, $params);
             }
         }
     }

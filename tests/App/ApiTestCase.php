@@ -158,6 +158,29 @@ abstract class ApiTestCase extends WebTestCase
         }
     }
 
+    /**
+     * @param array<string, mixed>|null $body
+     *
+     * @return string the code whose words were told
+     */
+    protected function refusal(string $method, string $path, ?array $body, int $status = 422): string
+    {
+        $told = $this->text($this->call($method, $path, $body, $status), 'detail');
+        $catalogue = json_decode(
+            (string) file_get_contents(dirname(__DIR__, 2).'/translations/messages+intl-icu.en.json'), true,
+        );
+        $failures = is_array($catalogue) ? (array) $catalogue['failure'] : [];
+        foreach ($failures as $code => $words) {
+            $shape = '/^'.preg_replace(
+                '/\\\\\{.*?\\\\\}/', '.*', preg_quote(is_string($words) ? $words : '', '/'),
+            ).'$/su';
+            if (1 === preg_match($shape, $told) && 'told' !== $code) {
+                return (string) $code;
+            }
+        }
+        self::fail($told);
+    }
+
     /** @param array<string, mixed> $input */
     protected function askAndWork(int $tray, array $input, int $move = 1): void
     {

@@ -23,7 +23,7 @@ final class CataloguesTest extends TestCase
         'damage', 'notice', 'aspect', 'aspect_of', 'reason', 'call', 'delivery', 'phase', 'stage', 'state', 'role',
         'verdict',
         'verdict_short', 'sum', 'outcome', 'point_state', 'language', 'backup', 'problem', 'shelf', 'app', 'month',
-        'switched', 'errand', 'sheet_code',
+        'switched', 'errand', 'sheet_code', 'group', 'scope', 'left',
     ];
 
     /** @return iterable<string, array{string}> */

@@ -38,9 +38,9 @@ final class MovesTest extends ApiTestCase
         );
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        self::assertSame(['hand_over', 'look'], array_column($this->moves($n), 'stage'));
+        self::assertSame(['hand_over', 'choose'], array_column($this->moves($n), 'stage'));
         $tray = $this->call('GET', "/api/trays/$n");
-        self::assertSame(['look', 2], [$tray['stage'], $this->value($tray, 'waits', 'move')]);
+        self::assertSame(['choose', 2], [$tray['stage'], $this->value($tray, 'waits', 'move')]);
         $refused = $this->text($this->call('POST', "/api/trays/$n/hand-over", [], 422), 'detail');
         self::assertStringContainsString(
             'Otterpost Counter is not checked yet', str_replace('was not', 'is not', $refused),
@@ -71,7 +71,7 @@ final class MovesTest extends ApiTestCase
             return array_values($stages);
         };
         self::assertSame(['intake', 'ready', 'hand_over'], $of(null));
-        self::assertSame(['back_up', 'look', 'convert', 'restore', 'check'], $of(1));
+        self::assertSame(['back_up', 'choose', 'convert', 'restore', 'check'], $of(1));
         self::assertSame($of(1), $of(2));
     }
 
@@ -348,29 +348,6 @@ final class MovesTest extends ApiTestCase
         }
 
         return $moves;
-    }
-
-    /**
-     * @param array<string, mixed>|null $body
-     *
-     * @return string the code whose words were told
-     */
-    private function refusal(string $method, string $path, ?array $body, int $status = 422): string
-    {
-        $told = $this->text($this->call($method, $path, $body, $status), 'detail');
-        $catalogue = json_decode(
-            (string) file_get_contents(dirname(__DIR__, 2).'/translations/messages+intl-icu.en.json'), true,
-        );
-        $failures = is_array($catalogue) ? (array) $catalogue['failure'] : [];
-        foreach ($failures as $code => $words) {
-            $shape = '/^'.preg_replace(
-                '/\\\\\{.*?\\\\\}/', '.*', preg_quote(is_string($words) ? $words : '', '/'),
-            ).'$/su';
-            if (1 === preg_match($shape, $told) && 'told' !== $code) {
-                return (string) $code;
-            }
-        }
-        self::fail($told);
     }
 
     private function entities(): EntityManagerInterface

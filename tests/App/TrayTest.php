@@ -20,7 +20,7 @@ final class TrayTest extends ApiTestCase
         $before = Phones::fingerprint($this->giving->data('otterpost'));
         self::assertSame('ready', $this->stage($n));
         $this->askAndWork($n, ['kind' => 'backup']);
-        self::assertSame('look', $this->stage($n));
+        self::assertSame('choose', $this->stage($n));
         $backup = $this->value($this->move($n), 'backup');
         self::assertIsArray($backup);
         Bag::validate(self::getContainer()->get(DataFolder::class)->backup($this->text($backup, 'id')));
@@ -55,7 +55,7 @@ final class TrayTest extends ApiTestCase
         $tray = $this->tray($n);
         self::assertTrue($tray['closed']);
         self::assertSame(
-            ['intake', 'ready', 'back_up', 'look', 'convert', 'restore', 'check', 'hand_over'],
+            ['intake', 'ready', 'back_up', 'choose', 'convert', 'restore', 'check', 'hand_over'],
             array_column((array) $tray['steps'], 'stage'),
         );
         self::assertSame(['jette'], array_keys(array_column((array) $tray['steps'], 'stage', 'by')));
@@ -350,7 +350,7 @@ final class TrayTest extends ApiTestCase
         self::assertNotNull($connection->fetchOne('SELECT locked_key FROM run'));
         $this->work();
         $tray = $this->call('GET', "/api/trays/$number");
-        self::assertSame('look', $tray['stage']);
+        self::assertSame('choose', $tray['stage']);
         self::assertGreaterThan(0, $this->value($tray, 'moves', 0, 'backup', 'messages'));
         self::assertNull($connection->fetchOne('SELECT locked_key FROM run'));
         $this->askAndWork($number, ['kind' => 'conversion']);
@@ -371,7 +371,7 @@ final class TrayTest extends ApiTestCase
         self::assertSame('waiting', $this->value($this->move($number), 'run', 'state'));
         Phones::plug($this->giving);
         $this->work();
-        self::assertSame('look', $this->call('GET', "/api/trays/$number")['stage']);
+        self::assertSame('choose', $this->call('GET', "/api/trays/$number")['stage']);
     }
 
     public function testARunOfAPhoneThatLeftTheBenchWaitsForIt(): void
@@ -420,7 +420,7 @@ final class TrayTest extends ApiTestCase
         rename($wal.'.good', $wal);
         $this->call('POST', "/api/trays/$n/moves/1/runs/".$this->text($run, 'id').'/go-on', null, 202);
         $this->work();
-        self::assertSame('look', $this->stage($n));
+        self::assertSame('choose', $this->stage($n));
         $this->call('POST', "/api/trays/$n/moves/1/runs/".$this->text($run, 'id').'/go-on', null, 422);
     }
 

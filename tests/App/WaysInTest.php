@@ -55,7 +55,7 @@ final class WaysInTest extends ApiTestCase
         self::assertIsArray($own);
         $this->askAndWork($n, ['kind' => 'backup', 'local_backup' => $own['path']]);
         $move = $this->move($n);
-        self::assertSame('look', $move['stage']);
+        self::assertSame('choose', $move['stage']);
         $backup = $this->value($move, 'backup');
         self::assertIsArray($backup);
         self::assertSame(
@@ -152,7 +152,7 @@ final class WaysInTest extends ApiTestCase
         self::assertSame('password', $own['lock']);
         $key = OwnBackups::told($this->giving, 'otterpost');
         $this->askAndWork($n, ['kind' => 'backup', 'local_backup' => $own['path'], 'key' => $key]);
-        self::assertSame('look', $this->move($n)['stage']);
+        self::assertSame('choose', $this->move($n)['stage']);
         Hands::do($this->giving, 'leave_backups_open otterpost');
         Hands::do($this->giving, 'fill');
         try {

@@ -151,7 +151,7 @@ test('the backup survives a killed worker, a pulled cable and a reload', async (
 })
 
 test('looking: covered ledger, uncovering, a day, a reply', async () => {
-  await expectAccessible(page, 'look')
+  await expectAccessible(page, 'choose')
   await page.getByRole('link', { name: 'Committee' }).click()
   await expect(page.getByRole('heading', { name: 'Committee' })).toBeVisible()
   await expect(page.getByText('Texts are covered')).toBeVisible()

@@ -72,7 +72,7 @@ test('two browsers and two workers on five trays: nothing is mixed, and nothing 
   const trays: number[] = []
   for (const n of FIVE) trays.push(await openTray(n % 2 === 0 ? other : one, n))
   const steps: [RegExp, Schemas['Stage'], boolean][] = [
-    [/^Back up \d+-A$/, 'look', false],
+    [/^Back up \d+-A$/, 'choose', false],
     [/^Convert for iOS$/, 'restore', false],
     [/^Restore onto \d+-B$/, 'hand_over', true],
   ]

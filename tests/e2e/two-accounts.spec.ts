@@ -146,7 +146,7 @@ for (const language of ['de', 'en'] as const) {
 test('nothing but the other language is left on a screen', async () => {
   await page.getByRole('button', { name: 'Deutsch', exact: true }).click()
   const english = /\b(the|and|phone|tray|backup|messages?|conversations?|waits|nothing)\b/i
-  for (const address of ['/', '/trays/new', '/stand-in', '/trays/43', '/trays/43/accounts/1/look', '/nowhere']) {
+  for (const address of ['/', '/trays/new', '/stand-in', '/trays/43', '/trays/43/accounts/1/choose', '/nowhere']) {
     await page.goto(address)
     await page.waitForLoadState('networkidle').catch(() => undefined)
     await page.waitForTimeout(1_500)

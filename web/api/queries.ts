@@ -1,9 +1,19 @@
-import { computed, type Ref } from 'vue'
-import { useInfiniteQuery, useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch, type Ref } from 'vue'
+import {
+  keepPreviousData,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+  type QueryClient,
+} from '@tanstack/vue-query'
 import { language, type Language } from '../lib/say'
 import { api, body, setToken, type Schemas } from './client'
 
 const LIVE = 1_500
+/** Milliseconds until a choice that is being made is counted, and for how long the count holds. */
+const CALM = 250
+const STILL = 10_000
 /** Milliseconds: who is signed in is noted once a minute. */
 const USERS = 15_000
 
@@ -116,6 +126,64 @@ export function useChoose(at: Ref<At>) {
         }),
       ),
   )
+}
+
+/** @param stamp what changes when something else may be chosen */
+export function useScope(at: Ref<At>, stamp: Ref<string>, enabled: Ref<boolean>) {
+  return useQuery({
+    queryKey: computed(() => ['scope', at.value, stamp.value]),
+    queryFn: () => body(api.GET('/api/trays/{number}/moves/{place}/scope', { params: path(at.value) })),
+    placeholderData: keepPreviousData,
+    enabled,
+  })
+}
+
+/** What a choice would bring, while it is being made. */
+export function useScopeSum(at: Ref<At>, asked: Ref<Schemas['NewScope'] | null>, stamp: Ref<string>) {
+  const calm = ref(asked.value)
+  let waiting: ReturnType<typeof setTimeout> | undefined
+  watch(asked, (now, before) => {
+    clearTimeout(waiting)
+    const settle = (): void => void (calm.value = now)
+    if (before === null) settle()
+    else waiting = setTimeout(settle, CALM)
+  })
+  return useQuery({
+    queryKey: computed(() => ['scope-sum', at.value, stamp.value, calm.value]),
+    queryFn: () =>
+      body(
+        api.POST('/api/trays/{number}/moves/{place}/scope/sum', {
+          params: path(at.value),
+          body: calm.value ?? {},
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    enabled: computed(() => calm.value !== null),
+    staleTime: STILL,
+  })
+}
+
+export function useChooseScope(at: Ref<At>) {
+  const client = useQueryClient()
+  return useTrayChange(
+    () => at.value.number,
+    async (scope: Schemas['NewScope']) => {
+      const tray = await body(
+        api.PUT('/api/trays/{number}/moves/{place}/scope', { params: path(at.value), body: scope }),
+      )
+      await client.invalidateQueries({ queryKey: ['scope', at.value] })
+      return tray
+    },
+  )
+}
+
+/** What the shop usually leaves out. */
+export function useKeepHabit(at: Ref<At>) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (habit: Schemas['Habit']) => body(api.PUT('/api/habit', { body: habit })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['scope', at.value] }),
+  })
 }
 
 /** @param check an earlier check; null for the newest */

@@ -45,8 +45,8 @@ function example(loss: Loss): string {
         <thead>
           <tr>
             <th scope="col">{{ say('convert.what') }}</th>
-            <th scope="col" class="n">{{ say('look.messages') }}</th>
-            <th scope="col" class="n">{{ say('look.conversations') }}</th>
+            <th scope="col" class="n">{{ say('choose.messages') }}</th>
+            <th scope="col" class="n">{{ say('choose.conversations') }}</th>
           </tr>
         </thead>
         <tbody>

@@ -22,7 +22,7 @@ function row(stage: Stage, move: Schemas['Move'] | null, state: State) {
     stage,
     state,
     n: stagesOf(props.tray.errand).indexOf(stage) + 1,
-    word: stageWord(stage),
+    word: stageWord(stage, props.tray.errand),
     to: address(props.tray.number, stage, move?.place),
     isShown: stage === props.shown && (move === null || move.place === props.move?.place),
     count: evidence.length,
@@ -39,7 +39,7 @@ function trayState(stage: Stage): State {
 }
 function moveState(move: Schemas['Move'], stage: Stage): State {
   // Where it is only backed up, nobody has to look.
-  if (props.tray.errand === 'only_back_up' && stage === 'look') return 'ahead'
+  if (props.tray.errand === 'only_back_up' && stage === 'choose') return 'ahead'
   if (props.tray.closed || place(stage) < move.stage_place) return 'done'
   return move.stage === stage && (hasBegun.value || stage !== 'back_up') ? 'now' : 'ahead'
 }

@@ -6,17 +6,19 @@ export type Stage = Schemas['Stage']
 export type Verdict = Schemas['Verdict']
 
 /** The eight stages in their order; the first two and the last are the tray's, the five between each account's. */
-export const STAGES: Stage[] = ['intake', 'ready', 'back_up', 'look', 'convert', 'restore', 'check', 'hand_over']
-export const MOVE_STAGES: Stage[] = ['back_up', 'look', 'convert', 'restore', 'check']
+export const STAGES: Stage[] = ['intake', 'ready', 'back_up', 'choose', 'convert', 'restore', 'check', 'hand_over']
+export const MOVE_STAGES: Stage[] = ['back_up', 'choose', 'convert', 'restore', 'check']
 
 /** Where chats are only backed up, nothing is converted or restored. */
 export const moveStages = (errand: Schemas['Errand']): Stage[] =>
-  errand === 'move' ? MOVE_STAGES : ['back_up', 'look']
+  errand === 'move' ? MOVE_STAGES : ['back_up', 'choose']
 export const stagesOf = (errand: Schemas['Errand']): Stage[] =>
   STAGES.filter((stage) => !isMoveStage(stage) || moveStages(errand).includes(stage))
 
 export const isMoveStage = (stage: Stage): boolean => MOVE_STAGES.includes(stage)
-export const stageWord = (stage: Stage): string => say(`stage.${stage}`)
+/** Where nothing is brought anywhere there is nothing to choose: the chats are only looked at. */
+export const stageWord = (stage: Stage, errand: Schemas['Errand'] = 'move'): string =>
+  stage === 'choose' && errand === 'only_back_up' ? say('stage.look') : say(`stage.${stage}`)
 export const kindWord = (kind: string): string => word('kind', kind)
 export const platformWord = (platform: Schemas['Platform']): string => (platform === 'ios' ? 'iOS' : 'Android')
 

@@ -70,8 +70,8 @@ function restore(): void {
           <p>
             {{
               say('restore.what', {
-                messages: move.backup?.messages ?? 0,
-                size: bytes(move.backup?.attachment_bytes ?? 0),
+                messages: move.brings?.messages ?? 0,
+                size: bytes(move.brings?.bytes ?? 0),
               })
             }}
           </p>

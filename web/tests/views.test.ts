@@ -188,6 +188,9 @@ const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
     newest_at: null,
   },
   rehearsal: totals(),
+  left_out_on_purpose: null,
+  merges: false,
+  brings: { messages: 1552, bytes: 4_600_000 },
   restored_at: null,
   safety_copy: null,
   arrival: null,
@@ -321,7 +324,14 @@ describe('readiness', () => {
     ],
   })
   const begin = (gives: Partial<Schemas['Live']> = {}) =>
-    tray({ stage: 'ready', moves: [move({ stage: 'back_up', backup: null, rehearsal: null })] }, {}, gives)
+    tray(
+      {
+        stage: 'ready',
+        moves: [move({ stage: 'back_up', backup: null, rehearsal: null })],
+      },
+      {},
+      gives,
+    )
   it('names what is to do, large what is next, and holds the backup back', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('to_do') }
     const panel = await show(StageReady, { tray: begin() })
@@ -651,22 +661,22 @@ describe('the run sheet', () => {
   })
   it('has eight stages with who, when and how many', async () => {
     const steps = [step('jette', '00', '10 messages'), step('orla', '30', '12 messages')]
-    const sheet = await show(RunSheet, { tray: tray({ steps }), shown: 'look', move: move() })
+    const sheet = await show(RunSheet, { tray: tray({ steps }), shown: 'choose', move: move() })
     expect(sheet.findAll('li')).toHaveLength(8)
     expect(sheet.find('li.now').text()).toContain('Restore')
     expect(sheet.findAll('li.done')).toHaveLength(5)
-    expect(sheet.find('[aria-current]').text()).toContain('Look')
+    expect(sheet.find('[aria-current]').text()).toContain('Choose')
     expect(sheet.text().replace(/\s+/g, ' ')).toContain('12 messages 20 Nov 2026, 12:30, orla · 2 entries')
   })
   it('has the five between for each account, and the rest once', async () => {
-    const moves = [move(), move({ place: 2, edition: 'Otterpost Counter', stage: 'look', stage_place: 4 })]
+    const moves = [move(), move({ place: 2, edition: 'Otterpost Counter', stage: 'choose', stage_place: 4 })]
     const steps = [step('jette', '00', 'ordinary'), step('jette', '30', 'counter', 2)]
-    const sheet = await show(RunSheet, { tray: tray({ moves, steps }), shown: 'look', move: moves[1] })
+    const sheet = await show(RunSheet, { tray: tray({ moves, steps }), shown: 'choose', move: moves[1] })
     expect(sheet.findAll('li')).toHaveLength(3 + 2 * 5)
     expect(sheet.findAll('h2').map((h) => h.text())).toEqual(['Otterpost', 'Otterpost Counter'])
-    expect(sheet.findAll('li.now').map((li) => li.find('.word').text())).toEqual(['Restore, now', 'Look, now'])
+    expect(sheet.findAll('li.now').map((li) => li.find('.word').text())).toEqual(['Restore, now', 'Choose, now'])
     expect(sheet.findAll('[aria-current]').map((a) => a.attributes('href'))).toEqual([
-      expect.stringMatching(/\/trays\/44\/accounts\/2\/look$/),
+      expect.stringMatching(/\/trays\/44\/accounts\/2\/choose$/),
     ])
     expect(sheet.findAll('.told').map((t) => t.text())).toEqual(['ordinary', 'counter'])
   })

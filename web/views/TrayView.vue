@@ -10,7 +10,7 @@ import StageCheck from '../stages/StageCheck.vue'
 import StageConvert from '../stages/StageConvert.vue'
 import StageHandOver from '../stages/StageHandOver.vue'
 import StageIntake from '../stages/StageIntake.vue'
-import StageLook from '../stages/StageLook.vue'
+import StageChoose from '../stages/StageChoose.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
 import StageBackUp from '../stages/StageBackUp.vue'
@@ -59,12 +59,27 @@ const panels: Record<Stage, Component> = {
   intake: StageIntake,
   ready: StageReady,
   back_up: StageBackUp,
-  look: StageLook,
+  choose: StageChoose,
   convert: StageConvert,
   restore: StageRestore,
   check: StageCheck,
   hand_over: StageHandOver,
 }
+/** What was left out on purpose stays in sight from the conversion to the end of the job. */
+const onPurpose = computed(() => {
+  if (!['convert', 'restore', 'check', 'hand_over'].includes(shown.value)) return []
+  const moves = move.value ? [move.value] : (tray.value?.moves ?? [])
+  return moves.flatMap((one) =>
+    one.left_out || one.left_out_on_purpose === null
+      ? []
+      : [
+          {
+            place: one.place,
+            text: moves.length > 1 ? `${one.edition}: ${one.left_out_on_purpose}` : one.left_out_on_purpose,
+          },
+        ],
+  )
+})
 const leaving = ref(false)
 const leaveOut = useLeaveOut(computed(() => ({ number: number.value, place: move.value?.place ?? 1 })))
 const mayLeaveOut = computed(
@@ -108,8 +123,12 @@ function leave(): void {
       <h1 class="sr">
         {{
           move
-            ? say('tray.heading_move', { number: tray.number, edition: move.edition, stage: stageWord(shown) })
-            : say('tray.heading', { number: tray.number, stage: stageWord(shown) })
+            ? say('tray.heading_move', {
+                number: tray.number,
+                edition: move.edition,
+                stage: stageWord(shown, tray.errand),
+              })
+            : say('tray.heading', { number: tray.number, stage: stageWord(shown, tray.errand) })
         }}
       </h1>
       <nav v-if="move && tray.moves.length > 1" class="accounts" :aria-label="say('tray.accounts')">
@@ -131,6 +150,7 @@ function leave(): void {
         </button>
       </nav>
       <WaitsBanner :tray="tray" :move="move" :is-here="isHere" />
+      <p v-for="line in onPurpose" :key="line.place" class="purpose">{{ line.text }}</p>
       <component
         :is="panels[shown]"
         v-if="move || !isMoveStage(shown)"
@@ -227,6 +247,13 @@ function leave(): void {
   text-decoration: underline;
   text-underline-offset: 3px;
   min-height: 28px;
+}
+
+.purpose {
+  border-left: 5px dashed var(--left_out);
+  padding: 4px var(--gap-3);
+  color: var(--left_out);
+  font-weight: 600;
 }
 .leave {
   display: grid;

@@ -1,0 +1,109 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Controller;
+
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\User;
+use Geschenk\App\Http\Body\NewHabit;
+use Geschenk\App\Http\Body\NewScope;
+use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Refusal;
+use Geschenk\App\Shop;
+use Geschenk\App\Tray\Choosing;
+use Geschenk\App\View\ChoiceView;
+use Geschenk\App\View\TrayView;
+use Geschenk\Core\Conversion\Scope;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
+use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Http\Attribute\CurrentUser;
+
+/** What of a backup goes across. */
+final readonly class ChoiceController
+{
+    private const MOVE = '/api/trays/{number<\d{1,9}>}/moves/{place<\d{1,3}>}';
+
+    public function __construct(
+        private Trays $trays,
+        private Choosing $choosing,
+        private ChoiceView $view,
+        private TrayView $trayView,
+    ) {
+    }
+
+    #[Route(self::MOVE.'/scope', methods: ['GET'])]
+    public function show(int $number, int $place): JsonResponse
+    {
+        $this->trays->backup($number, $place);
+
+        return new JsonAnswer($this->view->of($this->trays->move($number, $place)));
+    }
+
+    /** What a choice would bring; nothing is kept. */
+    #[Route(self::MOVE.'/scope/sum', methods: ['POST'])]
+    public function sum(
+        int $number,
+        int $place,
+        #[MapRequestPayload('json')] NewScope $asked,
+    ): JsonResponse {
+        $this->trays->backup($number, $place);
+        $move = $this->trays->move($number, $place);
+
+        return new JsonAnswer($this->view->sum($move, $this->scope($move, $asked)));
+    }
+
+    #[Route(self::MOVE.'/scope', methods: ['PUT'])]
+    public function choose(
+        int $number,
+        int $place,
+        #[MapRequestPayload('json')] NewScope $asked,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $scope = $this->scope($this->trays->move($number, $place), $asked);
+        $this->choosing->choose($number, $place, $scope, $asked->merges, $user->getUserIdentifier());
+
+        return new JsonAnswer($this->trayView->whole($this->trays->get($number)));
+    }
+
+    /** What the shop usually leaves out. */
+    #[Route('/api/habit', methods: ['PUT'])]
+    public function keepHabit(
+        #[MapRequestPayload('json')] NewHabit $habit,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $this->choosing->keepHabit(
+            self::texts($habit->groups), $habit->archived, $habit->empty, $habit->quietMonths,
+            $user->getUserIdentifier(),
+        );
+
+        return new JsonAnswer($this->choosing->habit()?->toArray() ?? []);
+    }
+
+    private function scope(Move $move, NewScope $asked): Scope
+    {
+        $from = self::day($asked->from);
+        $to = self::day($asked->to)?->modify('+1 day');
+
+        return $this->choosing->scope(
+            $move, self::texts($asked->groups), array_values(array_filter($asked->conversations, is_int(...))),
+            null === $from ? null : $from->getTimestamp() * 1000, null === $to ? null : $to->getTimestamp() * 1000,
+        );
+    }
+
+    private static function day(?string $day): ?\DateTimeImmutable
+    {
+        return null === $day || '' === $day ? null : Shop::day($day) ?? throw Refusal::because('no_day');
+    }
+
+    /**
+     * @param array<mixed> $list
+     *
+     * @return list<string>
+     */
+    private static function texts(array $list): array
+    {
+        return array_values(array_filter($list, is_string(...)));
+    }
+}

@@ -1,0 +1,30 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Http\Body;
+
+use Symfony\Component\Validator\Constraints as Assert;
+
+/** What is left out of a move. */
+final readonly class NewScope
+{
+    /**
+     * @param array<mixed> $groups        names of FileGroup
+     * @param array<mixed> $conversations ids in the backup
+     */
+    public function __construct(
+        #[Assert\Count(max: 20), Assert\All([new Assert\Type('string')])]
+        public array $groups = [],
+        #[Assert\Count(max: 100_000), Assert\All([new Assert\Type('integer')])]
+        public array $conversations = [],
+        /** first day that is brought, YYYY-MM-DD in the shop's zone */
+        #[Assert\Length(max: 10)]
+        public ?string $from = null,
+        /** last day that is brought */
+        #[Assert\Length(max: 10)]
+        public ?string $to = null,
+        public bool $merges = false,
+    ) {
+    }
+}

@@ -1,0 +1,173 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Tray;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Habit;
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Log\ShopLog;
+use Geschenk\App\Records;
+use Geschenk\App\Refusal;
+use Geschenk\Core\Conversion\FileGroup;
+use Geschenk\Core\Conversion\Scope;
+use Geschenk\Core\Conversion\ScopeSum;
+
+/** What of a backup goes across: counted before it is chosen, and kept with the move. */
+final readonly class Choosing
+{
+    public function __construct(
+        private Records $records,
+        private EntityManagerInterface $entities,
+        private MoveFiles $files,
+        private Phones $phones,
+        private TrayReadiness $readiness,
+        private ShopLog $log,
+    ) {
+    }
+
+    public function sum(Move $move, Scope $scope): ScopeSum
+    {
+        return ScopeSum::of($this->files->backup($this->backup($move))->chatsPath(), $scope);
+    }
+
+    /**
+     * What the choice asks of the phone that receives.
+     *
+     * @return array{needed_bytes: int, free_bytes: int|null, fits: bool|null, seconds: int} fits: null while nobody
+     *                                                                                       sees its space
+     */
+    public function asked(Move $move, int $bytes): array
+    {
+        $job = $this->readiness->jobOf($move, $bytes);
+        $free = $this->phones->state($move->to()->serial)?->free;
+
+        return [
+            'needed_bytes' => $job->space(), 'free_bytes' => $free, 'fits' => null === $free
+                ? null
+                : $free >= $job->space(), 'seconds' => $job->seconds(),
+        ];
+    }
+
+    /**
+     * @param list<string> $groups        names of FileGroup
+     * @param list<int>    $conversations ids in the backup's chats
+     * @param int|null     $since         milliseconds since 1970 UTC, as in Scope
+     *
+     * @throws Refusal when there is no such group or conversation
+     */
+    public function scope(Move $move, array $groups, array $conversations, ?int $since, ?int $before): Scope
+    {
+        if (null !== $since && null !== $before && $since >= $before) {
+            throw Refusal::because('no_days_between');
+        }
+        $keys = [];
+        if ([] !== $conversations) {
+            $keys = iterator_to_array($this->files->backup($this->backup($move))->chats()->keys());
+        }
+
+        return new Scope(
+            array_map(self::group(...), array_values(array_unique($groups))),
+            array_map(
+                static fn (int $id): string => $keys[$id] ?? throw Refusal::because('no_such_conversation'),
+                array_values(array_unique($conversations)),
+            ),
+            $since, $before,
+        );
+    }
+
+    /**
+     * Ids in the backup's chats of those that are left out: some of another backup may not be there.
+     *
+     * @return list<int>
+     */
+    public function leftOut(Move $move): array
+    {
+        $left = array_flip(Scope::of($move->scope())->conversations);
+        $ids = [];
+        foreach ([] === $left ? [] : $this->files->backup($this->backup($move))->chats()->keys() as $id => $key) {
+            if (isset($left[$key])) {
+                $ids[] = $id;
+            }
+        }
+
+        return $ids;
+    }
+
+    /**
+     * Keeps what is chosen for a move; what was converted of another choice counts no more.
+     *
+     * @throws Refusal
+     */
+    public function choose(int $tray, int $place, Scope $scope, bool $merges, string $by): void
+    {
+        $this->records->changeTray($tray, function (Tray $tray) use ($place, $scope, $merges, $by): void {
+            $move = $tray->move($place) ?? throw Refusal::because('no_such_move');
+            if (null !== $tray->closedAt()) {
+                throw Refusal::because('tray_closed');
+            }
+            if ($tray->onlyBacksUp()) {
+                throw Refusal::because('only_backs_up');
+            }
+            if (null !== $move->restoredAt()) {
+                throw Refusal::because('choice_after_restore');
+            }
+            if ($move->isBusy()) {
+                throw Refusal::because('busy', ['edition' => $move->edition]);
+            }
+            $sum = $this->sum($move, $scope);
+            if (0 === $sum->messages && $sum->leftOut > 0) {
+                throw Refusal::because('nothing_chosen');
+            }
+            $before = [$move->scope(), $move->merges()];
+            $move->bring($scope->isAll() ? null : $scope->toArray(), [
+                'messages' => $sum->messages, 'bytes' => $sum->bytes, 'left_out' => $sum->leftOut,
+                'without_file' => $sum->withoutFile,
+            ], $merges);
+            if ($before !== [$move->scope(), $move->merges()]) {
+                $this->log->noteWithFlush($by, 'chose_what', $tray->number, [
+                    'edition' => $move->edition, 'messages' => $sum->messages, 'left_out' => $sum->leftOut,
+                    'way' => $merges ? 'merge' : 'replace',
+                ]);
+            }
+        });
+    }
+
+    public function habit(): ?Habit
+    {
+        return $this->entities->find(Habit::class, Habit::ID);
+    }
+
+    /**
+     * @param list<string> $groups names of FileGroup
+     *
+     * @throws Refusal when there is no such group
+     */
+    public function keepHabit(array $groups, bool $archived, bool $empty, ?int $quietMonths, string $by): void
+    {
+        $names = array_map(
+            static fn (string $group): string => self::group($group)->value, array_values(array_unique($groups)),
+        );
+        $this->records->change(function () use ($names, $archived, $empty, $quietMonths, $by): void {
+            $habit = $this->habit() ?? new Habit();
+            $habit->keep($names, $archived, $empty, $quietMonths);
+            $this->entities->persist($habit);
+            $this->log->noteWithFlush($by, 'kept_habit', null, []);
+        });
+    }
+
+    private static function group(string $name): FileGroup
+    {
+        return FileGroup::tryFrom($name) ?? throw Refusal::because('no_such_group');
+    }
+
+    private function backup(Move $move): Backup
+    {
+        return $move->backup() ?? throw Refusal::because('no_backup');
+    }
+}

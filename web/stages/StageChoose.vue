@@ -1,0 +1,362 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+import type { Schemas } from '../api/client'
+import { useAskForRun, useChooseScope, useConversations, useKeepHabit, useScope, useScopeSum } from '../api/queries'
+import BackupFacts from '../components/BackupFacts.vue'
+import ConversationTable from '../components/ConversationTable.vue'
+import ScopeSum from '../components/ScopeSum.vue'
+import { bytes, count, dateTime } from '../lib/format'
+import {
+  askedOf,
+  byRule,
+  forgetScope,
+  isNoDay,
+  isSame,
+  draftOf,
+  keptDraft,
+  QUIET,
+  withHabit,
+  type FileGroup,
+  type Order,
+  type Rule,
+  type ScopeDraft,
+} from '../lib/scope'
+import { say } from '../lib/say'
+import { heldOn } from '../lib/ways'
+import { platformWord } from '../lib/words'
+
+const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
+const isMove = computed(() => props.tray.errand === 'move')
+const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
+const tag = computed(() => receiving.value?.tag ?? '')
+const target = computed(() => receiving.value?.live.platform ?? 'android')
+const holds = computed(() => (receiving.value?.live.open ? heldOn(props.tray, props.move, 'receives')?.counts : null))
+
+const stamp = computed(() => `${props.move.backup?.id}/${props.move.restored_at}/${props.move.run?.state}`)
+const scope = useScope(
+  at,
+  stamp,
+  computed(() => isMove.value && props.move.backup !== null),
+)
+const draft = shallowRef<ScopeDraft | null>(null)
+const kept = computed(() => (scope.data.value ? draftOf(scope.data.value) : null))
+const mayChoose = computed(() => scope.data.value?.may_choose === true)
+watch(
+  [at, () => scope.data.value, mayChoose],
+  ([where, data]) => {
+    if (!data) draft.value = null
+    else if (!data.may_choose) draft.value = draftOf(data)
+    else if (draft.value === null) draft.value = keptDraft(where, data)
+  },
+  { immediate: true },
+)
+const asked = computed(() => (draft.value === null ? null : askedOf(draft.value)))
+const live = useScopeSum(at, asked, stamp)
+const sum = computed(() => live.data.value ?? scope.data.value?.sum ?? null)
+const isChanged = computed(() => draft.value !== null && kept.value !== null && !isSame(draft.value, kept.value))
+
+const conversations = useConversations(at)
+const rows = computed(() => conversations.data.value?.conversations ?? [])
+const left = computed(() => new Set(draft.value?.conversations ?? []))
+const find = ref('')
+const order = ref<Order>('newest')
+const orders = computed(() =>
+  (['newest', 'size', 'messages', 'name'] as const).map((value) => ({ value, title: say(`scope.by_${value}`) })),
+)
+const quiet = ref(12)
+const months = computed(() => QUIET.map((value) => ({ value, title: say('scope.months', { count: value }) })))
+const rules = computed(() => {
+  const all: Rule[] = [{ is: 'archived' }, { is: 'empty' }, { is: 'quiet', months: quiet.value }]
+  return all.map((rule) => ({ rule, ids: byRule(rows.value, rule, new Date()) }))
+})
+const isRuled = (ids: number[]): boolean => ids.length > 0 && ids.every((id) => left.value.has(id))
+
+function change(parts: Partial<ScopeDraft>): void {
+  if (draft.value !== null && mayChoose.value) Object.assign(draft.value, parts)
+}
+function toggleGroup(group: FileGroup): void {
+  const groups = draft.value?.groups ?? []
+  change({ groups: groups.includes(group) ? groups.filter((g) => g !== group) : [...groups, group] })
+}
+function leave(ids: number[], isLeft: boolean): void {
+  const all = new Set(left.value)
+  for (const id of ids) {
+    if (isLeft) all.add(id)
+    else all.delete(id)
+  }
+  change({ conversations: [...all] })
+}
+const habit = computed(() => scope.data.value?.habit ?? null)
+const keepHabit = useKeepHabit(at)
+const isHabitKept = ref(false)
+function useHabit(): void {
+  if (draft.value !== null && habit.value !== null) change(withHabit(draft.value, habit.value, rows.value, new Date()))
+}
+async function keep(): Promise<void> {
+  if (draft.value === null) return
+  const ruled = (is: Rule['is']): boolean => isRuled(rules.value.find((r) => r.rule.is === is)?.ids ?? [])
+  await keepHabit.mutateAsync({
+    groups: draft.value.groups,
+    archived: ruled('archived'),
+    empty: ruled('empty'),
+    quiet_months: ruled('quiet') ? quiet.value : null,
+  })
+  isHabitKept.value = true
+}
+const isLeaving = computed(() => (draft.value?.groups.length ?? 0) > 0 || rules.value.some((r) => isRuled(r.ids)))
+watch(draft, () => (isHabitKept.value = false), { deep: true })
+
+const ask = useAskForRun(at)
+const choose = useChooseScope(at)
+const isNow = computed(() => props.move.stage === 'choose' && isMove.value)
+const mayConvert = computed(() => isNow.value || (isChanged.value && mayChoose.value))
+const isBusy = computed(() => ask.isPending.value || choose.isPending.value)
+const error = computed(() => choose.error.value ?? ask.error.value ?? keepHabit.error.value)
+async function convert(): Promise<void> {
+  if (isBusy.value || asked.value === null) return
+  try {
+    await choose.mutateAsync(asked.value)
+    forgetScope(at.value)
+    await ask.mutateAsync({ kind: 'conversion' })
+  } catch {
+    // It is said on the page.
+  }
+}
+</script>
+
+<template>
+  <section class="panel">
+    <template v-if="move.backup">
+      <header v-if="!isMove || !draft || !sum" class="top">
+        <BackupFacts :backup="move.backup" :current="move.restored_at === null" />
+      </header>
+      <div v-else class="sheet choice">
+        <div class="top">
+          <ScopeSum :sum="sum" :tag="tag" :stale="live.isFetching.value && live.isPlaceholderData.value" />
+          <v-btn
+            v-if="mayConvert"
+            class="next"
+            :loading="isBusy"
+            :disabled="asked === null || sum.fits === false || sum.messages === 0"
+            @click="convert"
+            >{{ say('choose.convert', { platform: platformWord(target) }) }}</v-btn
+          >
+        </div>
+        <p v-if="move.backup.phone_newest_at && move.restored_at === null" class="behind" role="status">
+          {{ say('backup.behind', { at: dateTime(move.backup.phone_newest_at) }) }}
+        </p>
+        <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
+        <fieldset v-if="holds && holds.messages > 0 && mayChoose" class="there">
+          <legend>
+            {{ say('scope.there', { tag, messages: holds.messages, conversations: holds.conversations }) }}
+          </legend>
+          <label :class="{ on: !draft.merges }">
+            <input type="radio" name="there" :checked="!draft.merges" @change="change({ merges: false })" />
+            {{ say('scope.replace', { messages: holds.messages }) }}
+          </label>
+          <label :class="{ on: draft.merges }">
+            <input type="radio" name="there" :checked="draft.merges" @change="change({ merges: true })" />
+            {{ say('scope.merge') }}
+          </label>
+        </fieldset>
+        <div class="groups" role="group" :aria-label="say('scope.kinds')">
+          <span class="group always">
+            <b>✓ {{ say('scope.text') }}</b>
+            <span class="soft small">{{ say('scope.always') }}</span>
+          </span>
+          <label v-for="g in sum.groups" :key="g.group" class="group" :class="{ out: draft.groups.includes(g.group) }">
+            <span>
+              <input
+                type="checkbox"
+                :checked="!draft.groups.includes(g.group)"
+                :disabled="!mayChoose"
+                @change="toggleGroup(g.group)"
+              />
+              <b>{{ say(`group.${g.group}`) }}</b>
+            </span>
+            <span class="soft small n">{{ count(g.messages) }} · {{ bytes(g.bytes) }}</span>
+          </label>
+          <div class="days">
+            <v-text-field
+              :model-value="draft.from"
+              :label="say('scope.from')"
+              :placeholder="say('scope.day')"
+              :error="isNoDay(draft.from)"
+              :disabled="!mayChoose"
+              hide-details
+              @update:model-value="change({ from: String($event ?? '') })"
+            />
+            <v-text-field
+              :model-value="draft.to"
+              :label="say('scope.to')"
+              :placeholder="say('scope.day')"
+              :error="isNoDay(draft.to)"
+              :disabled="!mayChoose"
+              hide-details
+              @update:model-value="change({ to: String($event ?? '') })"
+            />
+          </div>
+        </div>
+      </div>
+      <div class="sheet">
+        <div class="find">
+          <h2>{{ say('choose.conversations') }}</h2>
+          <template v-if="isMove && draft">
+            <span v-if="mayChoose" class="acts">
+              <v-btn v-if="habit" size="small" variant="text" @click="useHabit">{{ say('scope.use_habit') }}</v-btn>
+              <v-btn v-if="isLeaving" size="small" variant="text" :disabled="isHabitKept" @click="keep">{{
+                say(isHabitKept ? 'scope.habit_kept' : 'scope.keep_habit')
+              }}</v-btn>
+            </span>
+            <v-text-field v-model="find" class="word" :label="say('app.find_title')" hide-details clearable />
+            <v-select v-model="order" class="order" :items="orders" :label="say('scope.order')" hide-details />
+          </template>
+          <v-text-field v-else v-model="find" class="word" :label="say('app.find_title')" clearable />
+        </div>
+        <div v-if="isMove && draft && mayChoose" class="rules">
+          <span class="soft">{{ say('scope.leave_out') }}</span>
+          <label v-for="{ rule, ids } in rules" :key="rule.is" :class="{ none: ids.length === 0 }">
+            <input
+              type="checkbox"
+              :checked="isRuled(ids)"
+              :disabled="ids.length === 0"
+              @change="leave(ids, !isRuled(ids))"
+            />
+            {{ say(`scope.rule_${rule.is}`, { count: ids.length }) }}
+          </label>
+          <v-select
+            v-model="quiet"
+            class="months"
+            :items="months"
+            :aria-label="say('scope.rule_quiet', { count: 0 })"
+            density="compact"
+            hide-details
+          />
+        </div>
+        <ConversationTable
+          :at="at"
+          :find="find ?? ''"
+          :order="order"
+          :left="isMove && draft ? left : null"
+          :brought="sum?.conversations ?? null"
+          :fixed="!mayChoose"
+          @leave="leave"
+        />
+      </div>
+    </template>
+    <p v-else class="sheet pad soft">{{ say('choose.nothing') }}</p>
+  </section>
+</template>
+
+<style scoped>
+.choice {
+  padding: var(--gap-3) var(--gap-4);
+  display: grid;
+  gap: var(--gap-3);
+}
+.choice .top {
+  align-items: center;
+}
+.choice .top .sum {
+  flex: 1;
+}
+.behind {
+  color: var(--changed);
+  font-weight: 600;
+}
+.there {
+  border: 0;
+  border-inline-start: 4px solid var(--receives);
+  margin: 0;
+  padding: 0 0 0 var(--gap-3);
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 var(--gap-6);
+}
+.there legend {
+  padding: 0;
+  font-weight: 650;
+}
+.there label,
+.rules label {
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+  min-height: 28px;
+}
+.on {
+  font-weight: 600;
+}
+input[type='radio'],
+input[type='checkbox'] {
+  width: 18px;
+  height: 18px;
+  margin: 0;
+  flex: none;
+  accent-color: var(--ribbon);
+}
+.groups {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-2);
+}
+.group {
+  display: grid;
+  align-content: center;
+  border: 1px solid var(--line);
+  padding: 4px 10px;
+  min-width: 104px;
+}
+.group > span:first-child {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.group.out {
+  border-style: dashed;
+  color: var(--left_out);
+}
+.group.out b {
+  text-decoration: line-through;
+}
+.days {
+  display: flex;
+  gap: var(--gap-2);
+  flex: 1;
+  min-width: 240px;
+}
+.find {
+  display: flex;
+  align-items: center;
+  gap: var(--gap-3);
+  padding: var(--gap-3) var(--gap-4) var(--gap-2);
+}
+.find h2 {
+  flex: 1;
+}
+.word {
+  max-width: 200px;
+}
+.order {
+  max-width: 180px;
+}
+.rules {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0 var(--gap-4);
+  padding: 0 var(--gap-4) var(--gap-2);
+}
+.none {
+  color: var(--soft);
+}
+.months {
+  max-width: 150px;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: flex-end;
+}
+</style>
