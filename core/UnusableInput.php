@@ -12,6 +12,12 @@ class UnusableInput extends Failure
         return new self('not_there', ['path' => $path]);
     }
 
+    /** Chats of two accounts don't go together. */
+    public static function anotherAccount(string $account, string $other): self
+    {
+        return new self('another_account', ['own_number' => $account, 'other_number' => $other]);
+    }
+
     public static function notMessengerData(string $path): self
     {
         return new self('not_messenger_data', ['path' => $path]);

@@ -20,6 +20,13 @@ final class Version20261127100000 extends AbstractMigration
                 .'empty BOOLEAN NOT NULL, quiet_months INTEGER DEFAULT NULL, PRIMARY KEY (id))',
         );
         $this->addSql("UPDATE step SET stage = 'choose' WHERE stage = 'look'");
+        $this->addSql(
+            "UPDATE move SET rehearsal = json_set(rehearsal, '$.totals.kept', 0, '$.totals.kept_missing', 0) "
+                ."WHERE rehearsal IS NOT NULL AND rehearsal <> 'null'",
+        );
+        $this->addSql(
+            "UPDATE arrival_check SET totals = json_set(totals, '$.kept', 0, '$.kept_missing', 0)",
+        );
     }
 
     public function down(Schema $schema): void

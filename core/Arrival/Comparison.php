@@ -197,9 +197,13 @@ final class Comparison
             $tally = $this->tally($id, $byIdentity, $range);
         }
         $accounts = array_intersect_key(
-            $tally, array_flip(['arrived', 'changed', 'left_out', 'missing', 'added', 'added_missing']),
+            $tally,
+            array_flip([
+                'arrived', 'changed', 'left_out', 'missing', 'added', 'added_missing', 'kept', 'kept_missing',
+            ]),
         );
-        if ($tally['missing'] + $tally['added_missing'] > 0) {
+        $notThere = $tally['missing'] + $tally['added_missing'] + $tally['kept_missing'];
+        if ($notThere > 0) {
             $this->differences($id, $join, $range);
         }
         $lost = $this->spread($id, $range);
@@ -212,12 +216,12 @@ final class Comparison
         $settings = $expected->fate->isWritten() ? $this->settings($expected, $found) : [];
         $isMeant = $expected->fate->isWritten();
         $verdict = match (true) {
-            $accounts['missing'] > 0 || $tally['added_missing'] > 0
+            $accounts['missing'] > 0 || $tally['added_missing'] + $tally['kept_missing'] > 0
                 || ($isMeant && (null === $found || [] !== $settings)) => Verdict::Missing,
             $extra > 0 || (!$isMeant && null !== $found) => Verdict::Extra,
             Fate::LeftOut === $expected->fate => Verdict::LeftOut,
             $accounts['changed'] > 0 || $accounts['left_out'] > 0
-                || Fate::Whole !== $expected->fate => Verdict::Changed,
+                || !in_array($expected->fate, [Fate::Whole, Fate::Kept], true) => Verdict::Changed,
             default => Verdict::Arrived,
         };
         $rules = $expected->rules;
@@ -271,7 +275,7 @@ final class Comparison
      *
      * @return array{
      *     arrived: int, changed: int, left_out: int, spread: int, missing: int, added: int, added_missing: int,
-     *     matched: int, alike: int, first: int|null, last: int|null,
+     *     kept: int, kept_missing: int, matched: int, alike: int, first: int|null, last: int|null,
      * }
      *               matched: messages on the other side that were meant to be there; alike: those of all that are the
      *               same there; first, last: times of the expected ones
@@ -280,7 +284,8 @@ final class Comparison
     {
         $tally = [
             'arrived' => 0, 'changed' => 0, 'left_out' => 0, 'spread' => 0, 'missing' => 0, 'added' => 0,
-            'added_missing' => 0, 'matched' => 0, 'alike' => 0, 'first' => null, 'last' => null,
+            'added_missing' => 0, 'kept' => 0, 'kept_missing' => 0, 'matched' => 0, 'alike' => 0,
+            'first' => null, 'last' => null,
         ];
         $months = [];
         $same = self::isSame();
@@ -312,6 +317,7 @@ final class Comparison
                 Fate::Whole => $isThere ? 'arrived' : 'missing',
                 Fate::Changed => $isThere ? 'changed' : 'missing',
                 Fate::Added => $isThere ? 'added' : 'added_missing',
+                Fate::Kept => $isThere ? 'kept' : 'kept_missing',
                 Fate::LeftOut => 'left_out',
                 Fate::Spread => 'spread',
             };
@@ -366,8 +372,11 @@ final class Comparison
                 $this->notSpread[$row->int('origin')] = true;
             }
             $this->finding(
-                $id, Fate::Added->value === $row->text('fate') ? 'added' : 'missing', $reason, $row,
-                $row->int('expected_id'), $foundId, $aspects,
+                $id,
+                in_array($row->text('fate'), [Fate::Added->value, Fate::Kept->value], true)
+                    ? $row->text('fate')
+                    : 'missing',
+                $reason, $row, $row->int('expected_id'), $foundId, $aspects,
             );
         }
     }

@@ -12,7 +12,8 @@ use Geschenk\Core\Sqlite\Row;
  *
  * @phpstan-type ConversationRow array{
  *     id: int, key: string, title: string|null, kind: string, verdict: string, arrived: int, changed: int,
- *     left_out: int, missing: int, extra: int, added: int, added_missing: int, messages_expected: int,
+ *     left_out: int, missing: int, extra: int, added: int, added_missing: int, kept: int, kept_missing: int,
+ *     messages_expected: int,
  *     messages_found: int, attachments_expected: int, attachments_found: int, people_expected: int, people_found: int,
  *     first_expected: int|null, first_found: int|null, last_expected: int|null, last_found: int|null,
  *     settings: list<string>, rules: list<string>,
@@ -26,19 +27,27 @@ final class Result
 {
     private readonly Database $database;
 
+    /** Checks that were made before chats could be merged know nothing of what was kept. */
+    private readonly bool $tellsKept;
+
     public function __construct(public readonly string $path)
     {
         $this->database = Database::openReadOnly($path);
+        $this->tellsKept = null !== $this->database->one(
+            "SELECT 1 AS here FROM pragma_table_info('conversation') WHERE name = 'kept'",
+        );
     }
 
     public function totals(): Totals
     {
+        $kept = $this->tellsKept ? 'SUM(kept) AS kept, SUM(kept_missing) AS kept_missing, ' : '';
+        $keptIsThere = $this->tellsKept ? 'kept_missing = 0 AND ' : '';
         $row = $this->database->one(
-            'SELECT COUNT(*) AS conversations, SUM(arrived) AS arrived, SUM(changed) AS changed, '
+            'SELECT '.$kept.'COUNT(*) AS conversations, SUM(arrived) AS arrived, SUM(changed) AS changed, '
                 .'SUM(left_out) AS left_out, SUM(missing) AS missing, SUM(extra) AS extra, '
                 .'SUM(arrived + changed + left_out + missing) AS messages, '
-                ."SUM(settings <> '') + SUM(verdict = 'missing' AND missing = 0 AND added_missing = 0 "
-                ."AND settings = '') AS settings, SUM(added) AS added, SUM(added_missing) AS added_missing, "
+                ."SUM(settings <> '') + SUM(verdict = 'missing' AND missing = 0 AND added_missing = 0 AND $keptIsThere"
+                ."settings = '') AS settings, SUM(added) AS added, SUM(added_missing) AS added_missing, "
                 ."SUM(verdict = 'extra' AND extra = 0) AS conversations_extra, (SELECT SUM(differing) "
                 .'FROM account) AS account FROM conversation',
         ) ?? new Row([]);
@@ -47,6 +56,7 @@ final class Result
         return new Totals(
             $n('conversations'), $n('messages'), $n('arrived'), $n('changed'), $n('left_out'), $n('missing'),
             $n('extra'), $n('settings'), $n('added'), $n('added_missing'), $n('account'), $n('conversations_extra'),
+            $n('kept'), $n('kept_missing'),
         );
     }
 
@@ -70,6 +80,8 @@ final class Result
                 'arrived' => $row->int('arrived'), 'changed' => $row->int('changed'),
                 'left_out' => $row->int('left_out'), 'missing' => $row->int('missing'), 'extra' => $row->int('extra'),
                 'added' => $row->int('added'), 'added_missing' => $row->int('added_missing'),
+                'kept' => $this->tellsKept ? $row->int('kept') : 0,
+                'kept_missing' => $this->tellsKept ? $row->int('kept_missing') : 0,
                 'messages_expected' => $row->int('messages_expected'), 'messages_found' => $row->int('messages_found'),
                 'attachments_expected' => $row->int(
                     'attachments_expected',

@@ -10,7 +10,7 @@ namespace Geschenk\Core\Arrival;
  * @phpstan-type TotalsArray array{
  *     conversations: int, messages: int, arrived: int, changed: int, left_out: int, missing: int, extra: int,
  *     settings_differing: int, added: int, added_missing: int, account_differing: int, conversations_extra: int,
- *     complete: bool,
+ *     kept: int, kept_missing: int, complete: bool,
  * }
  */
 final readonly class Totals
@@ -18,6 +18,8 @@ final readonly class Totals
     /**
      * @param int $added            messages that the conversion made (copies, notices) and that are there
      * @param int $addedMissing     those of them that are not
+     * @param int $kept             messages that the phone held before and that are there still
+     * @param int $keptMissing      those of them that are not
      * @param int $accountDiffering    what differs of the account itself, its people, labels and canned answers
      * @param int $conversationsExtra conversations that nobody expected and that have no messages
      */
@@ -34,6 +36,8 @@ final readonly class Totals
         public int $addedMissing,
         public int $accountDiffering,
         public int $conversationsExtra,
+        public int $kept = 0,
+        public int $keptMissing = 0,
     ) {
         if ($arrived + $changed + $leftOut + $missing !== $messages) {
             throw new \LogicException(
@@ -52,13 +56,15 @@ final readonly class Totals
             $totals['conversations'], $totals['messages'], $totals['arrived'], $totals['changed'], $totals['left_out'],
             $totals['missing'], $totals['extra'], $totals['settings_differing'], $totals['added'],
             $totals['added_missing'], $totals['account_differing'], $totals['conversations_extra'],
+            $totals['kept'], $totals['kept_missing'],
         );
     }
 
     /** Whether everything that was meant to arrive is there, and nothing else. */
     public function complete(): bool
     {
-        return 0 === $this->missing + $this->addedMissing && 0 === $this->extra + $this->conversationsExtra
+        return 0 === $this->missing + $this->addedMissing + $this->keptMissing
+            && 0 === $this->extra + $this->conversationsExtra
             && 0 === $this->settingsDiffering + $this->accountDiffering;
     }
 
@@ -71,7 +77,8 @@ final readonly class Totals
             'missing' => $this->missing, 'extra' => $this->extra, 'settings_differing' => $this->settingsDiffering,
             'added' => $this->added,
             'added_missing' => $this->addedMissing, 'account_differing' => $this->accountDiffering,
-            'conversations_extra' => $this->conversationsExtra, 'complete' => $this->complete(),
+            'conversations_extra' => $this->conversationsExtra, 'kept' => $this->kept,
+            'kept_missing' => $this->keptMissing, 'complete' => $this->complete(),
         ];
     }
 }

@@ -43,6 +43,15 @@ final readonly class Attachment
         );
     }
 
+    /** The same file under another name, relative as before. */
+    public function movedTo(string $path): self
+    {
+        return new self(
+            $path, $this->shownName, $this->mediaType, $this->bytes, $this->sha256, $this->presence,
+            $this->durationMs, $this->width, $this->height, $this->preview, $this->isMotion,
+        );
+    }
+
     public function lasting(?int $durationMs): self
     {
         return new self(

@@ -25,4 +25,12 @@ final readonly class Source
         public ?string $accountName,
     ) {
     }
+
+    /** The same account, whose owner goes by a name. */
+    public function named(?string $accountName): self
+    {
+        return new self(
+            $this->messenger, $this->edition, $this->platform, $this->generation, $this->account, $accountName,
+        );
+    }
 }

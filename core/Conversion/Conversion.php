@@ -10,6 +10,10 @@ use Geschenk\Core\Files\AttachmentFiles;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Merge\Held;
+use Geschenk\Core\Merge\MergeReport;
+use Geschenk\Core\Merge\Union;
+use Geschenk\Core\Merge\UnitedFiles;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
@@ -27,6 +31,9 @@ final readonly class Conversion
 {
     /** What should arrive: a chat store. */
     public const EXPECTED = 'expected.sqlite';
+    /** Of a merge: what is meant to arrive of the backup, and what the phone keeps; both before they are united. */
+    private const BROUGHT = 'brought.sqlite';
+    private const THERE = 'there.sqlite';
     /** The app's data as it is to lie on the phone. */
     public const DATA = 'data';
     /** Every file of it: nothing else may reach a phone. */
@@ -40,7 +47,8 @@ final readonly class Conversion
     private Writer $writer;
 
     /**
-     * @param string $folder where its files go
+     * @param string    $folder where its files go
+     * @param Held|null $there  what the receiving phone holds, to merge with; null to take its place
      *
      * @throws UnusableInput when nothing writes this messenger for that platform
      */
@@ -51,6 +59,7 @@ final readonly class Conversion
         private AttachmentFiles $files,
         private string $folder,
         Platform $platform,
+        private ?Held $there = null,
     ) {
         $messenger = $chats->source()->messenger;
         $format = $formats->writing($messenger, $platform);
@@ -76,6 +85,7 @@ final readonly class Conversion
     {
         $this->dropLeftovers();
         $losses = $this->plan($moment, $choices, $progress, $scope);
+        $merge = $this->merge($moment, $choices, $progress);
         $this->write($progress);
         $manifest = $this->list($progress);
         $this->readBack($progress);
@@ -85,8 +95,13 @@ final readonly class Conversion
             throw ConversionDisturbed::meanwhile();
         }
 
+        if (null !== $merge && $merge->settled + $merge->settings > 0) {
+            $losses[] = self::settled($merge);
+        }
+
         return new Converted(
             $losses, $rehearsal->totals(), $this->chats->summary()['attachments_missing'], $manifest->bytes,
+            $merge,
         );
     }
 
@@ -101,12 +116,49 @@ final readonly class Conversion
     {
         $expectation = Expectation::of($this->format->capabilities(), $moment, $choices, $scope);
 
-        return $expectation->build($this->chats, $this->folder.'/'.self::EXPECTED, $progress);
+        $path = $this->folder.'/'.(null === $this->there ? self::EXPECTED : self::BROUGHT);
+
+        return $expectation->build($this->chats, $path, $progress);
+    }
+
+    /**
+     * Unites what is brought with what the receiving phone holds; null where it takes its place.
+     *
+     * @param array<string, string> $choices
+     *
+     * @throws UnknownChoice
+     * @throws UnusableInput when the phone holds the chats of another account
+     */
+    private function merge(int $moment, array $choices, Progress $progress): ?MergeReport
+    {
+        if (null === $this->there) {
+            return null;
+        }
+        [$brought, $there] = [$this->folder.'/'.self::BROUGHT, $this->folder.'/'.self::THERE];
+        // What is there may be of an older generation, or of an unofficial version: the same rules hold for it.
+        Expectation::of($this->format->capabilities(), $moment, $choices)->build(
+            $this->there->chats, $there, $progress,
+        );
+        $union = new Union(new ChatStore($brought), new ChatStore($there));
+        $report = $union->build($this->folder.'/'.self::EXPECTED, $progress);
+        Folder::remove($brought);
+        Folder::remove($there);
+
+        return $report;
+    }
+
+    /** That a message arrives in a later state than it had is listed like a loss. */
+    private static function settled(MergeReport $merge): Loss
+    {
+        $choice = new Choice('later_state', Outcome::Changed);
+
+        return new Loss(Union::RULE, $choice, [$choice], $merge->settled, $merge->settings, null, null, null);
     }
 
     public function write(Progress $progress): void
     {
-        $this->writer->write($this->expected(), $this->files, $this->folder.'/'.self::DATA, $progress);
+        $files = null === $this->there ? $this->files : new UnitedFiles($this->files, $this->there->files);
+        $this->writer->write($this->expected(), $files, $this->folder.'/'.self::DATA, $progress);
     }
 
     public function readBack(Progress $progress): void
@@ -139,7 +191,10 @@ final readonly class Conversion
 
     private function dropLeftovers(): void
     {
-        $leftovers = [self::EXPECTED, self::EXPECTED.'.plan', self::MANIFEST, self::READ_BACK, self::REHEARSAL];
+        $leftovers = [
+            self::EXPECTED, self::EXPECTED.'.plan', self::EXPECTED.'.part', self::BROUGHT, self::BROUGHT.'.plan',
+            self::THERE, self::THERE.'.plan', self::MANIFEST, self::READ_BACK, self::REHEARSAL,
+        ];
         foreach ($leftovers as $leftover) {
             Folder::remove($this->folder.'/'.$leftover);
         }

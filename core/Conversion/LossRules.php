@@ -4,6 +4,11 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Conversion;
 
+use Geschenk\Core\Conversion\Chosen\ChosenConversation;
+use Geschenk\Core\Conversion\Chosen\ChosenDate;
+use Geschenk\Core\Conversion\Chosen\ChosenFile;
+use Geschenk\Core\Conversion\Chosen\ChosenGroup;
+
 /** All loss rules: those first that leave something behind, so that the others are not asked about it. */
 final class LossRules
 {
@@ -11,9 +16,9 @@ final class LossRules
     public static function all(): array
     {
         return [
-            new Chosen\ChosenConversation(), new Chosen\ChosenDate(), new Chosen\ChosenGroup(),
+            new ChosenConversation(), new ChosenDate(), new ChosenGroup(),
             new Rule\BroadcastList(), new Rule\HiddenConversation(), new Rule\Expired(), new Rule\KeptAlthoughDeleted(),
-            new Chosen\ChosenFile(), new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\SendEffect(),
+            new ChosenFile(), new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\SendEffect(),
             new Rule\MotionPart(), new Rule\QuoteOfGone(),
             new Rule\FarTime(), new Rule\UnknownKind(), new Rule\UnknownDetail(),
         ];

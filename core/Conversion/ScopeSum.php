@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Conversion;
 
+use Geschenk\Core\Conversion\Chosen\ChosenConversation;
+use Geschenk\Core\Conversion\Chosen\ChosenDate;
+use Geschenk\Core\Conversion\Chosen\ChosenFile;
 use Geschenk\Core\Sqlite\Database;
 
 /**
@@ -37,8 +40,8 @@ final readonly class ScopeSum
     public static function of(string $path, Scope $scope): self
     {
         $database = Database::openReadOnly($path);
-        $stays = self::either([Chosen\ChosenConversation::leftBy($scope), Chosen\ChosenDate::leftBy($scope)]);
-        $outside = Chosen\ChosenDate::outside($scope) ?? '0';
+        $stays = self::either([ChosenConversation::leftBy($scope), ChosenDate::leftBy($scope)]);
+        $outside = ChosenDate::outside($scope) ?? '0';
         $group = FileGroup::ofColumn('m.kind');
         $brought = "FROM message m JOIN conversation c USING (conversation_id) WHERE NOT ($stays) AND NOT ($outside)";
         $left = array_map(static fn (FileGroup $g): string => $g->value, $scope->groups);
@@ -47,7 +50,7 @@ final readonly class ScopeSum
             self::add($groups, $case->value, 0, 0);
         }
         $withoutFile = 0;
-        $hasFile = Chosen\ChosenFile::HAS_FILE;
+        $hasFile = ChosenFile::HAS_FILE;
         $counts = <<<SQL
             SELECT m.conversation_id, $group AS grp, COUNT(*) AS n,
                 SUM(ifnull(CAST(m.body AS BLOB), x'') <> x'') AS said,

@@ -204,7 +204,7 @@ final class ChatStore
     }
 
     /** @return \Generator<string, ContentKey> by path */
-    private function contentKeys(): \Generator
+    public function contentKeys(): \Generator
     {
         $keys = 'SELECT '.self::columns('content_key').' FROM content_key ORDER BY path';
         foreach ($this->hasKeys ? $this->database->rows($keys) : [] as $row) {
@@ -558,7 +558,7 @@ final class ChatStore
     public function newestUpTo(int $time): ?int
     {
         return $this->database->one(
-            'SELECT MAX(sent_at) AS n FROM message WHERE sent_at <= ?', [$time],
+            "SELECT MAX(sent_at) AS n FROM message WHERE sent_at <= ? AND fate NOT IN ('left_out', 'spread')", [$time],
         )?->nullableInt('n');
     }
 

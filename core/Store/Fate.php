@@ -14,6 +14,8 @@ enum Fate: string
     case Spread = 'spread';
     /** No message of the backup: a copy or a notice that the conversion makes. */
     case Added = 'added';
+    /** No message of the backup: the receiving phone held it before, and keeps it. */
+    case Kept = 'kept';
 
     /** Whether a writer puts it into the receiving format. */
     public function isWritten(): bool

@@ -156,14 +156,20 @@ final class StoreWriter
      * A conversation whose messages are put in by their ids, by put() or in bulk.
      *
      * @param int $first    id of the first message; those of a conversation follow each other
-     * @param int $messages how many there will be
+     * @param int          $messages how many there will be
+     * @param list<string> $rules
      */
-    public function conversationAt(Conversation $conversation, int $first, int $messages): int
-    {
+    public function conversationAt(
+        Conversation $conversation,
+        int $first,
+        int $messages,
+        Fate $fate = Fate::Whole,
+        array $rules = [],
+    ): int {
         $this->endConversation();
         $this->messageId = max($this->messageId, $first + $messages - 1);
 
-        return $this->insertConversation($conversation, $first, $messages, Fate::Whole, []);
+        return $this->insertConversation($conversation, $first, $messages, $fate, $rules);
     }
 
     /** @param list<string> $rules */

@@ -54,6 +54,35 @@ final readonly class RestorePermit
     }
 
     /**
+     * To write what was merged with what the phone holds. Nothing is lost there as long as it holds just that.
+     *
+     * @param string      $tag       the receiving phone's tag
+     * @param string      $confirmed the tag that the technician typed
+     * @param Totals|null $rehearsal what the rehearsal found
+     * @param string      $seen      PhoneLink::mark() of what is there now
+     * @param string      $merged    mark of the data that was merged, and that a safety copy is complete of
+     *
+     * @throws RestoreRefused
+     */
+    public static function toMerge(
+        string $tag,
+        string $confirmed,
+        ?Totals $rehearsal,
+        string $seen,
+        string $merged,
+    ): self {
+        self::ensureNamed($tag, $confirmed);
+        if (null === $rehearsal || !$rehearsal->complete()) {
+            throw RestoreRefused::notRehearsed();
+        }
+        if ($merged !== $seen) {
+            throw RestoreRefused::changedSinceMerge();
+        }
+
+        return new self($tag, $seen);
+    }
+
+    /**
      * To put back what a phone held before.
      *
      * @param string $tag       the receiving phone's tag

@@ -49,6 +49,11 @@ final class RestoreRefused extends Failure
         return new self('other_files', ['found' => $found, 'belong' => $belong]);
     }
 
+    public static function changedSinceMerge(): self
+    {
+        return new self('changed_since_merge');
+    }
+
     public static function noSafetyCopy(): self
     {
         return new self('no_safety_copy');

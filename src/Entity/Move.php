@@ -8,6 +8,7 @@ use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Loss;
 use Geschenk\Core\Conversion\Scope;
+use Geschenk\Core\Merge\MergeReport;
 use Geschenk\Core\Phone\Role;
 
 /**
@@ -18,11 +19,13 @@ use Geschenk\Core\Phone\Role;
  * @phpstan-import-type LossArray from Loss
  * @phpstan-import-type TotalsArray from Totals
  * @phpstan-import-type ScopeArray from Scope
+ * @phpstan-import-type MergeArray from MergeReport
  *
  * @phpstan-type Brings array{messages: int, bytes: int, left_out: int, without_file: int}
  * @phpstan-type Rehearsal array{
  *     choices: array<string, string>, scope?: ScopeArray|null, judged_at: int, backup: string, platform: string,
- *     bytes?: int,
+ *     bytes?: int, merged_with?: string|null, merged_mark?: string|null,
+ *     merge?: MergeArray|null,
  *     losses: list<LossArray>, attachments_absent: int, totals: TotalsArray,
  * }
  */
@@ -217,7 +220,8 @@ class Move
     public function isAsChosen(): bool
     {
         return null !== $this->rehearsal && $this->rehearsal['choices'] === $this->choices
-            && ($this->rehearsal['scope'] ?? null) === $this->scope;
+            && ($this->rehearsal['scope'] ?? null) === $this->scope
+            && (null !== ($this->rehearsal['merged_with'] ?? null)) === $this->merges;
     }
 
     /** Whether the rehearsal tallied, with what is chosen now and the backup that counts now. */

@@ -104,7 +104,7 @@ class Run
     {
         return match ($this->kind) {
             RunKind::Backup => $this->move->from(),
-            RunKind::Conversion => null,
+            RunKind::Conversion => $this->move->merges() ? $this->move->to() : null,
             RunKind::Restore, RunKind::Check, RunKind::PutBack => $this->move->to(),
         };
     }

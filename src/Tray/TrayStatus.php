@@ -21,6 +21,7 @@ final readonly class TrayStatus
         private DirectionDoubt $doubt,
         private Phones $phones,
         private Behind $behind,
+        private Merging $merging,
     ) {
     }
 
@@ -58,7 +59,7 @@ final readonly class TrayStatus
             null !== $move->restoredAt() => Stage::Check,
             null === $move->backup() => Stage::BackUp,
             null === $move->rehearsal() => Stage::Choose,
-            default => $move->isRehearsed() ? Stage::Restore : Stage::Convert,
+            default => $move->isRehearsed() && !$this->merging->isStale($move) ? Stage::Restore : Stage::Convert,
         };
     }
 
@@ -91,7 +92,9 @@ final readonly class TrayStatus
         return match ($this->moveStage($move)) {
             Stage::BackUp => $this->waitsForBackup($move),
             Stage::Choose => $this->waitsForChoice($move),
-            Stage::Convert => self::forTechnician($move, null, 'does_not_tally'),
+            Stage::Convert => $move->isRehearsed()
+                ? self::forTechnician($move, $move->to()->tag, 'merge_stale')
+                : self::forTechnician($move, null, 'does_not_tally'),
             Stage::Restore => $this->waitsForRestore($move),
             Stage::Check => null === $move->check()
                 ? self::forTechnician($move, $move->to()->tag, 'check')
@@ -244,6 +247,9 @@ final readonly class TrayStatus
         $lacking = $this->readiness->lackingToRestore($move);
         if (null !== $lacking) {
             return self::waitsForPoint($lacking, $move);
+        }
+        if ($counts['messages'] > 0 && $move->merges()) {
+            return new Waits(Waits::PERSON, Waits::TECHNICIAN, $receiving->tag, 'merge', null, $params, $move);
         }
         if ($counts['messages'] > 0) {
             $params += ['conversations' => $counts['conversations'], 'messages' => $counts['messages']];

@@ -19,6 +19,7 @@ use Geschenk\App\Guide\Guides;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Tray\Behind;
 use Geschenk\App\Tray\DirectionDoubt;
+use Geschenk\App\Tray\Merging;
 use Geschenk\App\Tray\RolesProposal;
 use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\App\Tray\TrayStatus;
@@ -45,6 +46,7 @@ final readonly class TrayView
         private Phones $seen,
         private Behind $behind,
         private ChoiceView $choice,
+        private Merging $merging,
         private EntityManagerInterface $entities,
         private Words $words,
     ) {
@@ -177,6 +179,7 @@ final readonly class TrayView
             'backup' => null === $backup ? null : $this->backup($backup),
             'rehearsal' => $move->rehearsal()['totals'] ?? null,
             'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $move->merges(),
+            'merge' => self::merge($move, $this->merging->isStale($move)),
             'brings' => null === $backup ? null : [
                 'messages' => $move->brings()['messages'] ?? $backup->messages,
                 'bytes' => $move->brings()['bytes'] ?? $backup->attachmentBytes,
@@ -191,6 +194,14 @@ final readonly class TrayView
                 'id' => $check->id(), 'at' => Time::iso($check->at), 'by' => $check->by, 'totals' => $check->totals(),
             ], $checks),
         ];
+    }
+
+    /** @return array<string, mixed>|null what merging came to in the rehearsal */
+    private static function merge(Move $move, bool $isStale): ?array
+    {
+        $merge = $move->rehearsal()['merge'] ?? null;
+
+        return null === $merge ? null : [...$merge, 'stale' => $isStale];
     }
 
     /** @return array<string, mixed> no name of a customer, no number, nothing of chats */

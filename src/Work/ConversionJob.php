@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Work;
 
+use Geschenk\App\Bench\Looks;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
@@ -19,8 +20,12 @@ use Geschenk\Core\Conversion\Loss;
 use Geschenk\Core\Conversion\Scope;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Merge\Held;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Phone\Fitness;
+use Geschenk\Core\Phone\GuardedLink;
+use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Progress;
 use Psr\Clock\ClockInterface;
 
@@ -42,6 +47,9 @@ final class ConversionJob implements Job
         private readonly Records $records,
         private readonly ClockInterface $clock,
         private readonly ChatReading $reading,
+        private readonly SafetyCopies $copies,
+        private readonly PhoneDirectory $directory,
+        private readonly Looks $looks,
     ) {
     }
 
@@ -52,11 +60,16 @@ final class ConversionJob implements Job
 
     public function lockName(Run $run): string
     {
-        return 'move-'.$run->move->id();
+        $phone = $run->phone();
+
+        return null === $phone ? 'move-'.$run->move->id() : 'phone-'.$phone->serial;
     }
 
     public function ensurePossible(Run $run): void
     {
+        if (null !== $run->phone()) {
+            Fitness::ensure($this->directory->link($run->phone()->serial)->state(), Fitness::GOES_ON_AT);
+        }
     }
 
     public function next(Run $run): ?Run
@@ -84,8 +97,15 @@ final class ConversionJob implements Job
         $this->records->change(static fn () => $move->rehearsed(null));
         $this->files->clearConversion($move);
         $part = $this->files->conversionPart($move);
-        $begun = $this->begin($move, $record, $platform->value, $part);
-        $conversion = new Conversion($this->formats, $this->reading, $chats, $backup->files(true), $part, $platform);
+        // Seen before it is copied: what comes in meanwhile has changed it.
+        $mark = $this->markOf($run);
+        $copy = $this->toMergeWith($run, $progress);
+        $there = null === $copy ? null : $this->files->backup($copy);
+        $begun = $this->begin($move, $record, $platform->value, $part, $copy);
+        $conversion = new Conversion(
+            $this->formats, $this->reading, $chats, $backup->files(true), $part, $platform,
+            null === $there ? null : new Held($there->chats(), $there->files(true)),
+        );
         $converted = $conversion->run(
             $begun['judged_at'], $begun['choices'], $progress, Scope::of($begun['scope']),
         );
@@ -96,9 +116,16 @@ final class ConversionJob implements Job
         $move->rehearsed([
             ...$begun, 'losses' => $losses, 'attachments_absent' => $converted->attachmentsAbsent,
             'totals' => $converted->totals->toArray(), 'bytes' => $converted->bytes,
+            'merge' => $converted->merge?->toArray(), 'merged_mark' => $mark,
         ]);
         $totals = $converted->totals;
         $by = $run->askedBy();
+        if (null !== $converted->merge) {
+            $this->sheet->note($move->tray, $move, Stage::Convert, $by, 'merged', [
+                'tag' => $move->to()->tag, 'brought' => $converted->merge->brought, 'there' => $converted->merge->there,
+                'both' => $converted->merge->both,
+            ]);
+        }
         if ($totals->complete()) {
             $this->sheet->note($move->tray, $move, Stage::Convert, $by, 'converted', [
                 'platform' => $platform->value, 'messages' => $totals->messages, 'losses' => count($losses),
@@ -111,24 +138,48 @@ final class ConversionJob implements Job
         }
     }
 
+    private function markOf(Run $run): ?string
+    {
+        $phone = $run->phone();
+
+        return null === $phone
+            ? null
+            : $this->looks->mark($this->directory->link($phone->serial), $run->move->app)['mark'];
+    }
+
+    /** What the receiving phone holds, copied whole and read back from the disk; null where it is replaced. */
+    private function toMergeWith(Run $run, Progress $progress): ?Backup
+    {
+        if (null === $run->phone()) {
+            return null;
+        }
+        $link = new GuardedLink($this->directory->link($run->phone()->serial));
+        $copy = $this->copies->toMergeWith($run, $link, $progress);
+        $progress->phase('verifying');
+        $this->files->backup($copy)->verify();
+
+        return $copy;
+    }
+
     /**
      * Goes on with the files that an interrupted attempt with the same choices has written: they are many, and the
      * same.
      *
      * @return array{
      *     choices: array<string, string>, scope: ScopeArray|null, judged_at: int, backup: string, platform: string,
+     *     merged_with: string|null,
      * } times in ms
      */
-    private function begin(Move $move, Backup $backup, string $platform, string $part): array
+    private function begin(Move $move, Backup $backup, string $platform, string $part, ?Backup $copy): array
     {
         $now = [
             'choices' => $move->choices(), 'scope' => $move->scope(),
             'judged_at' => $this->clock->now()->getTimestamp() * 1000,
-            'backup' => $backup->id, 'platform' => $platform,
+            'backup' => $backup->id, 'platform' => $platform, 'merged_with' => $copy?->id,
         ];
         $path = $part.'/'.self::BEGUN;
         $begun = is_file($path) ? json_decode((string) @file_get_contents($path), true, 8) : null;
-        $same = ['choices' => 0, 'scope' => 0, 'backup' => 0, 'platform' => 0];
+        $same = ['choices' => 0, 'scope' => 0, 'backup' => 0, 'platform' => 0, 'merged_with' => 0];
         if (is_array($begun) && array_intersect_key($begun, $same) === array_intersect_key($now, $same)
             && is_int($begun['judged_at'] ?? null)) {
             return ['judged_at' => $begun['judged_at']] + $now;

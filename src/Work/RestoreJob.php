@@ -7,6 +7,7 @@ namespace Geschenk\App\Work;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Looks;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
@@ -14,6 +15,7 @@ use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Phone\PhoneDirectory;
+use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
@@ -51,7 +53,7 @@ final class RestoreJob extends WritingJob
         $link = $this->link($run);
         // An interruption may have come behind the swap: the phone itself says so.
         if ($link->swapped($move->app) !== $run->id) {
-            $copy = $this->copies->take($run, $link, $progress);
+            $copy = $this->safetyCopy($run, $link, $progress);
             try {
                 $manifest = $this->files->manifest($move);
                 $staged = $this->restorer->stage(
@@ -67,7 +69,7 @@ final class RestoreJob extends WritingJob
                 throw RestoreRefused::listChanged();
             }
         } else {
-            $copy = $this->entities->find(Backup::class, $run->safetyCopyId());
+            $copy = $this->mergedWith($run->move) ?? $this->entities->find(Backup::class, $run->safetyCopyId());
             $link->restart();
         }
         $move->restored($this->clock->now(), $copy);
@@ -81,6 +83,27 @@ final class RestoreJob extends WritingJob
         return $this->desk->newRun($run->move, RunKind::Check, $run->askedBy());
     }
 
+    /** A merge has its copy already: of the very data that it was merged with. */
+    private function safetyCopy(Run $run, PhoneLink $link, Progress $progress): Backup
+    {
+        if (!$run->move->merges()) {
+            return $this->copies->take($run, $link, $progress);
+        }
+        $copy = $this->mergedWith($run->move) ?? throw RestoreRefused::notRehearsed();
+        $progress->phase('safety_copy');
+        // What was kept is verified again whenever it is used.
+        $this->files->backup($copy)->verify();
+
+        return $copy;
+    }
+
+    private function mergedWith(Move $move): ?Backup
+    {
+        $id = $move->rehearsal()['merged_with'] ?? null;
+
+        return null === $id ? null : $this->entities->find(Backup::class, $id);
+    }
+
     private function permit(Run $run, Backup $copy): RestorePermit
     {
         $move = $run->move;
@@ -91,6 +114,11 @@ final class RestoreJob extends WritingJob
         $totals = null === $rehearsal ? null : Totals::of($rehearsal['totals']);
         // Marked before it is read: what comes in while we read has changed it.
         $seen = $this->link($run)->mark($move->app);
+        if ($move->merges()) {
+            return RestorePermit::toMerge(
+                $move->to()->tag, $run->confirmedTag ?? '', $totals, $seen, $this->copies->mark($copy),
+            );
+        }
         $counts = $this->looks->count($this->link($run), $move->app);
         $holds = ['conversations' => $counts['conversations'], 'messages' => $counts['messages']];
 

@@ -19,6 +19,7 @@ use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Security\KeySafe;
 use Geschenk\App\Tray\LackingPoint;
+use Geschenk\App\Tray\Merging;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\Core\Arrival\Totals;
@@ -49,6 +50,7 @@ final readonly class RunDesk
         private RunSheet $sheet,
         private ShopLog $log,
         private KeySafe $keys,
+        private Merging $merging,
     ) {
     }
 
@@ -177,7 +179,7 @@ final readonly class RunDesk
         }
         match ($kind) {
             RunKind::Backup => $this->ensureReady($move),
-            RunKind::Conversion => $this->ensureBackedUp($move),
+            RunKind::Conversion => $this->ensureConvertible($move),
             RunKind::Restore => $this->ensureRestorable($move, $confirmedTag ?? '', $replaces),
             RunKind::Check => null !== $move->restoredAt() ?: throw Refusal::because('nothing_restored'),
             RunKind::PutBack => $this->ensureToPutBack($move, $confirmedTag ?? ''),
@@ -312,12 +314,15 @@ final readonly class RunDesk
         }
     }
 
-    private function ensureBackedUp(Move $move): void
+    private function ensureConvertible(Move $move): void
     {
         if (null !== $move->restoredAt()) {
             throw Refusal::because('restored_already');
         }
         $move->backup() ?? throw Refusal::because('no_backup');
+        if ($move->merges() && true !== $this->phones->state($move->to()->serial)?->plugged) {
+            throw Refusal::because('plug_in_first', ['tag' => $move->to()->tag]);
+        }
     }
 
     private function ensureRestorable(Move $move, string $confirmedTag, ?int $replaces): void
@@ -332,6 +337,14 @@ final readonly class RunDesk
         }
         $this->refuse($this->readiness->lackingToRestore($move));
         // An early no; the worker looks again before it writes anything.
+        if ($move->merges()) {
+            if ($this->merging->isStale($move)) {
+                throw RestoreRefused::changedSinceMerge();
+            }
+            RestorePermit::toMerge($receiving->tag, $confirmedTag, Totals::of($rehearsal['totals']), '', '');
+
+            return;
+        }
         $counts = $this->phones->holding($receiving->serial, $move->app)?->counts();
         RestorePermit::grant($receiving->tag, $confirmedTag, Totals::of($rehearsal['totals']), [
             'conversations' => $counts['conversations'] ?? 0, 'messages' => $counts['messages'] ?? 0,

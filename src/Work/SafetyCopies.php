@@ -82,6 +82,36 @@ final readonly class SafetyCopies
         );
     }
 
+    /**
+     * What an app holds, to merge with: one that was copied for this job and is still what the phone holds, or a new
+     * one. A copy from which something could still be put back stays, whatever the phone holds by now.
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws RestoreRefused
+     * @throws UnusableInput
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function toMergeWith(Run $run, PhoneLink $link, Progress $progress): Backup
+    {
+        $move = $run->move;
+        $copies = $this->entities->getRepository(Backup::class)->findBy([
+            'tray' => $move->tray, 'serial' => $link->serial(), 'app' => $move->app, 'isSafetyCopy' => true,
+        ], ['counter' => 'DESC']);
+        $seen = $link->mark($move->app);
+        foreach ($copies as $copy) {
+            if ($this->mark($copy) === $seen) {
+                return $copy;
+            }
+            if ($copy !== $move->safetyCopy()) {
+                $this->dropOf($copy->id);
+            }
+        }
+
+        return $this->take($run, $link, $progress);
+    }
+
     /** What the phone's data was marked with when it was copied. */
     public function mark(Backup $copy): string
     {
@@ -91,7 +121,11 @@ final readonly class SafetyCopies
     /** Removes what a run has copied that it does not need: none that something could still be put back from. */
     public function drop(Run $run): int
     {
-        $id = $run->safetyCopyId();
+        return $this->dropOf($run->safetyCopyId());
+    }
+
+    private function dropOf(string $id): int
+    {
         $this->records->change(function () use ($id): void {
             $copy = $this->entities->find(Backup::class, $id);
             if (null !== $copy) {

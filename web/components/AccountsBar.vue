@@ -49,6 +49,11 @@ const widths = computed(() => {
           >, {{ say('sum.made_missing', { n: count(totals.added_missing) }) }}</template
         ></span
       >
+      <span v-if="totals.kept + totals.kept_missing > 0" class="soft">
+        · {{ say('sum.kept', { n: count(totals.kept) }) }}</span
+      ><span v-if="totals.kept_missing > 0" class="account missing"
+        >, {{ say('sum.kept_missing', { n: count(totals.kept_missing) }) }}</span
+      >
       <span v-if="totals.extra > 0" class="extra"> · {{ say('sum.extra', { n: count(totals.extra) }) }}</span>
     </p>
   </div>

@@ -41,6 +41,7 @@ const headline = computed(() => {
   if (!totals) return ''
   if (totals.complete) return say('check.all')
   if (totals.missing > 0) return say('check.missing', { count: totals.missing, conversations: holed.value })
+  if (totals.kept_missing > 0) return say('check.kept_missing', { count: totals.kept_missing, tag: receiving.value })
   if (totals.added_missing > 0) return say('check.copies', { count: totals.added_missing })
   if (totals.extra > 0) return say('check.extra', { count: totals.extra })
   if (totals.conversations_extra > 0) return say('check.conversations_extra', { count: totals.conversations_extra })

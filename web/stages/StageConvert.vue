@@ -3,10 +3,14 @@ import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
+import MergeReport from '../components/MergeReport.vue'
 import LossTable from '../components/LossTable.vue'
 import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const tagOf = (role: Schemas['Role']) => props.tray.phones.find((p) => p.role === role)?.tag ?? ''
+const gives = computed(() => tagOf('gives'))
+const receives = computed(() => tagOf('receives'))
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const mayAgain = computed(() => props.move.stage === 'convert' || props.move.stage === 'restore')
 function convert(): void {
@@ -16,11 +20,12 @@ function convert(): void {
 
 <template>
   <section class="panel">
+    <MergeReport v-if="move.merge" :merge="move.merge" :gives="gives" :receives="receives" />
     <LossTable v-if="move.rehearsal" :tray="tray" :move="move" />
     <p v-else class="sheet pad" :class="{ soft: move.stage !== 'convert' }">
       {{ move.stage === 'convert' ? say('convert.running') : say('convert.nothing') }}
     </p>
-    <div v-if="move.rehearsal && mayAgain && !move.rehearsal.complete">
+    <div v-if="move.rehearsal && mayAgain && (!move.rehearsal.complete || move.merge?.stale)">
       <v-btn class="next" :loading="ask.isPending.value" @click="convert">{{ say('convert.again') }}</v-btn>
     </div>
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>

@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
 import NumberCheck from '../components/NumberCheck.vue'
+import MergeReport from '../components/MergeReport.vue'
 import LossTable from '../components/LossTable.vue'
 import PointToDo from '../components/PointToDo.vue'
 import { bytes, dateTime } from '../lib/format'
@@ -18,7 +19,12 @@ const phone = computed(() => props.tray.phones.find((p) => p.role === 'receives'
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?.tag)
 const holds = computed(() => heldOn(props.tray, props.move, 'receives'))
 const counts = computed(() => (phone.value?.live.open ? (holds.value?.counts ?? null) : null))
-const isNow = computed(() => props.move.stage === 'restore' && isOver(props.move.run))
+/** A restore that stopped because something came in is over: the merge has to be made anew. */
+const isNow = computed(
+  () =>
+    props.move.stage === 'restore' &&
+    (isOver(props.move.run) || (props.move.run?.state === 'failed' && props.move.merge?.stale === true)),
+)
 /** What was ready for the backup need not be so now. */
 const isSeen = computed(() => counts.value !== null)
 /** The number check says it, and more. */
@@ -28,7 +34,7 @@ const isNamed = computed(() => named.value === phone.value?.tag)
 const isOther = computed(() => named.value !== '' && named.value === giving.value)
 function restore(): void {
   if (ask.isPending.value || !isNamed.value) return
-  const replaces = counts.value?.messages ?? 0
+  const replaces = props.move.merges ? 0 : (counts.value?.messages ?? 0)
   ask.mutate({ kind: 'restore', confirmed_tag: typed.value, ...(replaces > 0 ? { replaces } : {}) })
 }
 </script>
@@ -38,10 +44,32 @@ function restore(): void {
     <NumberCheck v-if="isNow && phone" :tray="tray" :move="move" />
     <PointToDo v-if="isNow && phone && isSeen && move.lacking && !lacksNumber" :tag="phone.tag" :point="move.lacking" />
     <div v-else-if="isNow && phone && !(isSeen && lacksNumber)" class="sheet confirm">
-      <template v-if="!counts">
+      <template v-if="move.merge?.stale">
+        <h2>{{ say('restore.merge_stale', { tag: phone.tag }) }}</h2>
+        <p>{{ say('restore.merge_stale_how') }}</p>
+        <div>
+          <v-btn class="next" :loading="ask.isPending.value" @click="ask.mutate({ kind: 'conversion' })">{{
+            say('restore.convert_again')
+          }}</v-btn>
+        </div>
+      </template>
+      <template v-else-if="!counts">
         <h2 v-if="holds?.looking && phone.live.open">{{ say('restore.looking', { tag: phone.tag }) }}</h2>
         <h2 v-else>{{ say('restore.unreadable', { tag: phone.tag }) }}</h2>
         <p>{{ holds?.why ?? move.waits.how ?? say('restore.before') }}</p>
+      </template>
+      <template v-else-if="counts.messages > 0 && move.merges">
+        <h2>{{ say('restore.merge_ask', { tag: phone.tag }) }}</h2>
+        <p>
+          {{
+            say('restore.merge_what', {
+              brought: move.merge?.brought ?? 0,
+              messages: counts.messages,
+              size: bytes(move.brings?.bytes ?? 0),
+            })
+          }}
+        </p>
+        <p>{{ say('restore.merge_how', { tag: phone.tag }) }}</p>
       </template>
       <template v-else-if="counts.messages > 0">
         <h2>{{ say('restore.holds', { tag: phone.tag }) }}</h2>
@@ -77,7 +105,7 @@ function restore(): void {
           </p>
         </div>
       </template>
-      <template v-if="counts">
+      <template v-if="counts && !move.merge?.stale">
         <form class="type" @submit.prevent="restore">
           <v-text-field
             v-model="typed"
@@ -86,7 +114,9 @@ function restore(): void {
             maxlength="12"
           />
           <v-btn class="next" type="submit" :disabled="!isNamed" :loading="ask.isPending.value">{{
-            say(counts.messages > 0 ? 'restore.replace' : 'restore.do', { tag: phone.tag })
+            say(counts.messages === 0 ? 'restore.do' : move.merges ? 'restore.merge' : 'restore.replace', {
+              tag: phone.tag,
+            })
           }}</v-btn>
         </form>
         <p v-if="isOther" class="trouble" role="alert">
@@ -99,6 +129,7 @@ function restore(): void {
       {{ say('restore.running', { tag: phone?.tag ?? '' }) }}
     </p>
     <p v-else-if="!move.rehearsal" class="sheet pad soft">{{ say('restore.not_yet') }}</p>
+    <MergeReport v-if="move.merge && isNow && phone" :merge="move.merge" :gives="giving ?? ''" :receives="phone.tag" />
     <LossTable v-if="move.rehearsal && isNow" :tray="tray" :move="move" />
     <EvidenceList :tray="tray" stage="restore" :move="move" />
   </section>

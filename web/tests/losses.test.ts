@@ -68,6 +68,8 @@ const totals = (change: Partial<Schemas['Totals']> = {}): Schemas['Totals'] => (
   settings_differing: 0,
   added: 0,
   added_missing: 0,
+  kept: 0,
+  kept_missing: 0,
   account_differing: 0,
   conversations_extra: 0,
   complete: true,

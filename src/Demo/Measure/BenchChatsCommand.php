@@ -48,7 +48,7 @@ final class BenchChatsCommand extends Command
             ],
             true,
         )->data('otterpost');
-        $floor = $this->seconds(static function () use ($phone, $here): void {
+        $floor = Cost::seconds(static function () use ($phone, $here): void {
             $hashes = [];
             foreach (Folder::files($phone) as $file) {
                 Folder::make(dirname($here.'/floor/'.$file));
@@ -59,25 +59,25 @@ final class BenchChatsCommand extends Command
         $none = new NoProgress();
         $reading = new ReadingHere($this->formats);
         $files = new FolderFiles($phone);
-        $read = $this->seconds(static fn () => $reading->read($phone, $files, $here.'/chats.sqlite', $none));
+        $read = Cost::seconds(static fn () => $reading->read($phone, $files, $here.'/chats.sqlite', $none));
         $chats = new ChatStore($here.'/chats.sqlite');
         $conversion = new Conversion($this->formats, $reading, $chats, $files, $here, Platform::Ios);
         $moment = (int) (microtime(true) * 1000);
         $steps = [
             'floor: copy and hash' => $floor,
             'read Android' => $read,
-            'plan losses' => $this->seconds(static fn () => $conversion->plan($moment, [], $none)),
-            'write iOS' => $this->seconds(static fn () => $conversion->write($none)),
-            'read iOS back' => $this->seconds(static fn () => $conversion->readBack($none)),
-            'compare' => $this->seconds(static fn () => $conversion->compare($none)),
+            'plan losses' => Cost::seconds(static fn () => $conversion->plan($moment, [], $none)),
+            'write iOS' => Cost::seconds(static fn () => $conversion->write($none)),
+            'read iOS back' => Cost::seconds(static fn () => $conversion->readBack($none)),
+            'compare' => Cost::seconds(static fn () => $conversion->compare($none)),
         ];
         // What both readers move in bulk, message by message: the way of every unusual one.
         $data = $here.'/'.Conversion::DATA;
         $one = [
-            'read Android, one by one' => $this->seconds(
+            'read Android, one by one' => Cost::seconds(
                 static fn () => self::readWith(new AndroidReader(false), $phone, $here.'/android.sqlite'),
             ),
-            'read iOS, one by one' => $this->seconds(
+            'read iOS, one by one' => Cost::seconds(
                 static fn () => self::readWith(new IosReader(false), $data, $here.'/ios.sqlite'),
             ),
         ];
@@ -107,14 +107,5 @@ final class BenchChatsCommand extends Command
         $writer = new StoreWriter($store);
         $reader->read($folder, new FolderFiles($folder), $writer, new NoProgress());
         $writer->finish();
-    }
-
-    /** @param callable(): mixed $work */
-    private function seconds(callable $work): float
-    {
-        $start = hrtime(true);
-        $work();
-
-        return (hrtime(true) - $start) / 1e9;
     }
 }

@@ -72,19 +72,19 @@ final class BenchConvertCommand extends Command
             $there = sprintf('%s/round-%d', $here, $round);
             Folder::make($there);
             $chats = $there.'/chats.sqlite';
-            $read = $this->seconds(static fn () => $reading->read($here.'/source', $files, $chats, $none));
+            $read = Cost::seconds(static fn () => $reading->read($here.'/source', $files, $chats, $none));
             $conversion = new Conversion(
                 $this->formats, $reading, new ChatStore($chats), $files, $there, Platform::Ios,
             );
             $rounds[] = [
                 'read' => $read,
-                'plan' => $this->seconds(static fn () => $conversion->plan((int) (microtime(true) * 1000), [], $none)),
-                'write' => $this->seconds(static fn () => $conversion->write($none)),
-                'floor' => $this->seconds(static fn () => self::floor(
+                'plan' => Cost::seconds(static fn () => $conversion->plan((int) (microtime(true) * 1000), [], $none)),
+                'write' => Cost::seconds(static fn () => $conversion->write($none)),
+                'floor' => Cost::seconds(static fn () => self::floor(
                     $there.'/'.Conversion::DATA.'/'.Schema::DATABASE, $there.'/floor.sqlite',
                 )),
-                'readback' => $this->seconds(static fn () => $conversion->readBack($none)),
-                'compare' => $this->seconds(static fn () => $conversion->compare($none)),
+                'readback' => Cost::seconds(static fn () => $conversion->readBack($none)),
+                'compare' => Cost::seconds(static fn () => $conversion->compare($none)),
             ];
             $this->ensureAllArrived($there.'/'.Conversion::REHEARSAL, $messages);
             Folder::remove($there);
@@ -103,7 +103,7 @@ final class BenchConvertCommand extends Command
                 $seconds['readback'], 3,
             ), 'compare_s' => round($seconds['compare'], 3), 'convert_ratio' => round(
                 $convert / $seconds['floor'], 2,
-            ), 'check_ratio' => round($check / $seconds['floor'], 2), 'peak_mb' => round(self::peakBytes() / 1e6, 1),
+            ), 'check_ratio' => round($check / $seconds['floor'], 2), 'peak_mb' => round(Cost::peakBytes() / 1e6, 1),
         ];
         if (true === $input->getOption('json')) {
             $output->writeln(json_encode($figures, \JSON_THROW_ON_ERROR));
@@ -123,7 +123,7 @@ final class BenchConvertCommand extends Command
                 ),
             );
         }
-        $output->writeln(sprintf('peak memory of the process %.1f MB', self::peakBytes() / 1e6));
+        $output->writeln(sprintf('peak memory of the process %.1f MB', Cost::peakBytes() / 1e6));
 
         return Command::SUCCESS;
     }
@@ -151,22 +151,5 @@ final class BenchConvertCommand extends Command
         }
         $database->execute(Schema::INDEXES.'COMMIT');
         $database->close();
-    }
-
-    /** The most memory that the whole process had at once, SQLite's included; proc(5), VmHWM. */
-    private static function peakBytes(): int
-    {
-        return 1 === preg_match('/^VmHWM:\s+(\d+) kB/m', (string) @file_get_contents('/proc/self/status'), $found)
-            ? (int) $found[1] * 1024
-            : memory_get_peak_usage(true);
-    }
-
-    /** @param callable(): mixed $work */
-    private function seconds(callable $work): float
-    {
-        $start = hrtime(true);
-        $work();
-
-        return (hrtime(true) - $start) / 1e9;
     }
 }

@@ -61,10 +61,10 @@ final class BenchCopyCommand extends Command
         try {
             $phone = $this->phone($here.'/phones', $numbers['megabytes'] * 1_000_000);
             for ($round = 1; $round <= $numbers['rounds']; ++$round) {
-                $floor[] = self::seconds(
+                $floor[] = Cost::seconds(
                     static fn () => self::copyAndHash($phone->data(Hands::APP['id']), "$here/copy-$round"),
                 );
-                $copy[] = self::seconds(fn () => $this->maker->make(
+                $copy[] = Cost::seconds(fn () => $this->maker->make(
                     new FolderPhoneLink($phone), Hands::APP['id'], "$here/backup-$round", [], new NoProgress(),
                 ));
                 // Removed at the end alone: a file system that has just lost many files is slow to make new ones.
@@ -101,15 +101,6 @@ final class BenchCopyCommand extends Command
         if (0 !== $status) {
             throw new \RuntimeException('The files could not be copied.');
         }
-    }
-
-    /** @param callable(): mixed $work */
-    private static function seconds(callable $work): float
-    {
-        $start = hrtime(true);
-        $work();
-
-        return (hrtime(true) - $start) / 1e9;
     }
 
     /** Half of the bytes in many small files, half in a few large ones. */

@@ -176,8 +176,8 @@ final class BenchShelfCommand extends Command
                 $state = 1 === $n % 4 ? 'working' : 'done';
                 $kind = 'done' === $state ? 'conversion' : 'restore';
                 $totals = '{"conversations":3,"messages":9,"arrived":9,"changed":0,"left_out":0,"missing":0,"extra":0,'
-                    .'"settings_differing":0,"added":0,"added_missing":0,"account_differing":0,"conversations_extra":0,'
-                    .'"complete":true}';
+                    .'"settings_differing":0,"added":0,"added_missing":0,"kept":0,"kept_missing":0,'
+                    .'"account_differing":0,"conversations_extra":0,"complete":true}';
                 $rehearsal = '{"choices":[],"judged_at":0,"backup":"b","platform":"ios","losses":[],'
                     .'"attachments_absent":0,"totals":'.$totals.'}';
                 $shop->exec(<<<SQL

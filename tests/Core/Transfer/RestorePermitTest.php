@@ -83,6 +83,23 @@ final class RestorePermitTest extends TestCase
         self::assertSame('41-B', RestorePermit::toPutBack('41-B', '41-b', 'mark', 'mark')->tag);
     }
 
+    public function testWhatWasMergedIsWrittenOnlyOverTheVeryDataThatItWasMergedWith(): void
+    {
+        foreach ([
+            ['41-A', 0, 'mark', 'wrong_tag'], ['41-B', null, 'mark', 'not_rehearsed'],
+            ['41-B', 1, 'mark', 'not_rehearsed'], ['41-B', 0, 'an older mark', 'changed_since_merge'],
+        ] as [$typed, $missing, $merged, $why]) {
+            try {
+                $tally = null === $missing ? null : $this->tally($missing);
+                RestorePermit::toMerge('41-B', $typed, $tally, 'mark', $merged);
+                self::fail("Granted: $why");
+            } catch (RestoreRefused $refusal) {
+                self::assertSame($why, $refusal->reason);
+            }
+        }
+        self::assertSame('mark', RestorePermit::toMerge('41-B', '41-b', $this->tally(0), 'mark', 'mark')->seen);
+    }
+
     private function tally(int $missing): Totals
     {
         return new Totals(1, 10, 10 - $missing, 0, 0, $missing, 0, 0, 0, 0, 0, 0);

@@ -1,0 +1,16 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Merge;
+
+use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Store\ChatStore;
+
+/** What the receiving phone holds before anything is brought to it: its chats and their files, as they were copied. */
+final readonly class Held
+{
+    public function __construct(public ChatStore $chats, public AttachmentFiles $files)
+    {
+    }
+}

@@ -1,0 +1,58 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Merge;
+
+/**
+ * What uniting two sets of chats comes to, before anything is written anywhere.
+ *
+ * @phpstan-type ConflictRow array{aspect: string, way: string, messages: int}
+ * @phpstan-type MergeArray array{
+ *     brought: int, there: int, both: int, settled: int, dropped: int, conversations_brought: int,
+ *     conversations_there: int, conversations_both: int, settings: int, used_last: string,
+ *     conflicts: list<ConflictRow>,
+ * }
+ */
+final readonly class MergeReport
+{
+    public const BROUGHT = 'brought';
+    public const THERE = 'there';
+
+    /**
+     * @param int               $brought  messages that only the backup has
+     * @param int               $there    messages that only the receiving phone has; they stay
+     * @param int               $both     messages that both have
+     * @param int               $settled  of these, those whose states differ
+     * @param int               $dropped  messages of the receiving phone that its own format can't keep any more, such
+     *                                    as those whose lifetime is over
+     * @param int               $settings conversations of both whose settings differ
+     * @param string            $usedLast BROUGHT or THERE: whose settings and stars count
+     * @param list<ConflictRow> $conflicts what differs how often, and how it is settled
+     */
+    public function __construct(
+        public int $brought,
+        public int $there,
+        public int $both,
+        public int $settled,
+        public int $dropped,
+        public int $conversationsBrought,
+        public int $conversationsThere,
+        public int $conversationsBoth,
+        public int $settings,
+        public string $usedLast,
+        public array $conflicts,
+    ) {
+    }
+
+    /** @return MergeArray */
+    public function toArray(): array
+    {
+        return [
+            'brought' => $this->brought, 'there' => $this->there, 'both' => $this->both, 'settled' => $this->settled,
+            'dropped' => $this->dropped, 'conversations_brought' => $this->conversationsBrought,
+            'conversations_there' => $this->conversationsThere, 'conversations_both' => $this->conversationsBoth,
+            'settings' => $this->settings, 'used_last' => $this->usedLast, 'conflicts' => $this->conflicts,
+        ];
+    }
+}

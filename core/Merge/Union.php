@@ -1,0 +1,537 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Merge;
+
+use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Chat\Conversation;
+use Geschenk\Core\Chat\Message;
+use Geschenk\Core\Chat\Person;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Sqlite\Selection;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\Fate;
+use Geschenk\Core\Store\MessageRow;
+use Geschenk\Core\Store\Schema;
+use Geschenk\Core\Store\StoredConversation;
+use Geschenk\Core\Store\StoreEditor;
+use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Core\UnusableInput;
+
+/**
+ * Unites what is brought with what the receiving phone holds, by conversation and by the identity of a message: its
+ * wire id, else what was said by whom and when. What both have comes once, in its later state (Settling). The order of
+ * each side is kept: what only the phone has is put in behind what came before it there, by the time at which it was
+ * sent. Whoever unites the outcome with one of the two again gets the same.
+ *
+ * Nearly all is done by SQL over both stores; only messages whose states differ are taken into hand.
+ */
+final class Union
+{
+    /** Names, among loss rules, why a message of the backup arrives in another state than it had. */
+    public const RULE = 'merged';
+    private const WRITTEN = "fate NOT IN ('left_out', 'spread')";
+    private const SAME = 'x.sent_at = y.sent_at AND x.from_owner = y.from_owner';
+    private const CHANGED_SINCE = "(x.kind = 'deleted') <> (y.kind = 'deleted') OR json_extract(x.details, "
+        ."'$.edited_at') IS NOT json_extract(y.details, '$.edited_at')";
+
+    private Database $database;
+    private StoreWriter $writer;
+    private bool $isThereNewer;
+    private int $next = 1;
+    /** @var array{brought: int, there: int, both: int} of conversations */
+    private array $conversations = ['brought' => 0, 'there' => 0, 'both' => 0];
+    private int $settings = 0;
+    private int $settled = 0;
+    /** @var array<string, array<string, int>> messages by aspect and way */
+    private array $conflicts = [];
+    /** Where the pins of the phone that was used last end. */
+    private int $lastPin = 0;
+
+    /**
+     * @param ChatStore $brought what is meant to arrive of a backup
+     * @param ChatStore $there   what the receiving phone holds, as its own format holds it
+     */
+    public function __construct(private readonly ChatStore $brought, private readonly ChatStore $there)
+    {
+    }
+
+    /**
+     * @param string $path where the united chats go, as a chat store; messages that only the phone has are Fate::Kept
+     *
+     * @throws UnusableInput when the two are not of one account
+     */
+    public function build(string $path, Progress $progress): MergeReport
+    {
+        $this->ensureOneAccount();
+        $progress->phase('merging', $this->brought->messageCount() + $this->there->messageCount());
+        $this->writer = new StoreWriter($path);
+        $this->database = $this->writer->bulk();
+        $horizon = $this->writer->horizon;
+        $this->isThereNewer = ($this->there->newestUpTo($horizon) ?? \PHP_INT_MIN)
+            >= ($this->brought->newestUpTo($horizon) ?? \PHP_INT_MIN);
+        $this->frame();
+        $this->database->execute('COMMIT');
+        $this->database->attachReadOnly($this->brought->path, 'b');
+        $this->database->attachReadOnly($this->there->path, 't');
+        $this->database->execute(<<<'SQL'
+            BEGIN;
+            CREATE TEMP TABLE pair (there_id INTEGER PRIMARY KEY, brought_id INTEGER NOT NULL UNIQUE);
+            CREATE TEMP TABLE weight (brought_id INTEGER PRIMARY KEY, weight INTEGER NOT NULL);
+            CREATE TEMP TABLE place (message_id INTEGER PRIMARY KEY, side INTEGER NOT NULL, id INTEGER NOT NULL,
+                conversation_id INTEGER NOT NULL, place INTEGER NOT NULL);
+            SQL);
+        $this->pins();
+        foreach ($this->brought->conversations() as $stored) {
+            $other = $this->there->conversation($stored->conversation->key);
+            $this->conversation($stored, $other);
+            $progress->advance($this->brought->messageCount($stored->id));
+        }
+        foreach ($this->there->conversations() as $stored) {
+            if (null === $this->brought->conversation($stored->conversation->key)) {
+                $this->conversation(null, $stored);
+            }
+            $progress->advance($this->there->messageCount($stored->id));
+        }
+        $this->rows();
+        $this->settle();
+        $report = $this->report();
+        $this->database->execute('DROP TABLE temp.pair; DROP TABLE temp.weight; DROP TABLE temp.place; COMMIT');
+        $this->database->detach('b');
+        $this->database->detach('t');
+        $this->database->execute('BEGIN');
+        $this->writer->finish();
+
+        return $report;
+    }
+
+    private function ensureOneAccount(): void
+    {
+        [$brought, $there] = [$this->brought->source(), $this->there->source()];
+        if ([$brought->messenger, $brought->account] !== [$there->messenger, $there->account]) {
+            throw UnusableInput::anotherAccount($brought->account, $there->account);
+        }
+    }
+
+    /** All that belongs to no conversation. */
+    private function frame(): void
+    {
+        $this->writer->source($this->brought->source()->named($this->pick(
+            $this->brought->source()->accountName, $this->there->source()->accountName,
+        )));
+        $moment = $this->brought->judgedAt();
+        if (null !== $moment) {
+            $this->writer->judgedAt($moment);
+        }
+        $there = [];
+        foreach ($this->there->people() as $person) {
+            $there['p'.$person->key] = $person;
+        }
+        foreach ($this->brought->people() as $person) {
+            $other = $there['p'.$person->key] ?? null;
+            unset($there['p'.$person->key]);
+            $this->writer->person(null === $other ? $person : $this->person($person, $other));
+        }
+        foreach ($there as $person) {
+            $this->writer->person($person);
+        }
+        [$older, $newer] = $this->byAge($this->brought, $this->there);
+        foreach (SettlingAround::labels($older->labels(), $newer->labels()) as $label) {
+            $this->writer->label($label);
+        }
+        foreach (SettlingAround::cannedAnswers($older->cannedAnswers(), $newer->cannedAnswers()) as $answer) {
+            $this->writer->cannedAnswer($answer);
+        }
+        foreach ([MergeReport::BROUGHT => $this->brought, MergeReport::THERE => $this->there] as $side => $chats) {
+            foreach ($chats->contentKeys() as $path => $key) {
+                $this->writer->contentKey(UnitedFiles::path($side, $path), $key);
+            }
+        }
+        foreach ($this->brought->findings() as $finding) {
+            if (!str_starts_with($finding['code'], 'time_')) {
+                $this->writer->finding(
+                    $finding['code'], $finding['subject'], $finding['example'], $finding['count'],
+                );
+            }
+        }
+    }
+
+    private function person(Person $brought, Person $there): Person
+    {
+        [$older, $newer] = $this->byAge($brought, $there);
+
+        return SettlingAround::person($older, $newer);
+    }
+
+    /**
+     * @template T
+     *
+     * @param T $brought
+     * @param T $there
+     *
+     * @return array{T, T} the one of the phone that was used last is the second
+     */
+    private function byAge(mixed $brought, mixed $there): array
+    {
+        return $this->isThereNewer ? [$brought, $there] : [$there, $brought];
+    }
+
+    private function pick(?string $brought, ?string $there): ?string
+    {
+        return $this->isThereNewer ? $there ?? $brought : $brought ?? $there;
+    }
+
+    /** Pins of conversations that only the phone used earlier has come behind those of the one used last. */
+    private function pins(): void
+    {
+        foreach ($this->byAge($this->brought, $this->there)[1]->conversations() as $stored) {
+            if ($stored->fate->isWritten()) {
+                $this->lastPin = max($this->lastPin, $stored->conversation->pinPlace ?? 0);
+            }
+        }
+    }
+
+    private function conversation(?StoredConversation $brought, ?StoredConversation $there): void
+    {
+        $isBrought = null !== $brought && $brought->fate->isWritten();
+        $isThere = null !== $there && $there->fate->isWritten();
+        [$first, $count] = null === $brought ? [0, 0] : $this->brought->range($brought->id);
+        [$firstThere, $countThere] = null === $there || !$isThere ? [0, 0] : $this->there->range($there->id);
+        if (null === $brought && !$isThere) {
+            return;
+        }
+        $inBrought = sprintf('x.message_id >= %d AND x.message_id < %d', $first, $first + $count);
+        $inThere = sprintf('y.message_id >= %d AND y.message_id < %d', $firstThere, $firstThere + $countThere);
+        if (null !== $brought && $countThere > 0 && $count > 0) {
+            $this->pair($brought->id, $inBrought, $inThere);
+        }
+        [$conversation, $fate, $rules] = $this->around(
+            $isBrought || !$isThere ? $brought : null, $isThere ? $there : null,
+        );
+        ++$this->conversations[$isBrought ? ($isThere ? 'both' : 'brought') : ($isThere ? 'there' : 'brought')];
+        $onlyThere = 0 === $countThere ? 0 : $this->database->one(
+            "SELECT COUNT(*) AS n FROM t.message y WHERE $inThere AND y.".self::WRITTEN
+                .' AND NOT EXISTS (SELECT 1 FROM temp.pair p WHERE p.there_id = y.message_id)',
+        )?->int('n') ?? 0;
+        $id = $this->writer->conversationAt($conversation, $this->next, $count + $onlyThere, $fate, $rules);
+        $paired = 0 === $count || 0 === $countThere ? 0 : $this->database->one(
+            "SELECT COUNT(*) AS n FROM b.message x WHERE $inBrought AND EXISTS (SELECT 1 FROM temp.pair p "
+                .'WHERE p.brought_id = x.message_id)',
+        )?->int('n') ?? 0;
+        $written = 0 === $paired ? -1 : $this->database->one(
+            "SELECT COUNT(*) AS n FROM b.message x WHERE $inBrought AND x.".self::WRITTEN,
+        )?->int('n') ?? 0;
+        $this->order($id, $inBrought, $inThere, $count, $onlyThere, $paired === $written);
+        $lost = 0;
+        foreach (['b' => $brought, 't' => $isThere ? $there : null] as $schema => $stored) {
+            $lost += null === $stored ? 0 : $this->database->one(
+                "SELECT lost FROM $schema.conversation WHERE conversation_id = ?", [$stored->id],
+            )?->int('lost') ?? 0;
+        }
+        if ($lost > 0) {
+            $this->writer->lost($id, $lost);
+        }
+    }
+
+    /** @return array{Conversation, Fate, list<string>} */
+    private function around(?StoredConversation $brought, ?StoredConversation $there): array
+    {
+        $ofNewer = $this->isThereNewer ? $there : $brought;
+        if (null !== $brought && null !== $there) {
+            [$older, $newer] = $this->byAge($brought->conversation, $there->conversation);
+            $united = SettlingAround::conversation($older, $newer);
+            $isOther = static fn (Conversation $c): bool => serialize([$c->settings(), $c->members, $c->opaque])
+                !== serialize([$united->settings(), $united->members, $united->opaque]);
+            $this->settings += $isOther($brought->conversation) || $isOther($there->conversation) ? 1 : 0;
+            if (!$isOther($brought->conversation)) {
+                return [$united, $brought->fate, $brought->rules];
+            }
+
+            return [
+                $united, Fate::Whole === $brought->fate ? Fate::Changed : $brought->fate,
+                [...$brought->rules, self::RULE],
+            ];
+        }
+        $only = $brought ?? $there ?? throw new \LogicException('A conversation of nobody.');
+        $conversation = $only->conversation;
+        if (null === $ofNewer && null !== $conversation->pinPlace && $this->lastPin > 0
+            && $only->fate->isWritten()) {
+            $conversation = $conversation->with(['pinPlace' => $this->lastPin + $conversation->pinPlace]);
+        }
+        if (null !== $there) {
+            return [$conversation, Fate::Kept, []];
+        }
+        $isMoved = $conversation !== $only->conversation;
+
+        return [
+            $conversation, $isMoved && Fate::Whole === $only->fate ? Fate::Changed : $only->fate,
+            $isMoved ? [...$only->rules, self::RULE] : $only->rules,
+        ];
+    }
+
+    /** Finds what is the same message on both sides of a conversation. */
+    private function pair(int $conversation, string $inBrought, string $inThere): void
+    {
+        $written = 'x.'.self::WRITTEN.' AND y.'.self::WRITTEN;
+        $same = self::SAME;
+        // One on each side: the identity tells, with the time, which no edit and no deletion changes.
+        $this->database->execute(<<<SQL
+            INSERT INTO temp.pair
+            SELECT y.message_id, x.message_id
+            FROM t.message y JOIN b.message x ON x.identity = y.identity AND x.conversation_id = $conversation
+                AND x.occurrence = y.occurrence
+            WHERE $inThere AND $written AND $same
+            SQL);
+        $twice = $this->database->one(<<<SQL
+            SELECT EXISTS (SELECT 1 FROM t.message y WHERE $inThere AND y.occurrence > 1)
+                OR EXISTS (SELECT 1 FROM b.message x WHERE $inBrought AND x.occurrence > 1) AS here
+            SQL);
+        if (true !== $twice?->bool('here')) {
+            return;
+        }
+        $this->database->execute(<<<SQL
+            CREATE TEMP TABLE twice AS
+                SELECT y.identity FROM t.message y WHERE $inThere AND y.occurrence > 1
+                UNION SELECT x.identity FROM b.message x WHERE $inBrought AND x.occurrence > 1;
+            DELETE FROM temp.pair WHERE there_id IN (SELECT y.message_id FROM t.message y
+                WHERE $inThere AND y.identity IN (SELECT identity FROM temp.twice));
+            SQL);
+        // Several with one identity: first those that say the same, as often as both have it, then those of which one
+        // was edited or deleted since.
+        $this->pairTwins($inBrought, $inThere, 'kind, body', '1');
+        $this->pairTwins($inBrought, $inThere, 'from_owner', self::CHANGED_SINCE);
+        $this->database->execute('DROP TABLE temp.twice');
+    }
+
+    /**
+     * @param string $columns what has to be the same beside identity, time and sender
+     * @param string $where   what has to be true of the two
+     */
+    private function pairTwins(string $inBrought, string $inThere, string $columns, string $where): void
+    {
+        $by = "identity, sent_at, sender_key, from_owner, $columns";
+        $equal = implode(' AND ', array_map(
+            static fn (string $c): string => "x.$c IS y.$c", explode(', ', $by),
+        ));
+        $this->database->execute(<<<SQL
+            INSERT INTO temp.pair
+            WITH saying AS (
+                    SELECT x.*, ROW_NUMBER() OVER (PARTITION BY $by ORDER BY message_id) AS nth
+                    FROM b.message x WHERE $inBrought AND x.identity IN (SELECT identity FROM temp.twice)
+                        AND x.fate NOT IN ('left_out', 'spread')
+                        AND NOT EXISTS (SELECT 1 FROM temp.pair p WHERE p.brought_id = x.message_id)
+                ), said AS (
+                    SELECT y.*, ROW_NUMBER() OVER (PARTITION BY $by ORDER BY message_id) AS nth
+                    FROM t.message y WHERE $inThere AND y.identity IN (SELECT identity FROM temp.twice)
+                        AND y.fate NOT IN ('left_out', 'spread')
+                        AND NOT EXISTS (SELECT 1 FROM temp.pair p WHERE p.there_id = y.message_id)
+                )
+            SELECT y.message_id, x.message_id FROM said y JOIN saying x ON x.nth = y.nth AND $equal
+            WHERE $where
+            SQL);
+    }
+
+    /**
+     * Puts the messages of a conversation in their order. What is brought keeps its own; what only the phone has stands
+     * behind all that stood before it there, and otherwise where its time belongs. Odd times move nothing. Where the
+     * phone has all of it already, the phone's order stays.
+     */
+    private function order(
+        int $id,
+        string $inBrought,
+        string $inThere,
+        int $count,
+        int $onlyThere,
+        bool $isAllThere,
+    ): void {
+        $this->next += $count + $onlyThere;
+        if (0 === $count + $onlyThere) {
+            return;
+        }
+        $put = static fn (string $rows): string => 'INSERT INTO temp.place (side, id, conversation_id, place) '.$rows;
+        if (0 === $onlyThere && !$isAllThere) {
+            $this->database->execute($put(
+                "SELECT 0, x.message_id, $id, ROW_NUMBER() OVER (ORDER BY x.message_id) FROM b.message x "
+                    ."WHERE $inBrought ORDER BY x.message_id",
+            ));
+
+            return;
+        }
+        if ($isAllThere) {
+            $this->database->execute($put(<<<SQL
+                SELECT side, id, $id, ROW_NUMBER() OVER (ORDER BY stays, place)
+                FROM (
+                    SELECT IIF(p.brought_id IS NULL, 1, 0) AS side, IFNULL(p.brought_id, y.message_id) AS id,
+                        0 AS stays, y.message_id AS place
+                    FROM t.message y LEFT JOIN temp.pair p ON p.there_id = y.message_id
+                    WHERE $inThere AND y.fate NOT IN ('left_out', 'spread')
+                    UNION ALL
+                    SELECT 0, x.message_id, 1, x.message_id FROM b.message x
+                    WHERE $inBrought AND x.fate IN ('left_out', 'spread')
+                )
+                ORDER BY stays, place
+                SQL));
+
+            return;
+        }
+        $only = "SELECT y.message_id FROM t.message y WHERE $inThere AND y.".self::WRITTEN
+            .' AND NOT EXISTS (SELECT 1 FROM temp.pair p WHERE p.there_id = y.message_id)';
+        if (0 === $count) {
+            $this->database->execute($put(
+                "SELECT 1, message_id, $id, ROW_NUMBER() OVER (ORDER BY message_id) FROM ($only) ORDER BY message_id",
+            ));
+
+            return;
+        }
+        $horizon = $this->writer->horizon;
+        $sane = static fn (string $alias): string => sprintf(
+            'CASE WHEN %1$s.sent_at > 0 AND %1$s.sent_at <= %2$d THEN %1$s.sent_at END', $alias, $horizon,
+        );
+        $this->database->execute(<<<SQL
+            DELETE FROM temp.weight;
+            INSERT INTO temp.weight
+                SELECT x.message_id, IFNULL(MAX({$sane('x')}) OVER (ORDER BY x.message_id), 0)
+                FROM b.message x WHERE $inBrought;
+            SQL);
+        $this->database->execute($put(<<<SQL
+            SELECT side, id, $id, ROW_NUMBER() OVER (ORDER BY weight, side, id)
+            FROM (
+                SELECT 0 AS side, brought_id AS id, weight FROM temp.weight
+                UNION ALL
+                SELECT 1, there_id, weight
+                FROM (
+                    SELECT y.message_id AS there_id, p.brought_id,
+                        IFNULL(MAX(CASE WHEN p.brought_id IS NULL THEN {$sane('y')} ELSE w.weight END)
+                            OVER (ORDER BY y.message_id), 0) AS weight
+                    FROM t.message y LEFT JOIN temp.pair p ON p.there_id = y.message_id
+                        LEFT JOIN temp.weight w ON w.brought_id = p.brought_id
+                    WHERE $inThere AND y.fate NOT IN ('left_out', 'spread')
+                )
+                WHERE brought_id IS NULL
+            )
+            ORDER BY weight, side, id
+            SQL));
+    }
+
+    /** The rows themselves, in the order of their new ids. */
+    private function rows(): void
+    {
+        $columns = 'identity, '.implode(', ', MessageRow::COLUMNS);
+        $of = static fn (string $alias): string => implode(
+            ', ', array_map(static fn (string $c): string => "$alias.$c", ['identity', ...MessageRow::COLUMNS]),
+        );
+        $this->database->execute(<<<SQL
+            INSERT INTO main.message (message_id, conversation_id, place, $columns, fate, rules, origin)
+                SELECT o.message_id, o.conversation_id, o.place, {$of('x')}, x.fate, x.rules, x.origin
+                FROM temp.place o CROSS JOIN b.message x ON x.message_id = o.id WHERE o.side = 0
+                UNION ALL
+                SELECT o.message_id, o.conversation_id, o.place, {$of('y')}, 'kept', NULL, NULL
+                FROM temp.place o CROSS JOIN t.message y ON y.message_id = o.id WHERE o.side = 1
+                ORDER BY 1;
+            SQL);
+        $attachment = Selection::columns(Schema::TABLES['attachment']);
+        $rest = implode(', ', array_map(static fn (string $c): string => 'a.'.$c, array_slice($attachment, 3)));
+        $names = implode(', ', array_slice($attachment, 1));
+        foreach ([['b', 0, MergeReport::BROUGHT], ['t', 1, MergeReport::THERE]] as [$schema, $number, $side]) {
+            $this->database->execute(<<<SQL
+                INSERT INTO main.attachment ($names)
+                SELECT o.message_id, '$side/' || a.path, $rest
+                FROM temp.place o CROSS JOIN $schema.message m ON m.message_id = o.id
+                    CROSS JOIN $schema.attachment a ON a.message_id = m.message_id
+                WHERE o.side = $number AND m.attachments IS NOT NULL
+                ORDER BY o.message_id, a.attachment_id;
+                SQL);
+        }
+        $origin = 'SELECT 1 AS here FROM main.message WHERE origin IS NOT NULL LIMIT 1';
+        if (null !== $this->database->one($origin)) {
+            $this->database->execute(<<<'SQL'
+                CREATE INDEX temp.place_id ON place (side, id);
+                UPDATE main.message SET origin = (SELECT o.message_id FROM temp.place o
+                    WHERE o.side = 0 AND o.id = message.origin) WHERE origin IS NOT NULL;
+                SQL);
+        }
+    }
+
+    /** Messages of both sides whose states differ. */
+    private function settle(): void
+    {
+        $isOther = implode(' OR ', array_map(
+            static fn (string $c): string => "x.$c IS NOT y.$c", MessageRow::COLUMNS,
+        ));
+        // Collected first: the walk and the changes must not meet.
+        $this->database->execute(<<<SQL
+            CREATE TEMP TABLE differing AS
+                SELECT p.brought_id, p.there_id FROM temp.pair p JOIN t.message y ON y.message_id = p.there_id
+                    JOIN b.message x ON x.message_id = p.brought_id
+                WHERE $isOther;
+            CREATE TEMP TABLE new_place AS SELECT d.brought_id, d.there_id, o.message_id
+                FROM temp.differing d JOIN temp.place o ON o.side = 0 AND o.id = d.brought_id;
+            DROP TABLE temp.differing;
+            SQL);
+        $editor = new StoreEditor($this->database);
+        $pairs = 'SELECT brought_id, there_id, message_id FROM temp.new_place ORDER BY message_id';
+        foreach ($this->database->lists($pairs) as $pair) {
+            /** @var array{int, int, int} $pair */
+            $this->settleOne($editor, ...$pair);
+        }
+        $this->database->execute('DROP TABLE temp.new_place');
+    }
+
+    private function settleOne(StoreEditor $editor, int $broughtId, int $thereId, int $id): void
+    {
+        $stored = $this->brought->message($broughtId) ?? throw new \LogicException('A message vanished.');
+        $brought = self::below(MergeReport::BROUGHT, $stored->message);
+        $other = $this->there->message($thereId) ?? throw new \LogicException('A message vanished.');
+        $there = self::below(MergeReport::THERE, $other->message);
+        [$older, $newer] = $this->byAge($brought, $there);
+        foreach (Settling::differences($older, $newer) as $aspect => $way) {
+            $this->conflicts[$aspect][$way] = ($this->conflicts[$aspect][$way] ?? 0) + 1;
+        }
+        ++$this->settled;
+        $united = Settling::message($older, $newer);
+        if (MessageRow::attachments($united->attachments) === MessageRow::attachments($brought->attachments)) {
+            $united = $united->with(['attachments' => $brought->attachments]);
+        }
+        if (MessageRow::values($united) === MessageRow::values($brought)) {
+            return;
+        }
+        $editor->message($id, $brought, $united);
+        $this->database->run(
+            "UPDATE main.message SET fate = CASE fate WHEN 'whole' THEN 'changed' ELSE fate END, rules = CASE "
+                ."WHEN fate = 'added' THEN rules WHEN rules IS NULL THEN json_array(?) ELSE json_insert(rules, "
+                ."'$[#]', ?) END WHERE message_id = ?",
+            [self::RULE, self::RULE, $id],
+        );
+    }
+
+    private static function below(string $side, Message $message): Message
+    {
+        return [] === $message->attachments ? $message : $message->with(['attachments' => array_map(
+            static fn (Attachment $a): Attachment => $a->movedTo(UnitedFiles::path($side, $a->path)),
+            $message->attachments,
+        )]);
+    }
+
+    private function report(): MergeReport
+    {
+        $count = fn (string $sql): int => $this->database->one($sql)?->nullableInt('n') ?? 0;
+        $both = $count('SELECT COUNT(*) AS n FROM temp.pair');
+        $conflicts = [];
+        foreach ($this->conflicts as $aspect => $ways) {
+            foreach ($ways as $way => $messages) {
+                $conflicts[] = ['aspect' => $aspect, 'way' => $way, 'messages' => $messages];
+            }
+        }
+        usort($conflicts, static fn (array $a, array $b): int => $b['messages'] <=> $a['messages']);
+
+        return new MergeReport(
+            $count('SELECT COUNT(*) AS n FROM b.message WHERE '.self::WRITTEN) - $both,
+            $count('SELECT COUNT(*) AS n FROM t.message WHERE '.self::WRITTEN) - $both, $both, $this->settled,
+            $count('SELECT COUNT(*) AS n FROM t.message WHERE NOT ('.self::WRITTEN.')'),
+            $this->conversations['brought'], $this->conversations['there'], $this->conversations['both'],
+            $this->settings, $this->isThereNewer ? MergeReport::THERE : MergeReport::BROUGHT, $conflicts,
+        );
+    }
+}
