@@ -10,6 +10,11 @@ final class Shop
     /** Days are the shop's days; the interface shows times in the same zone (web/lib/format.ts). */
     public const ZONE = 'Europe/London';
 
+    /** Days for which the shop keeps backups behind the hand-over, where nothing else is said. */
+    public const KEEP_DAYS = 30;
+    /** Days that can be said at most. */
+    public const KEEP_DAYS_MOST = 365;
+
     /** The beginning of a day in the shop; null for what is no day, written YYYY-MM-DD. */
     public static function day(string $day): ?\DateTimeImmutable
     {

@@ -10,6 +10,7 @@ use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\Calls;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Switched;
+use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\KeyWatch;
 use Geschenk\Core\Files\ScratchFolder;
@@ -38,6 +39,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly Calls $calls,
         private readonly Foreman $foreman,
         private readonly HandOver $handOver,
+        private readonly Erasing $erasing,
         private readonly KeyWatch $keys,
         private readonly EntityManagerInterface $entities,
     ) {
@@ -73,6 +75,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
             if (hrtime(true) / 1e9 - $sweptAt >= self::SWEPT_EVERY) {
                 $sweptAt = hrtime(true) / 1e9;
                 ScratchFolder::sweep();
+                $this->erasing->due();
             }
             $this->entities->clear();
             $this->foreman->round();

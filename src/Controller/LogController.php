@@ -28,7 +28,8 @@ final readonly class LogController
         'sign_in' => "(e.act LIKE 'sign%' OR e.act LIKE 'user%' OR e.act = 'session_ended')",
         'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'looked_into', 'log_read', 'sheet_opened', "
             ."'sheet_compared')",
-        'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'paused', 'cancelled', 'chose'))",
+        'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'paused', 'cancelled', 'chose', "
+            ."'chose_what', 'kept_habit', 'kept_until', 'erase_asked', 'erased'))",
     ];
 
     public function __construct(

@@ -7,6 +7,7 @@ namespace Geschenk\App\Controller;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Guard;
 use Geschenk\App\Log\ShopLog;
+use Geschenk\App\View\SheetPdf;
 use Geschenk\App\View\SheetView;
 use Geschenk\App\Words\Words;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
@@ -28,6 +29,7 @@ final readonly class PageController
         private Environment $twig,
         private Trays $trays,
         private SheetView $sheets,
+        private SheetPdf $pdf,
         private Words $words,
         private ShopLog $log,
         #[Autowire('%kernel.project_dir%')] private string $project,
@@ -46,6 +48,21 @@ final readonly class PageController
         $this->log->note($user->getUserIdentifier(), 'sheet_opened', $number);
 
         return new Response($this->twig->render('sheet.html.twig', $sheet));
+    }
+
+    #[Route('/trays/{number<\d{1,9}>}/sheet.pdf', methods: ['GET'])]
+    public function pdf(int $number, #[CurrentUser] User $user): Response
+    {
+        $sheet = $this->sheets->of($this->trays->get($number));
+        if (null === $sheet) {
+            throw new NotFoundHttpException($this->words->failure('nothing_checked'));
+        }
+        $this->log->note($user->getUserIdentifier(), 'sheet_opened', $number);
+
+        return new Response($this->pdf->of($sheet), 200, [
+            'Content-Type' => 'application/pdf',
+            'Content-Disposition' => sprintf('attachment; filename="tray-%d.pdf"', $number),
+        ]);
     }
 
     #[Route('/{path<(?!api/).*>}', methods: ['GET'], priority: -100)]

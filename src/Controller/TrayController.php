@@ -6,7 +6,10 @@ namespace Geschenk\App\Controller;
 
 use Geschenk\App\Entity\Errand;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Http\Body\EraseConfirmed;
+use Geschenk\App\Http\Body\HandedOver;
 use Geschenk\App\Http\Body\NewTray;
+use Geschenk\App\Http\Body\Reopening;
 use Geschenk\App\Http\Body\Roles;
 use Geschenk\App\Http\Body\SheetCodeTold;
 use Geschenk\App\Http\JsonAnswer;
@@ -18,6 +21,7 @@ use Geschenk\App\Tray\Shelf;
 use Geschenk\App\View\SheetCode;
 use Geschenk\App\View\TrayView;
 use Geschenk\App\Words\Words;
+use Geschenk\App\Work\Erasing;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
@@ -32,6 +36,7 @@ final readonly class TrayController
         private TrayView $view,
         private Intake $intake,
         private HandOver $handOver,
+        private Erasing $erasing,
         private SheetCode $codes,
         private ShopLog $log,
         private Words $words,
@@ -83,10 +88,52 @@ final readonly class TrayController
     }
 
     #[Route('/api/trays/{number<\d{1,9}>}/hand-over', methods: ['POST'])]
-    public function handOver(int $number, #[CurrentUser] User $user): JsonResponse
-    {
+    public function handOver(
+        int $number,
+        #[CurrentUser] User $user,
+        #[MapRequestPayload('json')] ?HandedOver $told = null,
+    ): JsonResponse {
         $this->trays->get($number);
-        $this->handOver->close($number, $user->getUserIdentifier());
+        $this->handOver->close($number, $user->getUserIdentifier(), $told?->keepUntil);
+
+        return $this->answer($number);
+    }
+
+    /** Until when what is kept of the chats is kept. */
+    #[Route('/api/trays/{number<\d{1,9}>}/keeping', methods: ['PUT'])]
+    public function keep(
+        int $number,
+        #[MapRequestPayload('json')] HandedOver $told,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $this->trays->get($number);
+        $this->handOver->keep($number, $told->keepUntil ?? '', $user->getUserIdentifier());
+
+        return $this->answer($number);
+    }
+
+    #[Route('/api/trays/{number<\d{1,9}>}/erase', methods: ['POST'])]
+    public function erase(
+        int $number,
+        #[MapRequestPayload('json')] EraseConfirmed $told,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $this->trays->get($number);
+        $this->erasing->ask($number, $told->number, $user->getUserIdentifier());
+
+        return $this->answer($number, 202);
+    }
+
+    /** To bring its chats once more, to the same phone or another. */
+    #[Route('/api/trays/{number<\d{1,9}>}/reopen', methods: ['POST'])]
+    public function reopen(
+        int $number,
+        #[CurrentUser] User $user,
+        #[MapRequestPayload('json')] ?Reopening $told = null,
+    ): JsonResponse {
+        $this->trays->get($number);
+        $receiving = trim($told->receiving ?? '');
+        $this->handOver->reopen($number, '' === $receiving ? null : $receiving, $user->getUserIdentifier());
 
         return $this->answer($number);
     }

@@ -30,6 +30,11 @@ final readonly class Trays
 
     public function backup(int $number, int $place): Backup
     {
-        return $this->move($number, $place)->backup() ?? throw new NotFoundHttpException('no_backup');
+        $move = $this->move($number, $place);
+        if (!$move->tray->keepsChats()) {
+            throw new NotFoundHttpException('erased');
+        }
+
+        return $move->backup() ?? throw new NotFoundHttpException('no_backup');
     }
 }

@@ -74,6 +74,9 @@ class Move
     #[ORM\ManyToOne, ORM\JoinColumn(nullable: true)]
     private ?Backup $safetyCopy = null;
 
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $putBackAt = null;
+
     /** The last of the arrival checks. */
     #[ORM\OneToOne, ORM\JoinColumn(name: 'check_id', nullable: true)]
     private ?Check $check = null;
@@ -242,11 +245,30 @@ class Move
         return $this->safetyCopy;
     }
 
-    /** The phone that receives is as it was before: nothing is there any more of what was brought, and checked. */
-    public function putBack(): void
+    /**
+     * The phone that receives is as it was before: nothing is there any more of what was brought, and checked. Behind
+     * the hand-over the check stays, for it was handed over with it.
+     */
+    public function putBack(\DateTimeImmutable $at): void
     {
         $this->restoredAt = null;
-        $this->check = null;
+        if (null === $this->tray->closedAt()) {
+            $this->check = null;
+        } else {
+            $this->putBackAt = $at;
+        }
+    }
+
+    /** When the phone was put back behind the hand-over. */
+    public function putBackAt(): ?\DateTimeImmutable
+    {
+        return $this->putBackAt;
+    }
+
+    /** The tray was opened anew: its backup is converted and restored once more. Checks that were made are kept. */
+    public function bringOnceMore(): void
+    {
+        $this->rehearsal = $this->restoredAt = $this->check = $this->putBackAt = $this->run = null;
     }
 
     public function restoredAt(): ?\DateTimeImmutable

@@ -12,6 +12,8 @@ use Geschenk\Core\Phone\Role;
 /**
  * One customer's job: its phones with their tags and roles, and a move for each account that goes across, or is only
  * backed up: then one phone is all there is.
+ *
+ * @phpstan-type Erased array{folders: list<array{id: string, kind: string, files: int, bytes: int}>}
  */
 #[ORM\Entity]
 class Tray
@@ -21,6 +23,24 @@ class Tray
 
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $closedAt = null;
+
+    /** Behind the hand-over: what is kept of the chats is erased then. */
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $keepUntil = null;
+
+    /** Who said so, or had it erased at once. */
+    #[ORM\Column(length: 60, nullable: true)]
+    private ?string $eraseAskedBy = null;
+
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $eraseAskedAt = null;
+
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $erasedAt = null;
+
+    /** @var Erased|null what was erased */
+    #[ORM\Column(type: 'json', nullable: true)]
+    private ?array $erased = null;
 
     /** What it waits for, and since when; as the watch saw it last. */
     #[ORM\Column(length: 160, nullable: true)]
@@ -75,16 +95,16 @@ class Tray
         $this->phones->add(new TrayPhone($this, $serial, $tag, $role));
     }
 
-    /** @return list<TrayPhone> */
+    /** @return list<TrayPhone> those that count, without one that another took the place of */
     public function phones(): array
     {
-        return array_values($this->phones->toArray());
+        return array_values($this->phones->filter(static fn (TrayPhone $p): bool => !$p->isReplaced())->toArray());
     }
 
     /** @throws \LogicException when the tray has none */
     public function phone(Role $role): TrayPhone
     {
-        foreach ($this->phones as $phone) {
+        foreach ($this->phones() as $phone) {
             if ($phone->role() === $role) {
                 return $phone;
             }
@@ -199,6 +219,75 @@ class Tray
         foreach ($this->phones as $phone) {
             $phone->letGo();
         }
+    }
+
+    /** Opened anew behind the hand-over: its phones are held again. */
+    public function reopen(): void
+    {
+        $this->closedAt = $this->keepUntil = $this->eraseAskedBy = null;
+        foreach ($this->phones() as $phone) {
+            $phone->hold();
+        }
+    }
+
+    /** Another phone takes the place of the one that receives; its tag is a new one. */
+    public function receiveOn(string $serial): void
+    {
+        $old = $this->phone(Role::Receives);
+        $old->replace();
+        $this->addPhone($serial, Role::Receives);
+    }
+
+    public function keep(\DateTimeImmutable $until, string $by): void
+    {
+        $this->keepUntil = $until;
+        $this->eraseAskedBy = $by;
+    }
+
+    public function keepUntil(): ?\DateTimeImmutable
+    {
+        return $this->keepUntil;
+    }
+
+    public function askToErase(\DateTimeImmutable $at, string $by): void
+    {
+        $this->eraseAskedAt = $at;
+        $this->eraseAskedBy = $by;
+    }
+
+    public function eraseAskedAt(): ?\DateTimeImmutable
+    {
+        return $this->eraseAskedAt;
+    }
+
+    /** Who has it erased, or said until when it is kept. */
+    public function eraseBy(): string
+    {
+        return $this->eraseAskedBy ?? '';
+    }
+
+    /** @param Erased $erased */
+    public function erased(\DateTimeImmutable $at, array $erased): void
+    {
+        $this->erasedAt = $at;
+        $this->erased = $erased;
+    }
+
+    public function erasedAt(): ?\DateTimeImmutable
+    {
+        return $this->erasedAt;
+    }
+
+    /** @return Erased|null */
+    public function whatWasErased(): ?array
+    {
+        return $this->erased;
+    }
+
+    /** Whether there is anything still to put back from, or to bring once more. */
+    public function keepsChats(): bool
+    {
+        return null === $this->eraseAskedAt;
     }
 
     public function closedAt(): ?\DateTimeImmutable

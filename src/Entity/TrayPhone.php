@@ -18,6 +18,9 @@ class TrayPhone
     #[ORM\Column]
     private bool $held = true;
 
+    #[ORM\Column]
+    private bool $replaced = false;
+
     public function __construct(
         #[ORM\ManyToOne(inversedBy: 'phones'), ORM\JoinColumn(nullable: false)] public readonly Tray $tray,
         #[ORM\Column(length: 40)] public readonly string $serial,
@@ -44,6 +47,23 @@ class TrayPhone
     public function letGo(): void
     {
         $this->held = false;
+    }
+
+    /** Another phone has taken its place. */
+    public function replace(): void
+    {
+        $this->replaced = true;
+        $this->held = false;
+    }
+
+    public function isReplaced(): bool
+    {
+        return $this->replaced;
+    }
+
+    public function hold(): void
+    {
+        $this->held = true;
     }
 
     public function isHeld(): bool

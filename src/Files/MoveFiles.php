@@ -27,6 +27,22 @@ final readonly class MoveFiles
         return new KeptBackup($this->data->backup($backup->id));
     }
 
+    /** Whether anything of what was erased is there: looked at anew, whenever somebody asks. */
+    public function isThere(string $id, string $kind): bool
+    {
+        clearstatcache();
+        $folders = 'work' === $kind
+            ? [$this->data->path.'/trays/'.$id]
+            : [$this->data->backup($id), $this->data->backup($id).'.part'];
+        foreach ($folders as $folder) {
+            foreach (is_dir($folder) ? Folder::files($folder) : [] as $_) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     /** What a conversion leaves, in one folder that appears as a whole. */
     public function conversion(Move $move): string
     {

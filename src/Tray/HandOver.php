@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Tray;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Phone;
@@ -14,8 +15,11 @@ use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
+use Geschenk\App\Shop;
+use Geschenk\Core\Phone\Role;
 use Psr\Clock\ClockInterface;
 
 /** The last stage: the tray is closed, copies of the chats are dropped, the backup and the proof stay. */
@@ -27,13 +31,21 @@ final readonly class HandOver
         private MoveFiles $files,
         private RunSheet $sheet,
         private ClockInterface $clock,
+        private Phones $phones,
+        private ShopLog $log,
     ) {
     }
 
-    /** @throws Refusal */
-    public function close(int $number, string $by): void
+    /**
+     * @param string|null $keepUntil the last day on which backups are kept, YYYY-MM-DD; the shop's rule where none is
+     *                               told
+     *
+     * @throws Refusal
+     */
+    public function close(int $number, string $by, ?string $keepUntil = null): void
     {
-        $tray = $this->records->changeTray($number, function (Tray $tray) use ($by): Tray {
+        $until = $this->keepUntil($keepUntil);
+        $tray = $this->records->changeTray($number, function (Tray $tray) use ($by, $until): Tray {
             if (null !== $tray->closedAt()) {
                 throw Refusal::because('handed_over_already');
             }
@@ -57,6 +69,7 @@ final readonly class HandOver
                 $isComplete = $isComplete && $totals['complete'];
             }
             $tray->close($this->clock->now());
+            $tray->keep($until, $by);
             $this->forgetWhatTheyHold($tray);
             $code = match (true) {
                 $tray->onlyBacksUp() => 'handed_over_backed_up',
@@ -71,6 +84,88 @@ final readonly class HandOver
         foreach ($tray->allMoves() as $move) {
             $this->drop($move);
         }
+    }
+
+    /**
+     * Keeps the backups until another day.
+     *
+     * @throws Refusal
+     */
+    public function keep(int $number, string $until, string $by): void
+    {
+        $end = $this->keepUntil($until);
+        $this->records->changeTray($number, function (Tray $tray) use ($end, $by): void {
+            if (null === $tray->closedAt()) {
+                throw Refusal::because('erase_after_hand_over');
+            }
+            if (!$tray->keepsChats()) {
+                throw Refusal::because('erased_already');
+            }
+            $tray->keep($end, $by);
+            $this->log->noteWithFlush($by, 'kept_until', $tray->number, ['kept_at' => $end->getTimestamp()]);
+        });
+    }
+
+    /**
+     * Opens a tray anew, to bring its chats once more, to the same phone or to another.
+     *
+     * @param string|null $receiving serial of another phone that receives; null for the one that did
+     *
+     * @throws Refusal
+     */
+    public function reopen(int $number, ?string $receiving, string $by): void
+    {
+        $this->records->changeTray($number, function (Tray $tray) use ($receiving, $by): void {
+            if (null === $tray->closedAt()) {
+                throw Refusal::because('not_handed_over');
+            }
+            if (!$tray->keepsChats()) {
+                throw Refusal::because('erased_already');
+            }
+            if ($tray->isBusy()) {
+                throw Refusal::because('erase_while_busy');
+            }
+            if (null !== $receiving && !$tray->onlyBacksUp() && $tray->phone(Role::Receives)->serial !== $receiving) {
+                if (null === $this->phones->state($receiving)) {
+                    throw Refusal::because('not_on_bench', ['serial' => $receiving]);
+                }
+                if ($tray->phone(Role::Gives)->serial === $receiving) {
+                    throw Refusal::because('one_phone_twice');
+                }
+                $tray->receiveOn($receiving);
+            }
+            foreach ($tray->phones() as $phone) {
+                $other = $this->phones->traysOf([$phone->serial])[$phone->serial] ?? null;
+                if (null !== $other) {
+                    throw Refusal::because('in_other_tray', ['serial' => $phone->serial, 'tray' => $other]);
+                }
+            }
+            foreach ($tray->moves() as $move) {
+                $move->bringOnceMore();
+            }
+            $tray->reopen();
+            $tags = ['gives' => $tray->phone(Role::Gives)->tag];
+            $tray->onlyBacksUp()
+                ? $this->sheet->note($tray, null, Stage::Intake, $by, 'reopened_to_back_up', $tags)
+                : $this->sheet->note($tray, null, Stage::Intake, $by, 'reopened', [
+                    ...$tags, 'receives' => $tray->phone(Role::Receives)->tag,
+                ]);
+        });
+    }
+
+    /** @return \DateTimeImmutable the moment after the last day */
+    private function keepUntil(?string $day): \DateTimeImmutable
+    {
+        $today = Shop::day($this->clock->now()->setTimezone(new \DateTimeZone(Shop::ZONE))->format('Y-m-d'))
+            ?? throw new \LogicException('Today is no day.');
+        $last = null === $day || '' === $day
+            ? $today->modify(sprintf('+%d days', Shop::KEEP_DAYS))
+            : Shop::day($day) ?? throw Refusal::because('no_day');
+        if ($last < $today || $last > $today->modify(sprintf('+%d days', Shop::KEEP_DAYS_MOST))) {
+            throw Refusal::because('no_day_to_keep', ['days' => Shop::KEEP_DAYS_MOST]);
+        }
+
+        return $last->modify('+1 day')->setTimezone(new \DateTimeZone('UTC'));
     }
 
     /** Copies of the chats besides the backup: what was converted and read back, and backups that were only begun. */

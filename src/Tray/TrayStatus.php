@@ -66,7 +66,7 @@ final readonly class TrayStatus
     public function waits(Tray $tray): Waits
     {
         if (null !== $tray->closedAt()) {
-            return new Waits(Waits::NOBODY, null, null, 'handed_over');
+            return $this->waitsBehindHandOver($tray);
         }
         $lead = $this->leading($tray);
         if (null !== $lead) {
@@ -80,6 +80,19 @@ final readonly class TrayStatus
             : new Waits(
                 Waits::PERSON, Waits::TECHNICIAN, null, $tray->onlyBacksUp() ? 'all_backed_up' : 'all_arrived',
             );
+    }
+
+    /** The way back stays open: a phone may be put back then. */
+    private function waitsBehindHandOver(Tray $tray): Waits
+    {
+        foreach ($tray->moves() as $move) {
+            $run = $move->run();
+            if (null !== $run && !$run->state()->isOver()) {
+                return $this->waitsForRun($move, $run);
+            }
+        }
+
+        return new Waits(Waits::NOBODY, null, null, 'handed_over');
     }
 
     public function moveWaits(Move $move): Waits

@@ -144,9 +144,17 @@ final readonly class SheetCode
             $losses[] = [$loss['rule'], $loss['messages'], $loss['conversations']];
         }
 
+        $totals = $check?->totals();
+        if (0 === ($totals['kept'] ?? 0) + ($totals['kept_missing'] ?? 0)) {
+            // As sheets said it before chats could be merged: their codes still hold.
+            unset($totals['kept'], $totals['kept_missing']);
+        }
+        $scope = $move->scope();
+
         return [
             $move->edition, $backup?->id, $backup?->account, $backup?->messages, $backup?->attachments,
-            $backup?->attachmentsAbsent, $backup?->lost, $losses, $move->choices(), $check?->runId, $check?->totals(),
+            $backup?->attachmentsAbsent, $backup?->lost, $losses, $move->choices(), $check?->runId, $totals,
+            ...(null === $scope ? [] : [$scope]),
         ];
     }
 }

@@ -18,6 +18,7 @@ use Geschenk\App\Words\Words;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Phone\Role;
 use Geschenk\Core\Store\ChatStore;
+use Psr\Clock\ClockInterface;
 use Psr\Log\LoggerInterface;
 
 /** What the hand-over sheet tells, in the customer's language: of each account what was read back, and nothing else. */
@@ -32,6 +33,7 @@ final readonly class SheetView
         private LoggerInterface $logger,
         private EntityManagerInterface $entities,
         private SheetCode $code,
+        private ClockInterface $clock,
     ) {
     }
 
@@ -62,8 +64,18 @@ final readonly class SheetView
                 'at' => $step->at, 'by' => $step->by, 'edition' => $step->move?->edition,
                 'text' => $this->words->say('step.'.$step->code, $step->params, $language),
             ], $tray->steps()),
+            'kept_until' => $this->keptUntil($tray),
             'backups' => $this->kept($tray, false), 'safety_copies' => $this->kept($tray, true),
         ];
+    }
+
+    /** The last day on which the backups are kept; the shop's rule as long as nothing was said. */
+    private function keptUntil(Tray $tray): string
+    {
+        $until = $tray->keepUntil()?->modify('-1 second')
+            ?? $this->clock->now()->modify(sprintf('+%d days', Shop::KEEP_DAYS));
+
+        return $this->words->day($until, $tray->language);
     }
 
     /** @return list<string> ids of all that the shop keeps of a tray: those that were taken anew are there still */
@@ -83,6 +95,9 @@ final readonly class SheetView
         return [
             'edition' => $move->edition, 'number' => $backup->account ?? '', 'backup' => $backup,
             'totals' => $move->check()?->totals(), ...$this->lines($move),
+            'put_back' => null === $move->putBackAt() ? null : [
+                'tag' => $move->to()->tag, 'at' => $move->putBackAt(),
+            ],
             'losses' => $this->losses->all($move->rehearsal()['losses'] ?? [], [], $move->tray->language),
         ];
     }

@@ -47,6 +47,7 @@ final readonly class TrayView
         private Behind $behind,
         private ChoiceView $choice,
         private Merging $merging,
+        private KeepingView $keeping,
         private EntityManagerInterface $entities,
         private Words $words,
     ) {
@@ -78,7 +79,7 @@ final readonly class TrayView
         return [
             ...$tag, 'contact' => $tray->contact, 'language' => $tray->language,
             'direction' => $this->direction($tray), 'proposal' => $this->proposal($tray),
-            'switched' => $this->switched->of($tray),
+            'switched' => $this->switched->of($tray), 'keeping' => $this->keeping->of($tray),
             'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
             'steps' => array_map($this->step(...), $tray->steps()),
             'moves' => array_map($this->move(...), $tray->allMoves()),
@@ -189,6 +190,7 @@ final readonly class TrayView
                 'messages' => $copy->messages,
             ],
             'restored_at' => null === $move->restoredAt() ? null : Time::iso($move->restoredAt()),
+            'put_back_at' => null === $move->putBackAt() ? null : Time::iso($move->putBackAt()),
             'arrival' => $move->check()?->totals(),
             'checks' => array_map(static fn (Check $check): array => [
                 'id' => $check->id(), 'at' => Time::iso($check->at), 'by' => $check->by, 'totals' => $check->totals(),

@@ -19,6 +19,7 @@ use Geschenk\Core\Transfer\PutBack;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\Transfer\RestoreRefused;
+use Psr\Clock\ClockInterface;
 
 /**
  * Puts the receiving phone back to what it held before it was written to, to the last byte, and reads it back. What has
@@ -32,6 +33,7 @@ final class PutBackJob extends WritingJob
         SafetyCopies $copies,
         private readonly MoveFiles $files,
         private readonly RunSheet $sheet,
+        private readonly ClockInterface $clock,
     ) {
         parent::__construct($phones, $restorer, $copies);
     }
@@ -57,7 +59,7 @@ final class PutBackJob extends WritingJob
         // Before the messenger opens it.
         PutBack::check($link, $move->app, $manifest, $progress);
         $link->restart();
-        $move->putBack();
+        $move->putBack($this->clock->now());
         $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'put_back', [
             'tag' => $move->to()->tag, 'files' => $manifest->files, 'messages' => $before->messages,
         ]);

@@ -74,7 +74,8 @@ final readonly class RunDesk
         #[\SensitiveParameter] ?string $key = null,
     ): Run {
         return $this->records->changeTray($tray, fn (Tray $tray): Run => $this->begin(
-            $this->openMove($tray, $place), $kind, $by, $confirmedTag, $replaces, $localBackup, $key,
+            $this->openMove($tray, $place, RunKind::PutBack === $kind), $kind, $by, $confirmedTag, $replaces,
+            $localBackup, $key,
         ));
     }
 
@@ -112,7 +113,7 @@ final readonly class RunDesk
         #[\SensitiveParameter] ?string $key = null,
     ): void {
         $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by, $key): void {
-            $move = $this->openMove($tray, $place);
+            $move = $this->openMove($tray, $place, true);
             $run = $this->latest($move, $runId);
             if (!$run->state()->canGoOn()) {
                 throw Refusal::because('run_not_standing');
@@ -133,7 +134,7 @@ final readonly class RunDesk
     public function pause(int $tray, int $place, string $runId, string $by): void
     {
         $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by): void {
-            $move = $this->openMove($tray, $place);
+            $move = $this->openMove($tray, $place, true);
             $run = $this->latest($move, $runId);
             if ($run->state()->rests() || RunState::Cancelling === $run->state()) {
                 throw Refusal::because('run_over');
@@ -151,7 +152,7 @@ final readonly class RunDesk
     public function cancel(int $tray, int $place, string $runId, string $by): void
     {
         $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by): void {
-            $move = $this->openMove($tray, $place);
+            $move = $this->openMove($tray, $place, true);
             $run = $this->latest($move, $runId);
             if ($run->state()->isOver() || RunState::Cancelling === $run->state()) {
                 throw Refusal::because('run_over');
@@ -228,10 +229,11 @@ final readonly class RunDesk
         $this->bus->dispatch(new WorkOnRun($run->id));
     }
 
-    private function openMove(Tray $tray, int $place): Move
+    /** @param bool $mayBeClosed for what can be done behind the hand-over too */
+    private function openMove(Tray $tray, int $place, bool $mayBeClosed = false): Move
     {
         $move = $tray->move($place) ?? throw Refusal::because('no_such_move');
-        if (null !== $tray->closedAt()) {
+        if (null !== $tray->closedAt() && !$mayBeClosed) {
             throw Refusal::because('tray_closed');
         }
         if ($move->isLeftOut()) {
@@ -356,7 +358,16 @@ final readonly class RunDesk
         if (null === $move->restoredAt() || null === $move->safetyCopy()) {
             throw Refusal::because('nothing_to_put_back');
         }
+        if (!$move->tray->keepsChats()) {
+            throw Refusal::because('erased_already');
+        }
         $receiving = $move->to();
+        $other = null === $move->tray->closedAt()
+            ? null
+            : $this->phones->traysOf([$receiving->serial])[$receiving->serial] ?? null;
+        if (null !== $other) {
+            throw Refusal::because('in_other_tray', ['serial' => $receiving->serial, 'tray' => $other]);
+        }
         if (true !== $this->phones->state($receiving->serial)?->plugged) {
             throw Refusal::because('plug_in_first', ['tag' => $receiving->tag]);
         }

@@ -419,6 +419,38 @@ export function useCompareSheet(number: () => number) {
 export function useHandOver(number: Ref<number>) {
   return useTrayChange(
     () => number.value,
-    () => body(api.POST('/api/trays/{number}/hand-over', { params: { path: { number: number.value } } })),
+    (keepUntil: string | null) =>
+      body(
+        api.POST('/api/trays/{number}/hand-over', {
+          params: { path: { number: number.value } },
+          body: { keep_until: keepUntil },
+        }),
+      ),
+  )
+}
+
+/** Until when the backups are kept behind the hand-over. */
+export function useKeep(number: () => number) {
+  return useTrayChange(number, (day: string) =>
+    body(api.PUT('/api/trays/{number}/keeping', { params: { path: { number: number() } }, body: { keep_until: day } })),
+  )
+}
+
+/** @see EraseConfirmed: the tray's number as it was typed */
+export function useErase(number: () => number) {
+  return useTrayChange(number, (typed: string) =>
+    body(api.POST('/api/trays/{number}/erase', { params: { path: { number: number() } }, body: { number: typed } })),
+  )
+}
+
+/** Opens a tray anew; for another phone that receives where one is named. */
+export function useReopen(number: () => number) {
+  return useTrayChange(number, (receiving: string) =>
+    body(
+      api.POST('/api/trays/{number}/reopen', {
+        params: { path: { number: number() } },
+        body: receiving === '' ? {} : { receiving },
+      }),
+    ),
   )
 }

@@ -12,7 +12,9 @@ const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: pro
 const isAsking = ref(false)
 const typed = ref('')
 const tag = computed(() => props.tray.phones.find((p) => p.role === 'receives')?.tag ?? '')
-const copy = computed(() => (props.tray.closed || !isOver(props.move.run) ? null : props.move.safety_copy))
+const copy = computed(() =>
+  props.tray.keeping?.erase_asked_at || !isOver(props.move.run) ? null : props.move.safety_copy,
+)
 const isNamed = computed(() => typed.value.trim().toUpperCase() === tag.value)
 function putBack(): void {
   if (ask.isPending.value || !isNamed.value) return

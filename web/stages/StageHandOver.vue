@@ -1,22 +1,25 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useHandOver } from '../api/queries'
 import AfterRestore from '../components/AfterRestore.vue'
 import AccountsBar from '../components/AccountsBar.vue'
 import BackupFacts from '../components/BackupFacts.vue'
 import PutBack from '../components/PutBack.vue'
+import KeepingChats from '../components/KeepingChats.vue'
 import SheetCode from '../components/SheetCode.vue'
 import EvidenceList from '../components/EvidenceList.vue'
-import { phoneNumber } from '../lib/format'
+import { phoneNumber, typedDay } from '../lib/format'
 import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
+import { isNoDay } from '../lib/scope'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const handOver = useHandOver(computed(() => props.tray.number))
 const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
 const sheet = computed(() => `/trays/${props.tray.number}/sheet`)
 const moves = computed(() => props.tray.moves.filter((m) => !m.left_out))
+const keepUntil = ref('')
 const isIdle = computed(() => moves.value.every((m) => isOver(m.run)))
 const isOnlyBackUp = computed(() => props.tray.errand === 'only_back_up')
 /** Whether it was read back, or backed up where nothing more was wanted. */
@@ -32,8 +35,10 @@ const headline = computed(() => {
   if (isComplete.value) return say('hand.ready')
   return missing.value > 0 ? say('hand.hole', { count: missing.value }) : say('hand.differs')
 })
+/** Days, as in src/Shop.php. */
+const KEEP_DAYS = 30
 function close(): void {
-  if (!handOver.isPending.value) handOver.mutate()
+  if (!handOver.isPending.value && !isNoDay(keepUntil.value)) handOver.mutate(typedDay(keepUntil.value))
 }
 </script>
 
@@ -69,6 +74,16 @@ function close(): void {
         <li v-if="receiving">{{ say('hand.open_together', { tag: receiving.tag }) }}</li>
         <li>{{ say(isOnlyBackUp ? 'hand.backed_up_kept' : 'hand.kept') }}</li>
       </ul>
+      <v-text-field
+        v-if="!tray.closed"
+        v-model="keepUntil"
+        class="until"
+        :label="say('keeping.until')"
+        :placeholder="say('scope.day')"
+        :hint="say('keeping.rule', { days: KEEP_DAYS })"
+        :error="isNoDay(keepUntil)"
+        persistent-hint
+      />
       <div class="buttons">
         <v-btn
           v-if="!tray.closed"
@@ -79,9 +94,11 @@ function close(): void {
           >{{ say('hand.do') }}</v-btn
         >
         <v-btn :href="sheet" target="_blank" rel="noopener">{{ say('hand.sheet') }}</v-btn>
+        <v-btn :href="`${sheet}.pdf`" variant="text">{{ say('hand.pdf') }}</v-btn>
       </div>
       <p v-if="handOver.error.value" class="trouble" role="alert">{{ handOver.error.value.message }}</p>
-      <div v-if="moves.length === 1 && moves[0]"><PutBack :tray="tray" :move="moves[0]" /></div>
+      <KeepingChats :tray="tray" />
+      <div v-if="!tray.closed && moves.length === 1 && moves[0]"><PutBack :tray="tray" :move="moves[0]" /></div>
       <SheetCode :tray="tray" />
     </div>
     <p v-else class="sheet pad soft">{{ say(isOnlyBackUp ? 'hand.not_yet_backed_up' : 'hand.not_yet') }}</p>
@@ -128,6 +145,9 @@ function close(): void {
 .switched .done .tickbox {
   border-color: var(--arrived);
   color: var(--arrived);
+}
+.until {
+  max-width: 420px;
 }
 .buttons {
   display: flex;

@@ -1,0 +1,18 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Http\Body;
+
+use Symfony\Component\Validator\Constraints as Assert;
+
+/** What is said at the hand-over. */
+final readonly class HandedOver
+{
+    public function __construct(
+        /** last day on which the backups are kept, YYYY-MM-DD */
+        #[Assert\Length(max: 10)]
+        public ?string $keepUntil = null,
+    ) {
+    }
+}

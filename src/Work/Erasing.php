@@ -1,0 +1,187 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\DataFolder;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\Stage;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Log\ShopLog;
+use Geschenk\App\Records;
+use Geschenk\App\Refusal;
+use Geschenk\App\Tray\RunSheet;
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\Folder;
+use Psr\Clock\ClockInterface;
+use Symfony\Component\Lock\LockFactory;
+use Symfony\Component\Messenger\MessageBusInterface;
+
+/**
+ * Erases all that is kept of a tray's chats: backups, safety copies, what was converted, the lines of its checks. The
+ * record stays, and says what was erased. First it is stored that it was asked for: whoever is killed in the middle is
+ * followed by another who brings it to its end.
+ *
+ * @phpstan-import-type Erased from Tray
+ */
+final readonly class Erasing
+{
+    /** Seconds after which an erasing that has not come to its end is handed out again. */
+    private const AGAIN_AFTER = 60;
+
+    public function __construct(
+        private Records $records,
+        private EntityManagerInterface $entities,
+        private DataFolder $data,
+        private RunSheet $sheet,
+        private ShopLog $log,
+        private MessageBusInterface $bus,
+        private ClockInterface $clock,
+        private LockFactory $locks,
+    ) {
+    }
+
+    /**
+     * @param string $confirmed the tray's number as it was typed
+     *
+     * @throws Refusal
+     */
+    public function ask(int $number, string $confirmed, string $by): void
+    {
+        $this->records->changeTray($number, function (Tray $tray) use ($confirmed, $by): void {
+            if ((string) $tray->number !== trim($confirmed)) {
+                throw Refusal::because('wrong_number', ['tray' => $tray->number]);
+            }
+            $this->begin($tray, $by);
+        });
+    }
+
+    /** For the watch: trays whose time is over, and what was begun and never came to its end. */
+    public function due(): void
+    {
+        $now = $this->clock->now();
+        $over = 'SELECT t FROM '.Tray::class.' t WHERE t.keepUntil <= :now AND t.closedAt IS NOT NULL '
+            .'AND t.erasedAt IS NULL AND t.eraseAskedAt IS NULL';
+        foreach ($this->trays($over, $now) as $number) {
+            try {
+                $this->records->changeTray($number, fn (Tray $tray) => $this->begin($tray, $tray->eraseBy()));
+            } catch (Refusal) {
+                // Something is put back at this moment: it waits for that.
+            }
+        }
+        $left = 'SELECT t FROM '.Tray::class.' t WHERE t.erasedAt IS NULL AND t.eraseAskedAt <= :now';
+        foreach ($this->trays($left, $now->modify(sprintf('-%d seconds', self::AGAIN_AFTER))) as $number) {
+            $this->bus->dispatch(new EraseTray($number));
+        }
+    }
+
+    /**
+     * Removes the files, sees that none of them is there any more, and stores that.
+     *
+     * @throws DiskFailure when something can't be removed: it is tried again
+     */
+    public function do(int $number): void
+    {
+        $lock = $this->locks->createLock('erase-'.$number, null);
+        if (!$lock->acquire()) {
+            return;
+        }
+        try {
+            $this->entities->clear();
+            $tray = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $number]);
+            if (null === $tray || null === $tray->eraseAskedAt() || null !== $tray->erasedAt()) {
+                return;
+            }
+            $erased = $this->remove($tray);
+            $this->records->changeTray($number, function (Tray $tray) use ($erased): void {
+                if (null !== $tray->erasedAt()) {
+                    return;
+                }
+                $tray->erased($this->clock->now(), $erased);
+                $by = $tray->eraseBy();
+                $counts = [
+                    'backups' => count($erased['folders']), 'files' => array_sum(array_column(
+                        $erased['folders'], 'files',
+                    )), 'size_bytes' => array_sum(array_column($erased['folders'], 'bytes')),
+                ];
+                $this->sheet->note($tray, null, Stage::HandOver, $by, 'erased', $counts);
+                $this->log->noteWithFlush($by, 'erased', $tray->number, $counts);
+            });
+        } finally {
+            $lock->release();
+        }
+    }
+
+    private function begin(Tray $tray, string $by): void
+    {
+        if (null === $tray->closedAt()) {
+            throw Refusal::because('erase_after_hand_over');
+        }
+        if (null !== $tray->erasedAt() || null !== $tray->eraseAskedAt()) {
+            throw Refusal::because('erased_already');
+        }
+        if ($tray->isBusy()) {
+            throw Refusal::because('erase_while_busy');
+        }
+        $tray->askToErase($this->clock->now(), $by);
+        $this->log->noteWithFlush($by, 'erase_asked', $tray->number, []);
+        $this->entities->flush();
+        $this->bus->dispatch(new EraseTray($tray->number));
+    }
+
+    /** @return Erased */
+    private function remove(Tray $tray): array
+    {
+        $folders = [];
+        foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
+            $folders[$backup->id] = $backup->isSafetyCopy ? 'safety_copy' : 'backup';
+        }
+        $dql = 'SELECT r FROM '.Run::class.' r JOIN r.move m WHERE m.tray = :tray';
+        /** @var list<Run> $runs */
+        $runs = $this->entities->createQuery($dql)->setParameter('tray', $tray)->getResult();
+        foreach ($runs as $run) {
+            // Of runs that never came to their end.
+            $folders += [$run->id => 'begun', $run->safetyCopyId() => 'begun'];
+        }
+        $erased = [];
+        foreach ($folders as $id => $kind) {
+            $files = $bytes = 0;
+            foreach (['', '.part'] as $suffix) {
+                $folder = $this->data->backup((string) $id).$suffix;
+                $files += self::count($folder);
+                $bytes += Folder::discard($folder);
+            }
+            if ($files > 0 || 'begun' !== $kind) {
+                $erased[] = ['id' => (string) $id, 'kind' => $kind, 'files' => $files, 'bytes' => $bytes];
+            }
+        }
+        $own = $this->data->tray($tray->number);
+        $erased[] = [
+            'id' => (string) $tray->number, 'kind' => 'work', 'files' => self::count($own),
+            'bytes' => Folder::discard($own),
+        ];
+        // Done means on the disk: the names are gone from it, too.
+        Disk::sync($this->data->backups());
+        Disk::sync(dirname($own));
+
+        return ['folders' => $erased];
+    }
+
+    private static function count(string $folder): int
+    {
+        return is_dir($folder) ? iterator_count(Folder::files($folder)) : 0;
+    }
+
+    /** @return list<int> numbers */
+    private function trays(string $dql, \DateTimeImmutable $now): array
+    {
+        /** @var list<Tray> $trays */
+        $trays = $this->entities->createQuery($dql)->setParameter('now', $now)->getResult();
+
+        return array_map(static fn (Tray $tray): int => $tray->number, $trays);
+    }
+}

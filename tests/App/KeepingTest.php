@@ -1,0 +1,221 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\DataFolder;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Work\Erasing;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Tests\Support\Phones;
+use Symfony\Component\Clock\Clock;
+use Symfony\Component\Clock\MockClock;
+use Symfony\Component\Clock\NativeClock;
+
+/** Behind the hand-over: what is kept and until when, the way back, and that erasing erases. */
+final class KeepingTest extends ApiTestCase
+{
+    public function testErasingRemovesAllThatWasKeptAndTheRecordStays(): void
+    {
+        $n = $this->handedOver();
+        $data = self::getContainer()->get(DataFolder::class);
+        $keeping = (array) $this->value($this->call('GET', "/api/trays/$n"), 'keeping');
+        self::assertSame([1, 1, null, []], [
+            $keeping['backups'], $keeping['safety_copies'], $keeping['erased_at'], $keeping['erased'],
+        ]);
+        $texts = self::textsKept($data->path);
+        self::assertNotSame([], $texts, 'There is something to erase.');
+        self::assertSame('wrong_number', $this->refusal('POST', "/api/trays/$n/erase", ['number' => '4']));
+        $this->call('POST', "/api/trays/$n/erase", ['number' => " $n "], 202);
+        self::assertSame('erased_already', $this->refusal('POST', "/api/trays/$n/erase", ['number' => "$n"]));
+        $this->erase($n);
+        $tray = $this->call('GET', "/api/trays/$n");
+        $keeping = (array) $tray['keeping'];
+        self::assertIsString($keeping['erased_at']);
+        self::assertSame('jette', $keeping['erased_by']);
+        $folders = (array) $keeping['erased'];
+        self::assertSame(
+            ['backup', 'safety_copy', 'work'], array_column($folders, 'kind'), (string) json_encode($folders),
+        );
+        self::assertSame([true, true, true], array_column($folders, 'gone'));
+        self::assertGreaterThan(20, $this->value($folders, 0, 'files'));
+        self::assertSame([], self::textsKept($data->path), 'Nothing of it is anywhere in the data folder.');
+        self::assertTrue($this->value($tray, 'moves', 0, 'arrival', 'complete'), 'The record tells still.');
+        $this->browser->request('GET', "/trays/$n/sheet");
+        $sheet = (string) $this->browser->getResponse()->getContent();
+        self::assertStringContainsString('was erased on', $sheet);
+        foreach ([
+            "/api/trays/$n/moves/1/conversations", "/api/trays/$n/moves/1/scope", "/api/trays/$n/moves/1/arrival",
+            "/api/trays/$n/moves/1/conversations/1/messages",
+        ] as $path) {
+            $this->call('GET', $path, null, 404);
+        }
+        $order = ['kind' => 'put_back', 'confirmed_tag' => "$n-B"];
+        self::assertSame('erased_already', $this->refusal('POST', "/api/trays/$n/moves/1/runs", $order));
+        self::assertSame('erased_already', $this->refusal('POST', "/api/trays/$n/reopen", []));
+        // What is there again, whyever, is not said to be gone.
+        file_put_contents(Folder::make($data->backup($this->text($folders, 0, 'id'))).'/left', 'x');
+        self::assertFalse($this->value($this->call('GET', "/api/trays/$n"), 'keeping', 'erased', 0, 'gone'));
+    }
+
+    public function testAnErasingThatWasInterruptedIsBroughtToItsEnd(): void
+    {
+        $n = $this->handedOver();
+        $this->call('POST', "/api/trays/$n/erase", ['number' => "$n"], 202);
+        // Its worker was killed half way.
+        $data = self::getContainer()->get(DataFolder::class);
+        Folder::remove($data->backup($this->text($this->call('GET', "/api/trays/$n"), 'moves', 0, 'backup', 'id')));
+        $this->erase($n);
+        $keeping = (array) $this->value($this->call('GET', "/api/trays/$n"), 'keeping');
+        self::assertIsString($keeping['erased_at']);
+        self::assertSame([], self::textsKept($data->path));
+        $this->erase($n);
+        $erased = array_filter(
+            (array) $this->call('GET', "/api/trays/$n")['steps'],
+            static fn (mixed $step): bool => is_array($step) && 'erased' === $step['code'],
+        );
+        self::assertCount(1, $erased, 'Once is enough.');
+    }
+
+    public function testWhatIsKeptIsErasedWhenItsTimeIsOver(): void
+    {
+        $n = $this->handedOver(['keep_until' => date('Y-m-d', strtotime('+3 days'))]);
+        $this->call('PUT', "/api/trays/$n/keeping", ['keep_until' => date('Y-m-d', strtotime('+5 days'))]);
+        self::assertSame(
+            'no_day_to_keep', $this->refusal('PUT', "/api/trays/$n/keeping", ['keep_until' => '2020-01-01']),
+        );
+        foreach (['2030-02-31', 'soon'] as $day) {
+            self::assertSame('no_day', $this->refusal('PUT', "/api/trays/$n/keeping", ['keep_until' => $day]));
+        }
+        $erasing = self::getContainer()->get(Erasing::class);
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        foreach (['+5 days' => false, '+7 days' => true] as $later => $isOver) {
+            Clock::set(new MockClock(new \DateTimeImmutable($later)));
+            $erasing->due();
+            $entities->clear();
+            $tray = $entities->getRepository(Tray::class)->findOneBy(['number' => $n]);
+            self::assertSame($isOver, null !== $tray?->eraseAskedAt(), $later);
+        }
+        $erasing->do($n);
+        Clock::set(new NativeClock());
+        $entities->clear();
+        $tray = $entities->getRepository(Tray::class)->findOneBy(['number' => $n]);
+        self::assertNotNull($tray?->erasedAt());
+        self::assertSame('jette', $tray->eraseBy(), 'Who said until when.');
+    }
+
+    public function testThePhoneIsPutBackBehindTheHandOverToo(): void
+    {
+        $n = $this->handedOver(before: $before);
+        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
+        self::assertSame($before, self::contents($this->receiving->data('otterpost')));
+        $tray = $this->call('GET', "/api/trays/$n");
+        self::assertIsString($this->value($tray, 'moves', 0, 'put_back_at'));
+        self::assertTrue($tray['closed']);
+        $this->browser->request('GET', "/trays/$n/sheet");
+        $sheet = (string) $this->browser->getResponse()->getContent();
+        self::assertStringContainsString("Phone $n-B was put back on", $sheet);
+        // Of a phone that lies in another tray by now nothing is touched.
+        $other = $this->openTray(laid: true);
+        self::assertSame('in_other_tray', $this->refusal('POST', "/api/trays/$n/reopen", []));
+        self::assertIsInt($other);
+    }
+
+    public function testAClosedTrayIsOpenedAnewForAnotherPhone(): void
+    {
+        $n = $this->handedOver();
+        $phones = self::getContainer()->get(DataFolder::class)->phones();
+        $third = DemoMaker::fresh($phones, [
+            'serial' => 'THIRD0001', 'maker' => 'Maker', 'model' => 'Third', 'platform' => 'android',
+            'os_version' => '14', 'developer_options' => true, 'debugging' => true, 'admitted' => true,
+        ], Phones::customer());
+        DemoMaker::rest($third->data('otterpost'));
+        self::assertSame(
+            'not_on_bench', $this->refusal('POST', "/api/trays/$n/reopen", ['receiving' => 'NOSUCH']),
+        );
+        self::assertSame(
+            'one_phone_twice', $this->refusal('POST', "/api/trays/$n/reopen", ['receiving' => Phones::GIVING]),
+        );
+        $tray = $this->call('POST', "/api/trays/$n/reopen", ['receiving' => 'THIRD0001']);
+        self::assertFalse($tray['closed']);
+        self::assertSame(["$n-A", "$n-C"], array_column((array) $tray['phones'], 'tag'));
+        self::assertSame('choose', $this->value($tray, 'moves', 0, 'stage'));
+        self::assertCount(1, (array) $this->value($tray, 'moves', 0, 'checks'), 'What was checked is kept.');
+        $this->look();
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-C"]);
+        self::assertTrue($this->value($this->call('GET', "/api/trays/$n"), 'moves', 0, 'arrival', 'complete'));
+        self::assertSame('not_handed_over', $this->refusal('POST', "/api/trays/$n/reopen", []));
+        $this->call('POST', "/api/trays/$n/hand-over");
+    }
+
+    public function testTheSheetIsAPdfToo(): void
+    {
+        $n = $this->handedOver();
+        $this->browser->request('GET', "/trays/$n/sheet.pdf");
+        $response = $this->browser->getResponse();
+        self::assertSame(200, $response->getStatusCode());
+        self::assertSame('application/pdf', $response->headers->get('Content-Type'));
+        $pdf = (string) $response->getContent();
+        self::assertStringStartsWith('%PDF-', $pdf);
+        $pages = preg_match_all('~/Type\s*/Page\b~', $pdf);
+        self::assertGreaterThan(0, $pages);
+        self::assertLessThanOrEqual(2, $pages, 'One or two pages.');
+        $this->call('DELETE', '/api/session');
+        $this->browser->request('GET', "/trays/$n/sheet.pdf");
+        self::assertNotSame(200, $this->browser->getResponse()->getStatusCode());
+    }
+
+    /**
+     * @param array<string, mixed>|null  $said
+     * @param array<string, string>|null $before contents of the receiving phone before the restore
+     *
+     * @param-out array<string, string> $before
+     */
+    private function handedOver(?array $said = null, ?array &$before = null): int
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $before = self::contents($this->receiving->data('otterpost'));
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertSame('erase_after_hand_over', $this->refusal('POST', "/api/trays/$n/erase", ['number' => "$n"]));
+        $this->call('POST', "/api/trays/$n/hand-over", $said);
+
+        return $n;
+    }
+
+    /** Does what the worker does that is handed the erasing. */
+    private function erase(int $n): void
+    {
+        self::getContainer()->get(Erasing::class)->do($n);
+    }
+
+    /** @return list<string> files of the shop, beside phones and records, that hold anything of chats */
+    private static function textsKept(string $data): array
+    {
+        $kept = [];
+        foreach (['backups', 'trays', 'scratch'] as $folder) {
+            foreach (is_dir("$data/$folder") ? Folder::files("$data/$folder") : [] as $path) {
+                $kept[] = "$folder/$path";
+            }
+        }
+
+        return $kept;
+    }
+
+    /** @return array<string, string> SHA-256 by path */
+    private static function contents(string $folder): array
+    {
+        $hashes = [];
+        foreach (Folder::files($folder) as $path) {
+            $hashes[$path] = (string) hash_file('sha256', $folder.'/'.$path);
+        }
+
+        return $hashes;
+    }
+}

@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas } from '../api/client'
+import { useBench, useErase, useKeep, useReopen } from '../api/queries'
+import PutBack from './PutBack.vue'
+import { bytes, date, dateTime, typedDay } from '../lib/format'
+import { isOver } from '../lib/runs'
+import { say } from '../lib/say'
+import { isNoDay } from '../lib/scope'
+
+/** Behind the hand-over: what the shop keeps and until when, the way back, and the end of it. */
+const props = defineProps<{ tray: Schemas['Tray'] }>()
+const number = () => props.tray.number
+const keeping = computed(() => props.tray.keeping)
+const moves = computed(() => props.tray.moves.filter((m) => !m.left_out))
+const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
+const kept = computed(() => ({
+  backups: keeping.value?.backups ?? 0,
+  copies: keeping.value?.safety_copies ?? 0,
+  size: bytes(keeping.value?.bytes ?? 0),
+}))
+const until = ref('')
+const keep = useKeep(number)
+const erase = useErase(number)
+const reopen = useReopen(number)
+const isErasing = ref(false)
+const isReopening = ref(false)
+const typed = ref('')
+const bench = useBench()
+const onto = ref('')
+const phones = computed(() => [
+  { value: '', title: say('keeping.same_phone', { tag: receiving.value?.tag ?? '' }) },
+  ...(bench.data.value ?? [])
+    .filter((p) => p.tray === null && !props.tray.phones.some((own) => own.live.serial === p.live.serial))
+    .map((p) => ({ value: p.live.serial, title: `${p.live.maker} ${p.live.model}` })),
+])
+const isIdle = computed(() => moves.value.every((m) => isOver(m.run)))
+const error = computed(() => keep.error.value ?? reopen.error.value)
+function change(): void {
+  const day = typedDay(until.value)
+  if (day !== null) keep.mutate(day, { onSuccess: () => (until.value = '') })
+}
+function doErase(): void {
+  if (!erase.isPending.value) erase.mutate(typed.value, { onSuccess: () => (isErasing.value = false) })
+}
+function doReopen(): void {
+  if (!reopen.isPending.value) reopen.mutate(onto.value, { onSuccess: () => (isReopening.value = false) })
+}
+</script>
+
+<template>
+  <section v-if="keeping" class="keeping" :aria-label="say('keeping.title')">
+    <h3>{{ say('keeping.title') }}</h3>
+    <template v-if="keeping.erased_at">
+      <p>{{ say('keeping.erased', { at: dateTime(keeping.erased_at), by: keeping.erased_by ?? '' }) }}</p>
+      <table class="plain">
+        <tbody>
+          <tr v-for="one in keeping.erased" :key="one.kind + one.id">
+            <td>{{ say(`keeping.kind_${one.kind}`) }}</td>
+            <td class="soft small id">{{ one.kind === 'work' ? '' : one.id }}</td>
+            <td class="n">{{ say('keeping.files', { count: one.files }) }} · {{ bytes(one.bytes) }}</td>
+            <td :class="{ there: !one.gone }">
+              {{ one.gone ? `✓ ${say('keeping.is_gone')}` : say('keeping.is_there') }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+    <p v-else-if="keeping.erase_asked_at" role="status">{{ say('keeping.erasing') }}</p>
+    <template v-else>
+      <p>
+        {{
+          keeping.until
+            ? say('keeping.kept', { ...kept, day: date(keeping.until) })
+            : say('keeping.kept_open', { ...kept })
+        }}
+      </p>
+      <form class="row" @submit.prevent="change">
+        <v-text-field
+          v-model="until"
+          :label="say('keeping.until')"
+          :placeholder="say('scope.day')"
+          :error="isNoDay(until)"
+          hide-details
+        />
+        <v-btn type="submit" :disabled="typedDay(until) === null" :loading="keep.isPending.value">{{
+          say('keeping.change')
+        }}</v-btn>
+        <v-btn variant="text" @click="isErasing = true">{{ say('keeping.erase') }}</v-btn>
+      </form>
+      <h3>{{ say('keeping.back') }}</h3>
+      <p v-for="m in moves.filter((one) => one.put_back_at)" :key="m.place">
+        {{ say('keeping.put_back', { tag: receiving?.tag ?? '', at: dateTime(m.put_back_at) }) }}
+      </p>
+      <div class="row">
+        <PutBack v-for="m in moves" :key="m.place" :tray="tray" :move="m" />
+        <v-btn v-if="isIdle" variant="text" @click="isReopening = true">{{ say('keeping.reopen') }}</v-btn>
+      </div>
+      <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
+    </template>
+    <v-dialog v-model="isErasing" aria-labelledby="erase-title">
+      <form class="sheet pad ask" @submit.prevent="doErase">
+        <h2 id="erase-title">{{ say('keeping.ask', { number: tray.number }) }}</h2>
+        <p>{{ say('keeping.what', { ...kept }) }}</p>
+        <v-text-field
+          v-model="typed"
+          :label="say('keeping.type', { number: tray.number })"
+          autocomplete="off"
+          maxlength="12"
+          autofocus
+        />
+        <p v-if="erase.error.value" class="trouble" role="alert">{{ erase.error.value.message }}</p>
+        <div class="row">
+          <v-btn type="submit" :disabled="typed.trim() !== String(tray.number)" :loading="erase.isPending.value">{{
+            say('keeping.do')
+          }}</v-btn>
+          <v-btn variant="text" @click="isErasing = false">{{ say('tray.keep') }}</v-btn>
+        </div>
+      </form>
+    </v-dialog>
+    <v-dialog v-model="isReopening" aria-labelledby="reopen-title">
+      <form class="sheet pad ask" @submit.prevent="doReopen">
+        <h2 id="reopen-title">{{ say('keeping.reopen_ask', { number: tray.number }) }}</h2>
+        <p>{{ say('keeping.reopen_how') }}</p>
+        <v-select v-if="receiving" v-model="onto" :items="phones" :label="say('keeping.onto')" />
+        <p v-if="reopen.error.value" class="trouble" role="alert">{{ reopen.error.value.message }}</p>
+        <div class="row">
+          <v-btn type="submit" :loading="reopen.isPending.value">{{ say('keeping.reopen_do') }}</v-btn>
+          <v-btn variant="text" @click="isReopening = false">{{ say('tray.keep') }}</v-btn>
+        </div>
+      </form>
+    </v-dialog>
+  </section>
+</template>
+
+<style scoped>
+.keeping,
+.ask {
+  display: grid;
+  gap: var(--gap-3);
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-2);
+  align-items: center;
+}
+.row .v-text-field,
+.ask .v-text-field {
+  max-width: 260px;
+}
+.id {
+  overflow-wrap: anywhere;
+}
+.there {
+  color: var(--missing);
+  font-weight: 600;
+}
+</style>
