@@ -296,7 +296,64 @@ final class ChatStore
             WHERE c.conversation_id = ?
             SQL;
 
-        return $this->database->one($sql, [$conversationId])?->text('title') ?? '';
+        // An empty BLOB comes as null.
+        return $this->database->one($sql, [$conversationId])?->nullableText('title') ?? '';
+    }
+
+    /**
+     * The list of conversations as a phone shows it first: pinned ones on top, then by their last message; without
+     * those that are archived or kept out of sight.
+     *
+     * @return list<array{id: int, key: string, last_id: int|null}> last_id: of the last message; null where is none
+     */
+    public function firstScreen(int $rows): array
+    {
+        $sql = <<<'SQL'
+            SELECT c.conversation_id, CAST(c.key AS BLOB) AS key, m.message_id
+            FROM conversation c
+            LEFT JOIN message m ON c.messages > 0 AND m.message_id = c.first_message_id + c.messages - 1
+            WHERE NOT c.archived AND NOT c.hidden
+            ORDER BY c.pin_place IS NULL, c.pin_place, m.sent_at DESC NULLS LAST, c.conversation_id
+            LIMIT ?
+            SQL;
+
+        return array_map(static fn (Row $row): array => [
+            'id' => $row->int('conversation_id'), 'key' => $row->text('key'),
+            'last_id' => $row->nullableInt('message_id'),
+        ], $this->database->few($sql, [$rows]));
+    }
+
+    /**
+     * Photos with a preview, drawn by chance.
+     *
+     * @param int $seed the same photos for the same number
+     *
+     * @return list<array{id: int, conversation_id: int, key: string, identity: string}>
+     */
+    public function somePictures(int $limit, int $seed): array
+    {
+        $sql = <<<'SQL'
+            SELECT m.message_id, m.conversation_id, CAST(m.identity AS BLOB) AS identity, CAST(c.key AS BLOB) AS key
+            FROM message m JOIN conversation c USING (conversation_id)
+            WHERE m.kind = 'photo' AND EXISTS (SELECT 1 FROM attachment a WHERE a.message_id = m.message_id
+                AND a.preview IS NOT NULL)
+            ORDER BY (m.message_id * 7919 + ?) % 104729, m.message_id LIMIT ?
+            SQL;
+
+        return array_map(static fn (Row $row): array => [
+            'id' => $row->int('message_id'), 'conversation_id' => $row->int('conversation_id'),
+            'key' => $row->text('key'), 'identity' => $row->text('identity'),
+        ], $this->database->few($sql, [$seed, $limit]));
+    }
+
+    /** @return int|null id of the message with that identity in the conversation with that key */
+    public function find(string $key, string $identity): ?int
+    {
+        return $this->database->one(
+            'SELECT m.message_id FROM message m JOIN conversation c USING (conversation_id) '
+                .'WHERE m.identity = CAST(? AS TEXT) AND c.key = CAST(? AS TEXT) ORDER BY m.occurrence LIMIT 1',
+            [new Blob($identity), new Blob($key)],
+        )?->int('message_id');
     }
 
     public function message(int $messageId): ?StoredMessage

@@ -74,6 +74,10 @@ class Move
     #[ORM\ManyToOne, ORM\JoinColumn(nullable: true)]
     private ?Backup $safetyCopy = null;
 
+    /** @var array<string, array{at: int, by: string, check: int}> what eyes compared since a check; at: s since 1970 */
+    #[ORM\Column(type: 'json')]
+    private array $eyes = [];
+
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $putBackAt = null;
 
@@ -274,6 +278,22 @@ class Move
     public function restoredAt(): ?\DateTimeImmutable
     {
         return $this->restoredAt;
+    }
+
+    /** @param string $what of EyeCheck */
+    public function compared(string $what, \DateTimeImmutable $at, string $by, bool $isSame): void
+    {
+        $check = $this->check ?? throw new \LogicException('Nothing was checked.');
+        $this->eyes = array_diff_key($this->eyes, [$what => 0]);
+        if ($isSame) {
+            $this->eyes[$what] = ['at' => $at->getTimestamp(), 'by' => $by, 'check' => $check->id()];
+        }
+    }
+
+    /** @return array<string, array{at: int, by: string, check: int}> of the newest check; at: s since 1970 UTC */
+    public function eyes(): array
+    {
+        return array_filter($this->eyes, fn (array $eye): bool => $eye['check'] === $this->check?->id());
     }
 
     public function checked(Check $check): void

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Tray;
 
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
 use Geschenk\Core\Phone\Role;
 
@@ -35,6 +36,10 @@ final readonly class DirectionDoubt
         return match (true) {
             0 === $given => ['key' => self::GIVES_NOTHING, 'tag' => $gives->tag, 'params' => $params],
             null === $there || 0 === $there => null,
+            // What is merged takes nothing away.
+            [] !== $tray->moves() && [] === array_filter(
+                $tray->moves(), static fn (Move $move): bool => !$move->merges(),
+            ) => null,
             default => [
                 'key' => null !== $given && $there > $given ? self::RECEIVES_MORE : self::RECEIVES_SOME,
                 'tag' => $receives->tag, 'params' => $params,

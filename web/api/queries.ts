@@ -213,6 +213,49 @@ export function useFindings(at: Ref<At>, check: Ref<number>, conversation: Ref<n
   })
 }
 
+/** @param asked which pictures are drawn, and whether texts and pictures are shown */
+export function useEyes(at: Ref<At>, asked: Ref<{ seed: number; uncovered: boolean }>, stamp: Ref<string>) {
+  return useQuery({
+    queryKey: computed(() => ['eyes', at.value, asked.value, stamp.value]),
+    queryFn: () =>
+      body(
+        api.GET('/api/trays/{number}/moves/{place}/eyes', {
+          params: {
+            ...path(at.value),
+            query: { seed: asked.value.seed, ...(asked.value.uncovered ? { uncovered: 1 } : {}) },
+          },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  })
+}
+
+export function useUncoverEyes(at: Ref<At>) {
+  return useMutation({
+    mutationFn: (isUncovered: boolean) =>
+      isUncovered
+        ? body(api.PUT('/api/trays/{number}/moves/{place}/eyes/uncovered', { params: path(at.value) }))
+        : body(api.DELETE('/api/trays/{number}/moves/{place}/eyes/uncovered', { params: path(at.value) })),
+  })
+}
+
+export function useTickEye(at: Ref<At>) {
+  const client = useQueryClient()
+  return useTrayChange(
+    () => at.value.number,
+    async ({ point, same }: { point: Schemas['EyePoint']; same: boolean }) => {
+      const tray = await body(
+        api.PUT('/api/trays/{number}/moves/{place}/eyes/{point}', {
+          params: { path: { ...at.value, point } },
+          body: { same },
+        }),
+      )
+      await client.invalidateQueries({ queryKey: ['eyes', at.value] })
+      return tray
+    },
+  )
+}
+
 export function useStandins() {
   return useQuery({
     queryKey: ['standins'],

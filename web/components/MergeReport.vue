@@ -47,7 +47,7 @@ const last = computed(() => (props.merge.used_last === 'there' ? props.receives 
     <div v-if="merge.settled > 0 || merge.settings > 0">
       <p>
         <b>{{ say('merge.settled', { count: merge.settled, both: merge.both }) }}</b>
-        <span class="soft"> {{ say('merge.used_last', { tag: last }) }}</span>
+        &nbsp;<span class="soft">{{ say('merge.used_last', { tag: last }) }}</span>
       </p>
       <table class="plain">
         <tbody>

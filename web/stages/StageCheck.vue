@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import AfterRestore from '../components/AfterRestore.vue'
 import ArrivalCheck from '../components/ArrivalCheck.vue'
+import EyeCheck from '../components/EyeCheck.vue'
 import PutBack from '../components/PutBack.vue'
 import EvidenceList from '../components/EvidenceList.vue'
 import { isOver } from '../lib/runs'
@@ -41,6 +42,7 @@ function check(): void {
       <v-btn v-if="mayCheck" class="next" :loading="ask.isPending.value" @click="check">{{ say('check.do') }}</v-btn>
     </div>
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
+    <EyeCheck v-if="move.arrival && move.restored_at !== null && !tray.closed" :tray="tray" :move="move" />
     <div v-if="move.after_restore.length > 0" class="sheet pad"><AfterRestore :tray="tray" :move="move" /></div>
     <div v-if="move.restored_at !== null"><PutBack :tray="tray" :move="move" /></div>
     <EvidenceList :tray="tray" stage="check" :move="move" />

@@ -64,7 +64,7 @@ function restore(): void {
           {{
             say('restore.merge_what', {
               brought: move.merge?.brought ?? 0,
-              messages: counts.messages,
+              stay: (move.merge?.there ?? 0) + (move.merge?.both ?? 0),
               size: bytes(move.brings?.bytes ?? 0),
             })
           }}
