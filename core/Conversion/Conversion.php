@@ -139,7 +139,7 @@ final readonly class Conversion
         Expectation::of($this->format->capabilities(), $moment, $choices)->build(
             $this->there->chats, $there, $progress,
         );
-        $union = new Union(new ChatStore($brought), new ChatStore($there));
+        $union = new Union(new ChatStore($brought), new ChatStore($there), $this->there->isRepair);
         $report = $union->build($this->folder.'/'.self::EXPECTED, $progress);
         Folder::remove($brought);
         Folder::remove($there);

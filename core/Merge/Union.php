@@ -53,9 +53,14 @@ final class Union
     /**
      * @param ChatStore $brought what is meant to arrive of a backup
      * @param ChatStore $there   what the receiving phone holds, as its own format holds it
+     * @param bool      $isRepair whether the backup's state counts wherever no time tells: what is there was brought
+     *                            from it, and is not as it was meant to be
      */
-    public function __construct(private readonly ChatStore $brought, private readonly ChatStore $there)
-    {
+    public function __construct(
+        private readonly ChatStore $brought,
+        private readonly ChatStore $there,
+        private readonly bool $isRepair = false,
+    ) {
     }
 
     /**
@@ -70,7 +75,7 @@ final class Union
         $this->writer = new StoreWriter($path);
         $this->database = $this->writer->bulk();
         $horizon = $this->writer->horizon;
-        $this->isThereNewer = ($this->there->newestUpTo($horizon) ?? \PHP_INT_MIN)
+        $this->isThereNewer = !$this->isRepair && ($this->there->newestUpTo($horizon) ?? \PHP_INT_MIN)
             >= ($this->brought->newestUpTo($horizon) ?? \PHP_INT_MIN);
         $this->frame();
         $this->database->execute('COMMIT');

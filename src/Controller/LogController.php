@@ -29,7 +29,8 @@ final readonly class LogController
         'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'looked_into', 'uncovered_eyes', 'log_read', "
             ."'sheet_opened', 'sheet_compared')",
         'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'paused', 'cancelled', 'chose', "
-            ."'chose_what', 'kept_habit', 'kept_until', 'erase_asked', 'erased', 'eyes_same', 'eyes_taken_back'))",
+            ."'chose_what', 'kept_habit', 'kept_until', 'erase_asked', 'erased', 'eyes_same', 'eyes_taken_back', "
+            ."'bring_missing'))",
     ];
 
     public function __construct(

@@ -78,6 +78,16 @@ final readonly class MoveController
         return $this->answer($number);
     }
 
+    /** Brings what the newest check found missing. */
+    #[Route('/missing', methods: ['POST'])]
+    public function bringMissing(int $number, int $place, #[CurrentUser] User $user): JsonResponse
+    {
+        $this->trays->move($number, $place);
+        $this->runs->bringMissing($number, $place, $user->getUserIdentifier());
+
+        return $this->answer($number);
+    }
+
     #[Route('/runs/{id<[0-9a-f-]{36}>}/go-on', methods: ['POST'])]
     public function goOn(
         int $number,

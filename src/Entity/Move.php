@@ -52,6 +52,10 @@ class Move
     #[ORM\Column]
     private bool $merges = false;
 
+    /** Whether it was restored, and what is missing there is brought behind it. */
+    #[ORM\Column]
+    private bool $bringsMissing = false;
+
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $leftOutAt = null;
 
@@ -135,6 +139,7 @@ class Move
             $this->rehearsal = null;
         }
         [$this->scope, $this->brings, $this->merges] = [$scope, $brings, $merges];
+        $this->bringsMissing = $this->bringsMissing && $merges;
     }
 
     /** @return ScopeArray|null */
@@ -241,7 +246,21 @@ class Move
     public function restored(\DateTimeImmutable $at, ?Backup $safetyCopy): void
     {
         $this->restoredAt = $at;
-        $this->safetyCopy = $safetyCopy;
+        // What was missing is brought: the way back leads to before the first restore still.
+        $this->safetyCopy = $this->bringsMissing ? $this->safetyCopy ?? $safetyCopy : $safetyCopy;
+        $this->bringsMissing = false;
+    }
+
+    /** What a check found missing is brought: merged with what is there, the backup's state counting. */
+    public function bringMissing(): void
+    {
+        $this->bringsMissing = $this->merges = true;
+        $this->rehearsal = $this->restoredAt = $this->check = null;
+    }
+
+    public function bringsMissing(): bool
+    {
+        return $this->bringsMissing;
     }
 
     public function safetyCopy(): ?Backup
@@ -256,6 +275,10 @@ class Move
     public function putBack(\DateTimeImmutable $at): void
     {
         $this->restoredAt = null;
+        if ($this->bringsMissing) {
+            $this->bringsMissing = $this->merges = false;
+            $this->rehearsal = null;
+        }
         if (null === $this->tray->closedAt()) {
             $this->check = null;
         } else {

@@ -164,7 +164,7 @@ final readonly class TrayView
         $stage = $this->status->moveStage($move);
         $run = $move->run();
         $backup = $move->backup();
-        $copy = null === $move->restoredAt() ? null : $move->safetyCopy();
+        $copy = null === $move->restoredAt() && !$move->bringsMissing() ? null : $move->safetyCopy();
         $checks = $this->entities->getRepository(Check::class)->findBy(['move' => $move], ['id' => 'DESC']);
 
         return [
@@ -180,6 +180,7 @@ final readonly class TrayView
             'backup' => null === $backup ? null : $this->backup($backup),
             'rehearsal' => $move->rehearsal()['totals'] ?? null,
             'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $move->merges(),
+            'brings_missing' => $move->bringsMissing(),
             'eyes' => count($move->eyes()),
             'merge' => self::merge($move, $this->merging->isStale($move)),
             'brings' => null === $backup ? null : [

@@ -104,7 +104,7 @@ final class ConversionJob implements Job
         $begun = $this->begin($move, $record, $platform->value, $part, $copy);
         $conversion = new Conversion(
             $this->formats, $this->reading, $chats, $backup->files(true), $part, $platform,
-            null === $there ? null : new Held($there->chats(), $there->files(true)),
+            null === $there ? null : new Held($there->chats(), $there->files(true), $move->bringsMissing()),
         );
         $converted = $conversion->run(
             $begun['judged_at'], $begun['choices'], $progress, Scope::of($begun['scope']),

@@ -104,6 +104,31 @@ final readonly class RunDesk
         });
     }
 
+    /**
+     * Brings what a check found missing: merged with what is there, rehearsed first like every merge.
+     *
+     * @throws Refusal
+     */
+    public function bringMissing(int $tray, int $place, string $by): Run
+    {
+        return $this->records->changeTray($tray, function (Tray $tray) use ($place, $by): Run {
+            $move = $this->openMove($tray, $place);
+            if (null === $move->restoredAt() || null === $move->check()) {
+                throw Refusal::because('nothing_checked');
+            }
+            if ($move->isBusy()) {
+                throw Refusal::because('busy', ['edition' => $move->edition]);
+            }
+            if ($move->check()->isComplete()) {
+                throw Refusal::because('nothing_missing');
+            }
+            $move->bringMissing();
+            $this->log->noteWithFlush($by, 'bring_missing', $tray->number, ['edition' => $move->edition]);
+
+            return $this->begin($move, RunKind::Conversion, $by);
+        });
+    }
+
     /** @throws Refusal when it is not a run that stands still */
     public function goOn(
         int $tray,
@@ -355,7 +380,8 @@ final readonly class RunDesk
 
     private function ensureToPutBack(Move $move, string $confirmedTag): void
     {
-        if (null === $move->restoredAt() || null === $move->safetyCopy()) {
+        $isThere = null !== $move->restoredAt() || $move->bringsMissing();
+        if (!$isThere || null === $move->safetyCopy()) {
             throw Refusal::because('nothing_to_put_back');
         }
         if (!$move->tray->keepsChats()) {

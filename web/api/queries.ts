@@ -415,6 +415,14 @@ export function useGoOn(at: Ref<At>) {
   )
 }
 
+/** Brings what the newest check found missing; rehearsed first, like every merge. */
+export function useBringMissing(at: Ref<At>) {
+  return useTrayChange(
+    () => at.value.number,
+    () => body(api.POST('/api/trays/{number}/moves/{place}/missing', { params: path(at.value) })),
+  )
+}
+
 /** Has a run rest; it can go on from where it is. */
 export function usePause(at: Ref<At>) {
   return useTrayChange(

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { useAskForRun } from '../api/queries'
+import { useAskForRun, useBringMissing } from '../api/queries'
 import AfterRestore from '../components/AfterRestore.vue'
 import ArrivalCheck from '../components/ArrivalCheck.vue'
 import EyeCheck from '../components/EyeCheck.vue'
@@ -12,6 +12,7 @@ import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
+const bring = useBringMissing(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const isIdle = computed(() => isOver(props.move.run))
 const mayCheck = computed(() => !props.tray.closed && isIdle.value && props.move.restored_at !== null)
 const handOver = computed(() => `/trays/${props.tray.number}/hand_over`)
@@ -27,6 +28,9 @@ function check(): void {
         <v-btn :class="{ next: !move.arrival.complete }" :loading="ask.isPending.value" @click="check">{{
           say('check.again')
         }}</v-btn>
+        <v-btn v-if="!move.arrival.complete" :loading="bring.isPending.value" @click="bring.mutate()">{{
+          say('check.bring')
+        }}</v-btn>
         <v-btn v-if="!move.arrival.complete" :to="handOver">{{
           move.arrival.missing > 0
             ? say('check.hand_over_hole', { count: move.arrival.missing })
@@ -41,7 +45,9 @@ function check(): void {
       </p>
       <v-btn v-if="mayCheck" class="next" :loading="ask.isPending.value" @click="check">{{ say('check.do') }}</v-btn>
     </div>
-    <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
+    <p v-if="ask.error.value ?? bring.error.value" class="trouble" role="alert">
+      {{ (ask.error.value ?? bring.error.value)?.message }}
+    </p>
     <EyeCheck v-if="move.arrival && move.restored_at !== null && !tray.closed" :tray="tray" :move="move" />
     <div v-if="move.after_restore.length > 0" class="sheet pad"><AfterRestore :tray="tray" :move="move" /></div>
     <div v-if="move.restored_at !== null"><PutBack :tray="tray" :move="move" /></div>

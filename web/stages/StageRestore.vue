@@ -6,6 +6,7 @@ import EvidenceList from '../components/EvidenceList.vue'
 import NumberCheck from '../components/NumberCheck.vue'
 import MergeReport from '../components/MergeReport.vue'
 import LossTable from '../components/LossTable.vue'
+import PutBack from '../components/PutBack.vue'
 import PointToDo from '../components/PointToDo.vue'
 import { bytes, dateTime } from '../lib/format'
 import { heldOn } from '../lib/ways'
@@ -59,7 +60,7 @@ function restore(): void {
         <p>{{ holds?.why ?? move.waits.how ?? say('restore.before') }}</p>
       </template>
       <template v-else-if="counts.messages > 0 && move.merges">
-        <h2>{{ say('restore.merge_ask', { tag: phone.tag }) }}</h2>
+        <h2>{{ say(move.brings_missing ? 'restore.missing_ask' : 'restore.merge_ask', { tag: phone.tag }) }}</h2>
         <p>
           {{
             say('restore.merge_what', {
@@ -129,6 +130,7 @@ function restore(): void {
       {{ say('restore.running', { tag: phone?.tag ?? '' }) }}
     </p>
     <p v-else-if="!move.rehearsal" class="sheet pad soft">{{ say('restore.not_yet') }}</p>
+    <div v-if="move.brings_missing"><PutBack :tray="tray" :move="move" /></div>
     <MergeReport v-if="move.merge && isNow && phone" :merge="move.merge" :gives="giving ?? ''" :receives="phone.tag" />
     <LossTable v-if="move.rehearsal && isNow" :tray="tray" :move="move" />
     <EvidenceList :tray="tray" stage="restore" :move="move" />

@@ -193,6 +193,7 @@ const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
   left_out_on_purpose: null,
   merges: false,
   eyes: 0,
+  brings_missing: false,
   merge: null,
   brings: { messages: 1552, bytes: 4_600_000 },
   restored_at: null,

@@ -1,0 +1,120 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Geschenk\Core\Files\Folder;
+use PHPUnit\Framework\Attributes\DataProvider;
+
+/** What a check finds missing is brought, and nothing but that; and the way back stays the one it was. */
+final class BringMissingTest extends ApiTestCase
+{
+    /** @return iterable<string, array{string}> */
+    public static function harms(): iterable
+    {
+        yield 'messages are gone' => ['DELETE FROM ZSLIP WHERE Z_PK % 7 = 0'];
+        yield 'a text was changed' => [
+            "UPDATE ZSLIP SET ZBODY = ZBODY || '!' WHERE Z_PK % 9 = 0 AND ZBODY IS NOT NULL",
+        ];
+        yield 'a conversation is pinned' => [
+            'UPDATE ZROOM SET ZPINPLACE = 9 WHERE Z_PK = (SELECT MAX(Z_PK) FROM ZROOM)',
+        ];
+        yield 'files are gone' => [''];
+    }
+
+    #[DataProvider('harms')]
+    public function testWhatIsMissingIsBroughtAndTheRestStays(string $harm): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $before = self::contents($this->receiving->data('otterpost'));
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        $refused = $this->refusal('POST', "/api/trays/$n/moves/1/missing", null);
+        self::assertSame('nothing_missing', $refused);
+        $this->harm($harm);
+        $this->askAndWork($n, ['kind' => 'check']);
+        $first = self::numbers($this->move($n)['arrival']);
+        self::assertFalse($this->value($this->move($n), 'arrival', 'complete'));
+
+        $this->call('POST', "/api/trays/$n/moves/1/missing", null, 202);
+        $this->work();
+        $this->look();
+        $move = $this->move($n);
+        self::assertTrue($move['brings_missing']);
+        self::assertSame('restore', $move['stage'], (string) json_encode($move));
+        self::assertIsArray($move['safety_copy'], 'The way back is there meanwhile.');
+        if (str_starts_with($harm, 'DELETE')) {
+            // Some are there and lack what was answered: these are on both.
+            self::assertLessThanOrEqual($first['missing'], $this->value($move, 'merge', 'brought'));
+            self::assertGreaterThan(10, $this->value($move, 'merge', 'brought'));
+        }
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        $move = $this->move($n);
+        self::assertTrue($this->value($move, 'arrival', 'complete'), (string) json_encode($move['arrival']));
+        self::assertSame($first['messages'], $this->value($move, 'arrival', 'messages'), 'The sum is the same.');
+        self::assertFalse($move['brings_missing']);
+        // All that was there is there once.
+        $this->look();
+        $counts = (array) $this->value(
+            $this->call('GET', "/api/trays/$n"), 'phones', 1, 'live', 'accounts', 0, 'holds', 'counts',
+        );
+        $totals = self::numbers($move['arrival']);
+        self::assertSame(
+            $totals['arrived'] + $totals['changed'] + $totals['added'] + $totals['kept'], $counts['messages'],
+        );
+        // A message without an id whose words were changed can't be known to be the same.
+        self::assertLessThanOrEqual(str_starts_with($harm, 'UPDATE ZSLIP') ? 3 : 0, $totals['kept']);
+        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
+        self::assertSame($before, self::contents($this->receiving->data('otterpost')));
+    }
+
+    private function harm(string $sql): void
+    {
+        $data = $this->receiving->data('otterpost');
+        if ('' === $sql) {
+            foreach (Folder::files($data) as $n => $path) {
+                if (0 === $n % 3 && !str_contains($path, 'Pouch.sqlite') && !str_contains($path, 'peek')) {
+                    unlink($data.'/'.$path);
+                }
+            }
+
+            return;
+        }
+        $database = new \SQLite3($data.'/Pouch.sqlite');
+        $database->exec($sql);
+        $database->close();
+    }
+
+    /** @return array<array-key, mixed> */
+    private function move(int $n): array
+    {
+        return (array) $this->value($this->call('GET', "/api/trays/$n"), 'moves', 0);
+    }
+
+    /** @return array<string, int> those of the values that are numbers */
+    private static function numbers(mixed $values): array
+    {
+        $numbers = [];
+        foreach ((array) $values as $name => $value) {
+            if (is_int($value)) {
+                $numbers[(string) $name] = $value;
+            }
+        }
+
+        return $numbers;
+    }
+
+    /** @return array<string, string> SHA-256 by path */
+    private static function contents(string $folder): array
+    {
+        $hashes = [];
+        foreach (Folder::files($folder) as $path) {
+            $hashes[$path] = (string) hash_file('sha256', $folder.'/'.$path);
+        }
+
+        return $hashes;
+    }
+}
