@@ -10,6 +10,7 @@ use Geschenk\App\Entity\Move;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
+use Geschenk\App\View\DifferenceView;
 use Geschenk\App\View\LossView;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Store\ChatStore;
@@ -30,6 +31,7 @@ final readonly class ArrivalController
         private MoveFiles $files,
         private EntityManagerInterface $entities,
         private LossView $lossView,
+        private DifferenceView $differences,
     ) {
     }
 
@@ -78,11 +80,18 @@ final readonly class ArrivalController
     public function findings(int $number, int $place, int $conversation, Request $request): JsonResponse
     {
         $move = $this->trays->move($number, $place);
-        $result = $this->result($this->check($move, $request));
+        $check = $this->check($move, $request);
+        $result = $this->result($check);
         $expected = new ChatStore($this->files->expected($move));
+        // What was read back is there of the newest check alone, and until the hand-over.
+        $found = $check === $move->check() && is_file($this->files->readBack($move))
+            ? new ChatStore($this->files->readBack($move))
+            : null;
         $findings = [];
         foreach ($result->findings($conversation, max(0, $request->query->getInt('from')), self::PAGE) as $finding) {
-            $message = null === $finding['expected_id'] ? null : $expected->glimpse($finding['expected_id'])?->message;
+            $meant = null === $finding['expected_id'] ? null : $expected->glimpse($finding['expected_id']);
+            $there = null === $finding['found_id'] ? null : $found?->glimpse($finding['found_id']);
+            $message = $meant?->message;
             $attachment = $message->attachments[0] ?? null;
             $sender = $finding['sender_key'];
             $findings[] = [
@@ -92,6 +101,9 @@ final readonly class ArrivalController
                 'sender' => null === $sender ? null : mb_scrub($expected->nameOf($sender)),
                 'from_owner' => $finding['from_owner'], 'aspects' => $finding['aspects'],
                 'found' => null !== $finding['found_id'],
+                'sides' => null === $meant || null === $there || null === $found
+                    ? []
+                    : $this->differences->of($expected, $meant, $found, $there, $finding['aspects']),
                 'attachment' => null === $attachment ? null : [
                     'media_type' => $attachment->mediaType, 'bytes' => $attachment->bytes,
                 ],

@@ -7,6 +7,7 @@ namespace Geschenk\App\Http;
 use Geschenk\App\Http\Body\WrongBody;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Failure;
+use Psr\Log\LoggerInterface;
 use Symfony\Bundle\SecurityBundle\Security;
 use Symfony\Component\EventDispatcher\EventSubscriberInterface;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -28,6 +29,7 @@ final readonly class Guard implements EventSubscriberInterface
         private Words $words,
         private Security $security,
         private AuthenticationEntryPointInterface $signIn,
+        private LoggerInterface $logger,
     ) {
     }
 
@@ -89,6 +91,10 @@ final readonly class Guard implements EventSubscriberInterface
             $detail = $this->words->say($this->words->has($known) ? $known : 'failure.not_found');
             $event->setResponse($this->problem($status, 404 === $status ? 'not_here' : 'not_now', $detail));
         } elseif (!$error instanceof AccessDeniedException && !$error instanceof AuthenticationException) {
+            // Whoever answers keeps the framework from logging it.
+            $this->logger->error('A request failed.', [
+                'path' => $event->getRequest()->getPathInfo(), 'exception' => $error,
+            ]);
             $event->setResponse($this->problem(500, 'went_wrong', $this->words->say('failure.server')));
             $event->allowCustomResponseCode();
         }

@@ -39,6 +39,9 @@ final class BringMissingTest extends ApiTestCase
         $first = self::numbers($this->move($n)['arrival']);
         self::assertFalse($this->value($this->move($n), 'arrival', 'complete'));
 
+        if (str_starts_with($harm, 'UPDATE ZSLIP')) {
+            $this->assertTheTwoStandSideBySide($n);
+        }
         $this->call('POST', "/api/trays/$n/moves/1/missing", null, 202);
         $this->work();
         $this->look();
@@ -69,6 +72,37 @@ final class BringMissingTest extends ApiTestCase
         self::assertLessThanOrEqual(str_starts_with($harm, 'UPDATE ZSLIP') ? 3 : 0, $totals['kept']);
         $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
         self::assertSame($before, self::contents($this->receiving->data('otterpost')));
+    }
+
+    /** Field by field, and covered: how long a text is and where it parts, never what it says. */
+    private function assertTheTwoStandSideBySide(int $n): void
+    {
+        $sides = [];
+        foreach ((array) $this->call('GET', "/api/trays/$n/moves/1/arrival")['conversations'] as $row) {
+            self::assertIsArray($row);
+            if ('missing' !== $row['verdict'] || !is_int($row['id'])) {
+                continue;
+            }
+            $findings = $this->call('GET', "/api/trays/$n/moves/1/arrival/{$row['id']}")['findings'];
+            foreach ((array) $findings as $finding) {
+                foreach ((array) $this->value((array) $finding, 'sides') as $side) {
+                    $sides[] = $side;
+                }
+            }
+        }
+        self::assertNotSame([], $sides);
+        foreach ($sides as $side) {
+            self::assertIsArray($side);
+            self::assertSame('text', $side['aspect']);
+            self::assertIsString($side['meant']);
+            self::assertIsString($side['there']);
+            $pattern = '/^([\d,]+) characters?, another from character ([\d,]+) on$/';
+            self::assertSame(1, preg_match($pattern, $side['meant'], $meant), $side['meant']);
+            self::assertSame(1, preg_match($pattern, $side['there'], $there), $side['there']);
+            $number = static fn (string $told): int => (int) str_replace(',', '', $told);
+            self::assertSame($number($meant[1]) + 1, $number($there[1]));
+            self::assertSame($number($there[1]), $number($there[2]), 'The last one is on top.');
+        }
     }
 
     private function harm(string $sql): void

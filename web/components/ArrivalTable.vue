@@ -156,6 +156,15 @@ const aspects = (list: string[]): string => list.map((a) => word('aspect', a)).j
                       <td class="hole">
                         {{ word('reason', f.reason)
                         }}<template v-if="f.reason === 'different'">: {{ aspects(f.aspects) }}</template>
+                        <dl v-if="f.sides.length > 0" class="sides small">
+                          <template v-for="s in f.sides" :key="s.aspect">
+                            <dt>{{ word('aspect', s.aspect) }}</dt>
+                            <dd>
+                              <span class="soft">{{ say('check.side_meant', { value: s.meant }) }}</span>
+                              <span>{{ say('check.side_there', { value: s.there }) }}</span>
+                            </dd>
+                          </template>
+                        </dl>
                       </td>
                     </tr>
                   </tbody>
@@ -174,6 +183,21 @@ const aspects = (list: string[]): string => list.map((a) => word('aspect', a)).j
 </template>
 
 <style scoped>
+.sides {
+  margin: 4px 0 0;
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr);
+  gap: 2px var(--gap-3);
+  color: var(--ink);
+}
+.sides dt {
+  font-weight: 600;
+}
+.sides dd {
+  margin: 0;
+  display: grid;
+  overflow-wrap: anywhere;
+}
 .tools {
   display: flex;
   justify-content: space-between;

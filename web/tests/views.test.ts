@@ -844,6 +844,7 @@ describe('the table of the arrival check', () => {
             from_owner: false,
             aspects: ['attachments'],
             found: true,
+            sides: [],
             attachment: { media_type: 'image/jpeg', bytes: 1200 },
           },
           {
@@ -857,6 +858,7 @@ describe('the table of the arrival check', () => {
             from_owner: true,
             aspects: ['text', 'sent_at'],
             found: true,
+            sides: [],
             attachment: null,
           },
         ],
