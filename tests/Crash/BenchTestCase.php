@@ -43,6 +43,25 @@ abstract class BenchTestCase extends TestCase
             self::keep($kind);
             self::tell(['do' => 'work']);
         }
+        static::goOn();
+    }
+
+    /** Runs that come behind the first restore, where a test wants them. */
+    protected static function goOn(): void
+    {
+    }
+
+    /** What is missing is merged in, written, and all of it put back. */
+    protected static function goOnBehindTheRestore(): void
+    {
+        self::tell(['do' => 'harm']);
+        self::tell(['do' => 'bring']);
+        self::keep('merge');
+        self::tell(['do' => 'work']);
+        self::tell(['do' => 'ask', 'kind' => 'restore']);
+        self::tell(['do' => 'work']);
+        self::tell(['do' => 'ask', 'kind' => 'put_back']);
+        self::keep('put back');
     }
 
     public static function tearDownAfterClass(): void

@@ -9,13 +9,28 @@ use Random\Engine\Mt19937;
 use Random\Randomizer;
 
 /**
- * The power goes at any moment of a backup, a conversion, a restore with its check: what was not synced is gone or
- * torn. The application is opened on what is left, goes on, and everything is there. GESCHENK_POWER_CUTS=1000 tries
- * more.
+ * The power goes at any moment of a backup, a conversion, a merge, a restore with its check, and of putting back: what
+ * was not synced is gone or torn. The application is opened on what is left, goes on, and everything is there. A merge
+ * is written like every restore; laying out its phone anew would be a change of the phone. GESCHENK_POWER_CUTS=1000
+ * tries more.
  */
 final class PowerCutTest extends BenchTestCase
 {
-    #[DataProvider('kinds')]
+    protected static function goOn(): void
+    {
+        self::goOnBehindTheRestore();
+    }
+
+    /** @return iterable<string, array{string}> */
+    public static function moments(): iterable
+    {
+        yield from self::kinds();
+        foreach (['merge', 'put back'] as $kind) {
+            yield $kind => [$kind];
+        }
+    }
+
+    #[DataProvider('moments')]
     public function testEverythingArrivesWhateverMomentThePowerGoes(string $kind): void
     {
         $home = self::home();
@@ -28,7 +43,7 @@ final class PowerCutTest extends BenchTestCase
         self::assertSame('done', $whole['state'], json_encode($whole) ?: '');
         self::layOut($kind);
         $disk = new Disk($home);
-        $points = max(1, (int) (getenv('GESCHENK_POWER_CUTS') ?: 300) / 3);
+        $points = max(1, (int) (getenv('GESCHENK_POWER_CUTS') ?: 300) / 5);
         $chance = new Randomizer(new Mt19937(crc32($kind)));
         $applied = 0;
         for ($point = 1; $point <= $points; ++$point) {

@@ -87,7 +87,22 @@ $answer = static function (array $order) use (
             $kind = RunKind::from(is_string($order['kind'] ?? null) ? $order['kind'] : '');
             $watch->round();
             $number = $tray()->number;
-            $desk->ask($number, 1, $kind, 'jette', RunKind::Restore === $kind ? $number.'-B' : null);
+            $desk->ask($number, 1, $kind, 'jette', RunKind::Check === $kind ? null : $number.'-B');
+
+            return [];
+        case 'harm':
+            // As if messages had been lost on the phone, which a check then finds.
+            $phone = (string) getenv('GESCHENK_DATA').'/standin/phones/'.Phones::RECEIVING.'/data/otterpost/Pouch.sqlite';
+            $harmed = new SQLite3($phone);
+            $harmed->exec('DELETE FROM ZSLIP WHERE Z_PK % 5 = 0');
+            $harmed->close();
+            $watch->round();
+            $desk->ask($tray()->number, 1, RunKind::Check, 'jette');
+            $work();
+
+            return [];
+        case 'bring':
+            $desk->bringMissing($tray()->number, 1, 'jette');
 
             return [];
         case 'once':

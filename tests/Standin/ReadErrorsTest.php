@@ -30,7 +30,7 @@ final class ReadErrorsTest extends TestCase
     public function testWhatIsKeptIsWhatThePhoneHasOrIsNamed(): void
     {
         $said = ['unreadable' => 0, 'whole' => 0, 'faults' => 0];
-        $seeds = (int) (getenv('GESCHENK_SEEDS') ?: 120);
+        $seeds = (int) (getenv('GESCHENK_SEEDS') ?: 80);
         for ($seed = 0; $seed < $seeds; ++$seed) {
             $chance = new Randomizer(new Mt19937($seed));
             $phone = Phones::giving($this->path('phones'), [], false, 12);

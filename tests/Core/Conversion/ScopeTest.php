@@ -87,7 +87,7 @@ final class ScopeTest extends TestCase
     #[DataProvider('platforms')]
     public function testWhateverIsChosenTheSumsAddUpAndTheRestArrives(string $platform): void
     {
-        $this->limitTo(60)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
+        $this->limitTo(40)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
             $this->path('x');
             $here = $this->path((string) ++$this->run);
             mkdir($here);
