@@ -50,6 +50,9 @@ final readonly class ChoiceController
     ): JsonResponse {
         $this->trays->backup($number, $place);
         $move = $this->trays->move($number, $place);
+        if (null !== $move->tray->closedAt()) {
+            throw Refusal::because('tray_closed');
+        }
 
         return new JsonAnswer($this->view->sum($move, $this->scope($move, $asked)));
     }

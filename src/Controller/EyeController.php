@@ -92,7 +92,7 @@ final readonly class EyeController
         #[MapRequestPayload('json')] EyeTicked $told,
         #[CurrentUser] User $user,
     ): JsonResponse {
-        $this->open($number, $place);
+        $this->trays->move($number, $place);
         $this->eyes->tick($number, $place, $point, $told->same, $user->getUserIdentifier());
 
         return new JsonAnswer($this->trayView->whole($this->trays->get($number)));

@@ -120,7 +120,7 @@ final readonly class DifferenceView
             fn (Attachment $a): string => $a->presence->hasFile()
                 ? mb_scrub(substr($a->mediaType, 0, 60)).', '.Shown::bytes($a->bytes, $language)
                     .', '.substr($a->sha256 ?? '–', 0, 8)
-                : $this->words->say('presence.'.$a->presence->value, [], $language),
+                : $this->words->say('difference.no_file', [], $language),
             $attachments,
         ));
     }

@@ -273,7 +273,15 @@ final readonly class RunDesk
     {
         $run = $move->run();
 
-        return $run?->id === $runId ? $run : throw Refusal::because('run_over');
+        if ($run?->id !== $runId) {
+            throw Refusal::because('run_over');
+        }
+        // Behind the hand-over nothing goes on but the way back.
+        if (null !== $move->tray->closedAt() && RunKind::PutBack !== $run->kind) {
+            throw Refusal::because('tray_closed');
+        }
+
+        return $run;
     }
 
     /**

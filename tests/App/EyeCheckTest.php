@@ -97,7 +97,7 @@ final class EyeCheckTest extends ApiTestCase
         $n = $this->restored();
         $this->call('POST', "/api/trays/$n/hand-over");
         $this->call('GET', "/api/trays/$n/moves/1/eyes", null, 404);
-        $this->call('PUT', "/api/trays/$n/moves/1/eyes/order", ['same' => true], 404);
+        $this->call('PUT', "/api/trays/$n/moves/1/eyes/order", ['same' => true], 422);
     }
 
     private function restored(): int

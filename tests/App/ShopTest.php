@@ -20,7 +20,10 @@ final class ShopTest extends TestCase
         self::assertTrue($this->session($kernel)['desk']);
         self::assertSame(401, $this->codeOf($kernel, '/api/standin/phones'));
         self::assertSame(
-            ['bench:backup', 'bench:chats', 'bench:convert', 'bench:copy', 'bench:shelf', 'demo:make', 'faults:run'],
+            [
+                'bench:backup', 'bench:chats', 'bench:convert', 'bench:copy', 'bench:merge', 'bench:shelf', 'demo:make',
+                'faults:run',
+            ],
             $this->commands($kernel),
         );
     }

@@ -92,8 +92,8 @@ $answer = static function (array $order) use (
             return [];
         case 'harm':
             // As if messages had been lost on the phone, which a check then finds.
-            $phone = (string) getenv('GESCHENK_DATA').'/standin/phones/'.Phones::RECEIVING.'/data/otterpost/Pouch.sqlite';
-            $harmed = new SQLite3($phone);
+            $phone = (string) getenv('GESCHENK_DATA').'/standin/phones/'.Phones::RECEIVING;
+            $harmed = new SQLite3($phone.'/data/otterpost/Pouch.sqlite');
             $harmed->exec('DELETE FROM ZSLIP WHERE Z_PK % 5 = 0');
             $harmed->close();
             $watch->round();

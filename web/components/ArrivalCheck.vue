@@ -100,6 +100,12 @@ const about = computed(() => {
   gap: var(--gap-3);
   min-width: 0;
 }
+.top {
+  flex-wrap: wrap;
+}
+.top > div:first-child {
+  flex: 1 1 340px;
+}
 .hole {
   color: var(--missing);
 }

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useEyes, useTickEye, useUncoverEyes } from '../api/queries'
 import { contentLine } from '../lib/contents'
-import { date, dateTime, time } from '../lib/format'
+import { date, dateTime, phoneNumber, time } from '../lib/format'
 import { say } from '../lib/say'
 import { kindWord } from '../lib/words'
 
@@ -74,7 +74,7 @@ const error = computed(() => query.error.value ?? tick.error.value ?? uncover.er
           <ol>
             <li v-for="(row, n) in eyes[s.role]" :key="n" :class="row.is">
               <span class="name clip"
-                ><b>{{ row.title || say('app.untitled') }}</b>
+                ><b>{{ row.title === '' ? say('app.untitled') : phoneNumber(row.title) }}</b>
                 <span v-if="row.pinned" class="soft small"> · {{ say('eyes.pinned') }}</span></span
               >
               <span class="soft small n">{{ row.last ? when(row.last.sent_at) : '' }}</span>

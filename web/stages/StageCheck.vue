@@ -13,6 +13,12 @@ import { say } from '../lib/say'
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const bring = useBringMissing(computed(() => ({ number: props.tray.number, place: props.move.place })))
+/** What is too many can't be brought. */
+const canBring = computed(() => {
+  const totals = props.move.arrival
+  if (totals === null) return false
+  return totals.missing + totals.added_missing + totals.settings_differing + totals.account_differing > 0
+})
 const isIdle = computed(() => isOver(props.move.run))
 const mayCheck = computed(() => !props.tray.closed && isIdle.value && props.move.restored_at !== null)
 const handOver = computed(() => `/trays/${props.tray.number}/hand_over`)
@@ -25,11 +31,11 @@ function check(): void {
   <section class="panel">
     <ArrivalCheck v-if="move.arrival" :tray="tray" :move="move">
       <template v-if="mayCheck">
-        <v-btn :class="{ next: !move.arrival.complete }" :loading="ask.isPending.value" @click="check">{{
-          say('check.again')
-        }}</v-btn>
-        <v-btn v-if="!move.arrival.complete" :loading="bring.isPending.value" @click="bring.mutate()">{{
+        <v-btn v-if="canBring" class="next" :loading="bring.isPending.value" @click="bring.mutate()">{{
           say('check.bring')
+        }}</v-btn>
+        <v-btn :class="{ next: !move.arrival.complete && !canBring }" :loading="ask.isPending.value" @click="check">{{
+          say('check.again')
         }}</v-btn>
         <v-btn v-if="!move.arrival.complete" :to="handOver">{{
           move.arrival.missing > 0

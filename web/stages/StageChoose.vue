@@ -52,7 +52,9 @@ watch(
   { immediate: true },
 )
 const asked = computed(() => (draft.value === null ? null : askedOf(draft.value)))
-const live = useScopeSum(at, asked, stamp)
+/** What is only looked at is counted already. */
+const counted = computed(() => (mayChoose.value ? asked.value : null))
+const live = useScopeSum(at, counted, stamp)
 const sum = computed(() => live.data.value ?? scope.data.value?.sum ?? null)
 const isChanged = computed(() => draft.value !== null && kept.value !== null && !isSame(draft.value, kept.value))
 
