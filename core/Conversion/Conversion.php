@@ -95,6 +95,12 @@ final readonly class Conversion
             throw ConversionDisturbed::meanwhile();
         }
 
+        $accounted = $rehearsal->totals()->messages;
+        if ($accounted !== $this->chats->messageCount()) {
+            throw new \LogicException(sprintf(
+                '%d messages are accounted for, and the backup has %d.', $accounted, $this->chats->messageCount(),
+            ));
+        }
         if (null !== $merge && $merge->settled + $merge->settings > 0) {
             $losses[] = self::settled($merge);
         }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Controller;
 
 use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\NewHabit;
 use Geschenk\App\Http\Body\NewScope;
@@ -14,6 +15,7 @@ use Geschenk\App\Shop;
 use Geschenk\App\Tray\Choosing;
 use Geschenk\App\View\ChoiceView;
 use Geschenk\App\View\TrayView;
+use Geschenk\App\Work\RunDesk;
 use Geschenk\Core\Conversion\Scope;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
@@ -30,6 +32,7 @@ final readonly class ChoiceController
         private Choosing $choosing,
         private ChoiceView $view,
         private TrayView $trayView,
+        private RunDesk $runs,
     ) {
     }
 
@@ -66,6 +69,9 @@ final readonly class ChoiceController
     ): JsonResponse {
         $scope = $this->scope($this->trays->move($number, $place), $asked);
         $this->choosing->choose($number, $place, $scope, $asked->merges, $user->getUserIdentifier());
+        if ($asked->convert) {
+            $this->runs->ask($number, $place, RunKind::Conversion, $user->getUserIdentifier());
+        }
 
         return new JsonAnswer($this->trayView->whole($this->trays->get($number)));
     }

@@ -251,6 +251,22 @@ class Move
         $this->bringsMissing = false;
     }
 
+    /** What the record tells stays; who somebody wrote with is no longer told by it. */
+    public function forgetWithWhom(): void
+    {
+        if (null !== $this->scope) {
+            $this->scope = ['conversations' => array_fill(0, count($this->scope['conversations']), '')] + $this->scope;
+        }
+        if (null !== $this->rehearsal) {
+            $this->rehearsal = [
+                'losses' => array_map(
+                    static fn (array $loss): array => ['example' => null] + $loss, $this->rehearsal['losses'],
+                ),
+                'scope' => $this->scope,
+            ] + $this->rehearsal;
+        }
+    }
+
     /** What a check found missing is brought: merged with what is there, the backup's state counting. */
     public function bringMissing(): void
     {

@@ -154,7 +154,10 @@ final readonly class SheetCode
         return [
             $move->edition, $backup?->id, $backup?->account, $backup?->messages, $backup?->attachments,
             $backup?->attachmentsAbsent, $backup?->lost, $losses, $move->choices(), $check?->runId, $totals,
-            ...(null === $scope ? [] : [$scope]),
+            // How many, and not which: that is forgotten when the chats are erased.
+            ...(null === $scope ? [] : [[
+                $scope['groups'], count($scope['conversations']), $scope['since'], $scope['before'],
+            ]]),
         ];
     }
 }

@@ -54,6 +54,13 @@ final class CheckJob extends PhoneJob
         Disk::sync($readBack);
         $comparison = new Comparison(new ChatStore($this->files->expected($move)), new ChatStore($readBack));
         $totals = $comparison->run($this->files->arrivalOf($move, $run->id), $progress)->totals();
+        // The same sum as in the rehearsal, which is the backup's.
+        $rehearsed = $move->rehearsal()['totals']['messages'] ?? $totals->messages;
+        if ($rehearsed !== $totals->messages) {
+            throw new \LogicException(sprintf(
+                '%d messages are accounted for, and %d were rehearsed.', $totals->messages, $rehearsed,
+            ));
+        }
         $this->records->change(function () use ($run, $totals): void {
             $move = $run->move;
             $check = new Check($move, $run->id, $this->clock->now(), $run->askedBy(), $totals);

@@ -102,6 +102,9 @@ final readonly class Erasing
                     return;
                 }
                 $tray->erased($this->clock->now(), $erased);
+                foreach ($tray->allMoves() as $move) {
+                    $move->forgetWithWhom();
+                }
                 $by = $tray->eraseBy();
                 $counts = [
                     'backups' => count($erased['folders']), 'files' => array_sum(array_column(

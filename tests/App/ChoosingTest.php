@@ -65,6 +65,16 @@ final class ChoosingTest extends ApiTestCase
         );
     }
 
+    public function testItIsChosenAndConvertedInOneRequestAndOnlyOnce(): void
+    {
+        $n = $this->backedUp();
+        $this->call('PUT', "/api/trays/$n/moves/1/scope", ['groups' => ['videos'], 'convert' => true]);
+        self::assertSame('busy', $this->refused($n, ['groups' => [], 'convert' => true]));
+        $this->work();
+        self::assertSame('restore', $this->move($n)['stage']);
+        self::assertSame(['videos'], $this->call('GET', "/api/trays/$n/moves/1/scope")['groups']);
+    }
+
     public function testWhatCannotBeChosenIsRefusedInWords(): void
     {
         $n = $this->backedUp();

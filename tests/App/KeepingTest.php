@@ -20,12 +20,17 @@ final class KeepingTest extends ApiTestCase
 {
     public function testErasingRemovesAllThatWasKeptAndTheRecordStays(): void
     {
-        $n = $this->handedOver();
+        $n = $this->handedOver(leftOut: 1);
         $data = self::getContainer()->get(DataFolder::class);
         $keeping = (array) $this->value($this->call('GET', "/api/trays/$n"), 'keeping');
         self::assertSame([1, 1, null, []], [
             $keeping['backups'], $keeping['safety_copies'], $keeping['erased_at'], $keeping['erased'],
         ]);
+        $this->browser->request('GET', "/trays/$n/sheet");
+        self::assertSame(1, preg_match(
+            '/Check code ([A-Z0-9-]+)\./', (string) $this->browser->getResponse()->getContent(), $told,
+        ));
+        $code = $told[1];
         $texts = self::textsKept($data->path);
         self::assertNotSame([], $texts, 'There is something to erase.');
         self::assertSame('wrong_number', $this->refusal('POST', "/api/trays/$n/erase", ['number' => '4']));
@@ -44,6 +49,12 @@ final class KeepingTest extends ApiTestCase
         self::assertGreaterThan(20, $this->value($folders, 0, 'files'));
         self::assertSame([], self::textsKept($data->path), 'Nothing of it is anywhere in the data folder.');
         self::assertTrue($this->value($tray, 'moves', 0, 'arrival', 'complete'), 'The record tells still.');
+        $records = json_encode(self::getContainer()->get(EntityManagerInterface::class)->getConnection()
+            ->fetchAllAssociative('SELECT * FROM move'), \JSON_THROW_ON_ERROR);
+        foreach (['447700900', bin2hex('+447700900')] as $with) {
+            self::assertStringNotContainsString($with, $records, 'Not whom they wrote with.');
+        }
+        self::assertTrue($this->call('POST', "/api/trays/$n/sheet-code", ['code' => $code])['same']);
         $this->browser->request('GET', "/trays/$n/sheet");
         $sheet = (string) $this->browser->getResponse()->getContent();
         self::assertStringContainsString('was erased on', $sheet);
@@ -175,12 +186,16 @@ final class KeepingTest extends ApiTestCase
      *
      * @param-out array<string, string> $before
      */
-    private function handedOver(?array $said = null, ?array &$before = null): int
+    private function handedOver(?array $said = null, ?array &$before = null, int $leftOut = 0): int
     {
         $this->signIn();
         $n = $this->openTray();
         $before = self::contents($this->receiving->data('otterpost'));
         $this->askAndWork($n, ['kind' => 'backup']);
+        $conversations = (array) $this->call('GET', "/api/trays/$n/moves/1/conversations")['conversations'];
+        $this->call('PUT', "/api/trays/$n/moves/1/scope", [
+            'conversations' => array_column(array_slice($conversations, 1, $leftOut), 'id'),
+        ]);
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         self::assertSame('erase_after_hand_over', $this->refusal('POST', "/api/trays/$n/erase", ['number' => "$n"]));

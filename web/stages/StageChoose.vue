@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { Schemas } from '../api/client'
-import { useAskForRun, useChooseScope, useConversations, useKeepHabit, useScope, useScopeSum } from '../api/queries'
+import { useChooseScope, useConversations, useKeepHabit, useScope, useScopeSum } from '../api/queries'
 import BackupFacts from '../components/BackupFacts.vue'
 import ConversationTable from '../components/ConversationTable.vue'
 import ScopeSum from '../components/ScopeSum.vue'
@@ -109,21 +109,14 @@ async function keep(): Promise<void> {
 const isLeaving = computed(() => (draft.value?.groups.length ?? 0) > 0 || rules.value.some((r) => isRuled(r.ids)))
 watch(draft, () => (isHabitKept.value = false), { deep: true })
 
-const ask = useAskForRun(at)
 const choose = useChooseScope(at)
 const isNow = computed(() => props.move.stage === 'choose' && isMove.value)
 const mayConvert = computed(() => isNow.value || (isChanged.value && mayChoose.value))
-const isBusy = computed(() => ask.isPending.value || choose.isPending.value)
-const error = computed(() => choose.error.value ?? ask.error.value ?? keepHabit.error.value)
-async function convert(): Promise<void> {
-  if (isBusy.value || asked.value === null) return
-  try {
-    await choose.mutateAsync(asked.value)
-    forgetScope(at.value)
-    await ask.mutateAsync({ kind: 'conversion' })
-  } catch {
-    // It is said on the page.
-  }
+const error = computed(() => choose.error.value ?? keepHabit.error.value)
+/** Chosen and converted in one request: who leaves the page at once leaves nothing half asked for. */
+function convert(): void {
+  if (choose.isPending.value || asked.value === null) return
+  choose.mutate({ ...asked.value, convert: true }, { onSuccess: () => forgetScope(at.value) })
 }
 </script>
 
@@ -139,7 +132,7 @@ async function convert(): Promise<void> {
           <v-btn
             v-if="mayConvert"
             class="next"
-            :loading="isBusy"
+            :loading="choose.isPending.value"
             :disabled="asked === null || sum.fits === false || sum.messages === 0"
             @click="convert"
             >{{ say('choose.convert', { platform: platformWord(target) }) }}</v-btn

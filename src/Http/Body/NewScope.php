@@ -25,6 +25,8 @@ final readonly class NewScope
         #[Assert\Length(max: 10)]
         public ?string $to = null,
         public bool $merges = false,
+        /** whether it is converted with that at once: one request, so that nobody is left between the two */
+        public bool $convert = false,
     ) {
     }
 }
