@@ -69,7 +69,9 @@ final readonly class ChoiceController
     ): JsonResponse {
         $scope = $this->scope($this->trays->move($number, $place), $asked);
         $this->choosing->choose($number, $place, $scope, $asked->merges, $user->getUserIdentifier());
-        if ($asked->convert) {
+        $move = $this->trays->move($number, $place);
+        // Two who press the same button at once, or one who presses it late, have it converted once.
+        if ($asked->convert && !($move->isRehearsed() && $move->isAsChosen())) {
             $this->runs->ask($number, $place, RunKind::Conversion, $user->getUserIdentifier());
         }
 

@@ -73,6 +73,9 @@ final class ChoosingTest extends ApiTestCase
         $this->work();
         self::assertSame('restore', $this->move($n)['stage']);
         self::assertSame(['videos'], $this->call('GET', "/api/trays/$n/moves/1/scope")['groups']);
+        // Whoever presses the button late has it converted no second time.
+        $this->call('PUT', "/api/trays/$n/moves/1/scope", ['groups' => ['videos'], 'convert' => true]);
+        self::assertSame('done', $this->value($this->move($n), 'run', 'state'));
     }
 
     public function testWhatCannotBeChosenIsRefusedInWords(): void

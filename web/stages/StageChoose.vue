@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import type { Schemas } from '../api/client'
 import { useChooseScope, useConversations, useKeepHabit, useScope, useScopeSum } from '../api/queries'
 import BackupFacts from '../components/BackupFacts.vue'
@@ -26,6 +27,7 @@ import { heldOn } from '../lib/ways'
 import { platformWord } from '../lib/words'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const router = useRouter()
 const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
 const isMove = computed(() => props.tray.errand === 'move')
 const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
@@ -116,7 +118,15 @@ const error = computed(() => choose.error.value ?? keepHabit.error.value)
 /** Chosen and converted in one request: who leaves the page at once leaves nothing half asked for. */
 function convert(): void {
   if (choose.isPending.value || asked.value === null) return
-  choose.mutate({ ...asked.value, convert: true }, { onSuccess: () => forgetScope(at.value) })
+  choose.mutate(
+    { ...asked.value, convert: true },
+    {
+      onSuccess: () => {
+        forgetScope(at.value)
+        void router.push(`/trays/${at.value.number}/accounts/${at.value.place}`)
+      },
+    },
+  )
 }
 </script>
 
