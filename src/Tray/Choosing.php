@@ -106,7 +106,12 @@ final readonly class Choosing
      */
     public function choose(int $tray, int $place, Scope $scope, bool $merges, string $by): void
     {
-        $this->records->changeTray($tray, function (Tray $tray) use ($place, $scope, $merges, $by): void {
+        // Counted before: it may take seconds, and nobody else could change anything meanwhile.
+        $counted = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $tray])?->move($place)
+            ?? throw Refusal::because('no_such_move');
+        $backup = $this->backup($counted)->id;
+        $sum = $this->sum($counted, $scope);
+        $change = function (Tray $tray) use ($place, $scope, $merges, $by, $backup, $sum): void {
             $move = $tray->move($place) ?? throw Refusal::because('no_such_move');
             if (null !== $tray->closedAt()) {
                 throw Refusal::because('tray_closed');
@@ -120,7 +125,9 @@ final readonly class Choosing
             if ($move->isBusy()) {
                 throw Refusal::because('busy', ['edition' => $move->edition]);
             }
-            $sum = $this->sum($move, $scope);
+            if ($move->backup()?->id !== $backup) {
+                throw Refusal::because('busy', ['edition' => $move->edition]);
+            }
             if (0 === $sum->messages && $sum->leftOut > 0) {
                 throw Refusal::because('nothing_chosen');
             }
@@ -135,7 +142,8 @@ final readonly class Choosing
                     'way' => $merges ? 'merge' : 'replace',
                 ]);
             }
-        });
+        };
+        $this->records->changeTray($tray, $change);
     }
 
     public function habit(): ?Habit

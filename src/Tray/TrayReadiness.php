@@ -142,7 +142,9 @@ final readonly class TrayReadiness
                 continue;
             }
             $holding = $this->phones->holding($move->from()->serial, $move->app);
-            $bytes = $move->brings()['bytes'] ?? $move->backup()->attachmentBytes ?? $holding?->attachmentBytes();
+            // What was rehearsed is exact, and of a merge holds what the phone keeps.
+            $bytes = $move->rehearsal()['bytes'] ?? $move->brings()['bytes'] ?? $move->backup()->attachmentBytes
+                ?? $holding?->attachmentBytes();
             if (null !== $bytes) {
                 $attachments = ($attachments ?? 0) + $bytes;
                 $chats = ($chats ?? 0) + ($holding?->chatBytes() ?? 0);

@@ -280,6 +280,9 @@ final readonly class RunDesk
         if (null !== $move->tray->closedAt() && RunKind::PutBack !== $run->kind) {
             throw Refusal::because('tray_closed');
         }
+        if (!$move->tray->keepsChats()) {
+            throw Refusal::because('erased_already');
+        }
 
         return $run;
     }
