@@ -18,6 +18,7 @@ use Geschenk\App\View\TrayView;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\Core\Conversion\Scope;
 use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpKernel\Attribute\MapQueryParameter;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
@@ -66,13 +67,13 @@ final readonly class ChoiceController
         int $place,
         #[MapRequestPayload('json')] NewScope $asked,
         #[CurrentUser] User $user,
+        #[MapQueryParameter] ?string $after = null,
     ): JsonResponse {
         $scope = $this->scope($this->trays->move($number, $place), $asked);
-        $this->choosing->choose($number, $place, $scope, $asked->merges, $user->getUserIdentifier());
-        $move = $this->trays->move($number, $place);
-        // Two who press the same button at once, or one who presses it late, have it converted once.
-        if ($asked->convert && !($move->isRehearsed() && $move->isAsChosen())) {
-            $this->runs->ask($number, $place, RunKind::Conversion, $user->getUserIdentifier());
+        $by = $user->getUserIdentifier();
+        $this->choosing->choose($number, $place, $scope, $asked->merges, $by, $after);
+        if ($asked->convert) {
+            $this->runs->ask($number, $place, RunKind::Conversion, $by, after: $after);
         }
 
         return new JsonAnswer($this->trayView->whole($this->trays->get($number)));

@@ -16,6 +16,7 @@ use Geschenk\App\Tray\Intake;
 use Geschenk\App\View\TrayView;
 use Geschenk\App\Work\RunDesk;
 use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpKernel\Attribute\MapQueryParameter;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
@@ -52,12 +53,13 @@ final readonly class MoveController
         int $place,
         #[MapRequestPayload('json')] NewRun $asked,
         #[CurrentUser] User $user,
+        #[MapQueryParameter] ?string $after = null,
     ): JsonResponse {
         $this->trays->move($number, $place);
         $kind = RunKind::tryFrom($asked->kind) ?? throw Refusal::because('no_such_work');
         $this->runs->ask(
             $number, $place, $kind, $user->getUserIdentifier(), self::told($asked->confirmedTag),
-            $asked->replaces, self::told($asked->localBackup), self::told($asked->key),
+            $asked->replaces, self::told($asked->localBackup), self::told($asked->key), $after,
         );
 
         return $this->answer($number);
@@ -71,19 +73,24 @@ final readonly class MoveController
         string $rule,
         #[MapRequestPayload('json')] Chosen $chosen,
         #[CurrentUser] User $user,
+        #[MapQueryParameter] ?string $after = null,
     ): JsonResponse {
         $this->trays->move($number, $place);
-        $this->runs->choose($number, $place, $rule, trim($chosen->choice), $user->getUserIdentifier());
+        $this->runs->choose($number, $place, $rule, trim($chosen->choice), $user->getUserIdentifier(), $after);
 
         return $this->answer($number);
     }
 
     /** Brings what the newest check found missing. */
     #[Route('/missing', methods: ['POST'])]
-    public function bringMissing(int $number, int $place, #[CurrentUser] User $user): JsonResponse
-    {
+    public function bringMissing(
+        int $number,
+        int $place,
+        #[CurrentUser] User $user,
+        #[MapQueryParameter] ?string $after = null,
+    ): JsonResponse {
         $this->trays->move($number, $place);
-        $this->runs->bringMissing($number, $place, $user->getUserIdentifier());
+        $this->runs->bringMissing($number, $place, $user->getUserIdentifier(), $after);
 
         return $this->answer($number);
     }

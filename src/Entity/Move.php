@@ -184,6 +184,12 @@ class Move
         return $this->run;
     }
 
+    /** Whether this is the newest run by now: its id, or "none". What two press at once is so done once. */
+    public function isStill(?string $newest): bool
+    {
+        return null === $newest || ($this->run->id ?? 'none') === $newest;
+    }
+
     /** Whether a run is under way, or waits. */
     public function isBusy(): bool
     {

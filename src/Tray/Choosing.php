@@ -102,16 +102,24 @@ final readonly class Choosing
     /**
      * Keeps what is chosen for a move; what was converted of another choice counts no more.
      *
+     * @param string|null $after newest run of the move when it was chosen, as for RunDesk::ask()
+     *
      * @throws Refusal
      */
-    public function choose(int $tray, int $place, Scope $scope, bool $merges, string $by): void
-    {
+    public function choose(
+        int $tray,
+        int $place,
+        Scope $scope,
+        bool $merges,
+        string $by,
+        ?string $after = null,
+    ): void {
         // Counted before: it may take seconds, and nobody else could change anything meanwhile.
         $counted = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $tray])?->move($place)
             ?? throw Refusal::because('no_such_move');
         $backup = $this->backup($counted)->id;
         $sum = $this->sum($counted, $scope);
-        $change = function (Tray $tray) use ($place, $scope, $merges, $by, $backup, $sum): void {
+        $change = function (Tray $tray) use ($place, $scope, $merges, $by, $backup, $sum, $after): void {
             $move = $tray->move($place) ?? throw Refusal::because('no_such_move');
             if (null !== $tray->closedAt()) {
                 throw Refusal::because('tray_closed');
@@ -125,8 +133,8 @@ final readonly class Choosing
             if ($move->isBusy()) {
                 throw Refusal::because('busy', ['edition' => $move->edition]);
             }
-            if ($move->backup()?->id !== $backup) {
-                throw Refusal::because('busy', ['edition' => $move->edition]);
+            if ($move->backup()?->id !== $backup || !$move->isStill($after)) {
+                throw Refusal::because('meanwhile', ['edition' => $move->edition]);
             }
             if (0 === $sum->messages && $sum->leftOut > 0) {
                 throw Refusal::because('nothing_chosen');

@@ -60,6 +60,8 @@ final readonly class RunDesk
      * @param int|null    $replaces     for a restore: messages that are lost on the phone, as they were shown
      * @param string|null $localBackup  for a backup: the messenger's own that is taken, by its path on the phone
      * @param string|null $key          opens that, where it is locked
+     * @param string|null $after        newest run of the move when it was asked for ("none" without one); else there
+     *                                  is another by now, it is not begun. Null asks for it whatever there is.
      *
      * @throws Refusal
      */
@@ -72,25 +74,39 @@ final readonly class RunDesk
         ?int $replaces = null,
         ?string $localBackup = null,
         #[\SensitiveParameter] ?string $key = null,
+        ?string $after = null,
     ): Run {
-        return $this->records->changeTray($tray, fn (Tray $tray): Run => $this->begin(
-            $this->openMove($tray, $place, RunKind::PutBack === $kind), $kind, $by, $confirmedTag, $replaces,
-            $localBackup, $key,
-        ));
+        return $this->records->changeTray($tray, function (Tray $tray) use (
+            $place, $kind, $by, $confirmedTag, $replaces, $localBackup, $key, $after,
+        ): Run {
+            $move = $this->openMove($tray, $place, RunKind::PutBack === $kind);
+            $this->ensureNewest($move, $after);
+
+            return $this->begin($move, $kind, $by, $confirmedTag, $replaces, $localBackup, $key);
+        });
     }
 
     /**
      * Chooses what becomes of something that the receiving side can't hold, and has the rehearsal made anew with it.
      *
+     * @param string|null $after as for ask()
+     *
      * @throws Refusal
      * @throws UnknownChoice
      */
-    public function choose(int $tray, int $place, string $rule, string $choice, string $by): Run
-    {
+    public function choose(
+        int $tray,
+        int $place,
+        string $rule,
+        string $choice,
+        string $by,
+        ?string $after = null,
+    ): Run {
         LossRules::ensureOffered([$rule => $choice]);
 
-        return $this->records->changeTray($tray, function (Tray $tray) use ($place, $rule, $choice, $by): Run {
+        return $this->records->changeTray($tray, function (Tray $tray) use ($place, $rule, $choice, $by, $after): Run {
             $move = $this->openMove($tray, $place);
+            $this->ensureNewest($move, $after);
             if (null !== $move->restoredAt()) {
                 throw Refusal::because('choice_after_restore');
             }
@@ -107,12 +123,15 @@ final readonly class RunDesk
     /**
      * Brings what a check found missing: merged with what is there, rehearsed first like every merge.
      *
+     * @param string|null $after as for ask()
+     *
      * @throws Refusal
      */
-    public function bringMissing(int $tray, int $place, string $by): Run
+    public function bringMissing(int $tray, int $place, string $by, ?string $after = null): Run
     {
-        return $this->records->changeTray($tray, function (Tray $tray) use ($place, $by): Run {
+        return $this->records->changeTray($tray, function (Tray $tray) use ($place, $by, $after): Run {
             $move = $this->openMove($tray, $place);
+            $this->ensureNewest($move, $after);
             if (null === $move->restoredAt() || null === $move->check()) {
                 throw Refusal::because('nothing_checked');
             }
@@ -186,6 +205,14 @@ final readonly class RunDesk
             $this->noteOfRun($run, 'cancelled', $by);
             $this->handOut($run);
         });
+    }
+
+    /** @throws Refusal */
+    private function ensureNewest(Move $move, ?string $after): void
+    {
+        if (!$move->isStill($after)) {
+            throw Refusal::because('meanwhile', ['edition' => $move->edition]);
+        }
     }
 
     private function begin(

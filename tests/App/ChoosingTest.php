@@ -68,14 +68,20 @@ final class ChoosingTest extends ApiTestCase
     public function testItIsChosenAndConvertedInOneRequestAndOnlyOnce(): void
     {
         $n = $this->backedUp();
-        $this->call('PUT', "/api/trays/$n/moves/1/scope", ['groups' => ['videos'], 'convert' => true]);
+        $late = '/scope?after='.$this->text($this->move($n), 'run', 'id');
+        $this->call('PUT', "/api/trays/$n/moves/1$late", ['groups' => ['videos'], 'convert' => true]);
         self::assertSame('busy', $this->refused($n, ['groups' => [], 'convert' => true]));
         $this->work();
         self::assertSame('restore', $this->move($n)['stage']);
         self::assertSame(['videos'], $this->call('GET', "/api/trays/$n/moves/1/scope")['groups']);
-        // Whoever presses the button late has it converted no second time.
-        $this->call('PUT', "/api/trays/$n/moves/1/scope", ['groups' => ['videos'], 'convert' => true]);
+        // Whoever presses the button late has it converted no second time, and changes nothing of what was chosen.
+        foreach (['videos', 'stickers'] as $group) {
+            self::assertSame('meanwhile', $this->refusal(
+                'PUT', "/api/trays/$n/moves/1$late", ['groups' => [$group], 'convert' => true],
+            ));
+        }
         self::assertSame('done', $this->value($this->move($n), 'run', 'state'));
+        self::assertSame(['videos'], $this->call('GET', "/api/trays/$n/moves/1/scope")['groups']);
     }
 
     public function testWhatCannotBeChosenIsRefusedInWords(): void

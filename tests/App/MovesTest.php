@@ -75,6 +75,28 @@ final class MovesTest extends ApiTestCase
         self::assertSame($of(1), $of(2));
     }
 
+    public function testWhoeverPressesLateBeginsNothingTwice(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $runs = "/api/trays/$n/moves/1/runs?after=";
+        $after = 'none';
+        foreach ([['backup'], ['conversion'], ['restore', "$n-B"], ['check'], ['put_back', "$n-B"]] as $asked) {
+            $order = ['kind' => $asked[0], 'confirmed_tag' => $asked[1] ?? ''];
+            $this->call('POST', $runs.$after, $order, 202);
+            $this->work();
+            self::assertSame('meanwhile', $this->refusal('POST', $runs.$after, $order), $asked[0]);
+            self::assertSame('done', $this->value($this->moves($n)[0], 'run', 'state'), $asked[0]);
+            self::assertSame('meanwhile', $this->refusal(
+                'POST', "/api/trays/$n/moves/1/missing?after=$after", null,
+            ));
+            self::assertSame('meanwhile', $this->refusal(
+                'PUT', "/api/trays/$n/moves/1/choices/broadcast_list?after=$after", ['choice' => 'left_out'],
+            ));
+            $after = $this->text($this->moves($n)[0], 'run', 'id');
+        }
+    }
+
     public function testAnAccountCanBeLeftOutAndTakenIn(): void
     {
         $this->signIn();

@@ -118,10 +118,10 @@ export function useLosses(at: Ref<At>, stamp: Ref<string>) {
 export function useChoose(at: Ref<At>) {
   return useTrayChange(
     () => at.value.number,
-    ({ rule, choice }: { rule: string; choice: string }) =>
+    ({ rule, choice }: { rule: string; choice: string }, after) =>
       body(
         api.PUT('/api/trays/{number}/moves/{place}/choices/{rule}', {
-          params: { path: { ...at.value, rule } },
+          params: { path: { ...at.value, rule }, query: after(at.value.place) },
           body: { choice },
         }),
       ),
@@ -167,9 +167,12 @@ export function useChooseScope(at: Ref<At>) {
   const client = useQueryClient()
   return useTrayChange(
     () => at.value.number,
-    async (scope: Schemas['NewScope']) => {
+    async (scope: Schemas['NewScope'], after) => {
       const tray = await body(
-        api.PUT('/api/trays/{number}/moves/{place}/scope', { params: path(at.value), body: scope }),
+        api.PUT('/api/trays/{number}/moves/{place}/scope', {
+          params: { ...path(at.value), query: after(at.value.place) },
+          body: scope,
+        }),
       )
       await client.invalidateQueries({ queryKey: ['scope', at.value] })
       return tray
@@ -363,10 +366,19 @@ export function useEndOwnSession() {
 }
 
 /** Changes to a tray answer with the tray, which is shown at once. */
-function useTrayChange<Input>(number: () => number, change: (input: Input) => Promise<Schemas['Tray']>) {
+function useTrayChange<Input>(
+  number: () => number,
+  change: (input: Input, after: (place: number) => { after: string }) => Promise<Schemas['Tray']>,
+) {
   const client = useQueryClient()
+  // What is asked for counts for the state that is shown: what somebody else has begun meanwhile is not begun twice.
+  const after = (place: number): { after: string } => {
+    const tray = client.getQueryData<Schemas['Tray']>(['tray', number()])
+    return { after: tray?.moves.find((move) => move.place === place)?.run?.id ?? 'none' }
+  }
   return useMutation({
-    mutationFn: change,
+    mutationFn: (input: Input) => change(input, after),
+    onError: () => void client.invalidateQueries({ queryKey: ['tray', number()] }),
     onSuccess: async (tray) => {
       client.setQueryData(['tray', number()], tray)
       await client.invalidateQueries({ queryKey: ['trays'] })
@@ -377,8 +389,13 @@ function useTrayChange<Input>(number: () => number, change: (input: Input) => Pr
 export function useAskForRun(at: Ref<At>) {
   return useTrayChange(
     () => at.value.number,
-    (input: { kind: Schemas['RunKind']; confirmed_tag?: string; key?: string }) =>
-      body(api.POST('/api/trays/{number}/moves/{place}/runs', { params: path(at.value), body: input })),
+    (input: { kind: Schemas['RunKind']; confirmed_tag?: string; key?: string }, after) =>
+      body(
+        api.POST('/api/trays/{number}/moves/{place}/runs', {
+          params: { ...path(at.value), query: after(at.value.place) },
+          body: input,
+        }),
+      ),
   )
 }
 
@@ -386,12 +403,12 @@ export function useAskForRun(at: Ref<At>) {
 export function useBackUp(number: Ref<number>) {
   return useTrayChange(
     () => number.value,
-    async (accounts: { place: number; local_backup?: string; key?: string }[]) => {
+    async (accounts: { place: number; local_backup?: string; key?: string }[], after) => {
       let tray: Schemas['Tray'] | undefined
       for (const { place, ...rest } of accounts) {
         tray = await body(
           api.POST('/api/trays/{number}/moves/{place}/runs', {
-            params: path({ number: number.value, place }),
+            params: { ...path({ number: number.value, place }), query: after(place) },
             body: { kind: 'backup', ...rest },
           }),
         )
@@ -416,10 +433,13 @@ export function useGoOn(at: Ref<At>) {
 }
 
 /** Brings what the newest check found missing; rehearsed first, like every merge. */
-export function useBringMissing(at: Ref<At>) {
-  return useTrayChange(
-    () => at.value.number,
-    () => body(api.POST('/api/trays/{number}/moves/{place}/missing', { params: path(at.value) })),
+export function useBringMissing(number: () => number) {
+  return useTrayChange(number, (place: number, after) =>
+    body(
+      api.POST('/api/trays/{number}/moves/{place}/missing', {
+        params: { ...path({ number: number(), place }), query: after(place) },
+      }),
+    ),
   )
 }
 

@@ -12,7 +12,7 @@ import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
-const bring = useBringMissing(computed(() => ({ number: props.tray.number, place: props.move.place })))
+const bring = useBringMissing(() => props.tray.number)
 /** What is too many can't be brought. */
 const canBring = computed(() => {
   const totals = props.move.arrival
@@ -31,7 +31,7 @@ function check(): void {
   <section class="panel">
     <ArrivalCheck v-if="move.arrival" :tray="tray" :move="move">
       <template v-if="mayCheck">
-        <v-btn v-if="canBring" class="next" :loading="bring.isPending.value" @click="bring.mutate()">{{
+        <v-btn v-if="canBring" class="next" :loading="bring.isPending.value" @click="bring.mutate(props.move.place)">{{
           say('check.bring')
         }}</v-btn>
         <v-btn :class="{ next: !move.arrival.complete && !canBring }" :loading="ask.isPending.value" @click="check">{{
