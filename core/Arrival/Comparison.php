@@ -27,6 +27,9 @@ final class Comparison
 {
     /** Messages are counted by day, which is quick, and the days added up to months. */
     private const DAY_MS = 86_400_000;
+    private const FAR_OFF_DAY = 47_482;
+    /** From here on, the year 2100, all share one month. */
+    public const FAR_OFF_MS = self::FAR_OFF_DAY * self::DAY_MS;
     private const SAME_IDENTITY = 'f.identity = e.identity';
     private const WRITTEN = "e.fate NOT IN ('left_out', 'spread')";
     /** What a column that differs is called. */
@@ -339,7 +342,7 @@ final class Comparison
     {
         return match (true) {
             $day < 0 => '0000-00',
-            $day >= 47_482 => '9999-99',
+            $day >= self::FAR_OFF_DAY => '9999-99',
             default => gmdate('Y-m', $day * 86_400),
         };
     }

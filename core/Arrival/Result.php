@@ -98,16 +98,27 @@ final class Result
     }
 
     /**
-     * Messages sent and found by month.
+     * Messages sent and found by month, and those that nobody expected.
      *
-     * @return array<int, list<array{month: string, expected: int, there: int}>> by conversation id
+     * @return array<int, list<array{month: string, expected: int, there: int, extra: int}>> by conversation id
      */
     public function months(): array
     {
         $months = [];
-        foreach ($this->database->few('SELECT * FROM month ORDER BY conversation_id, month') as $row) {
+        $far = Comparison::FAR_OFF_MS;
+        $sql = <<<SQL
+            SELECT conversation_id, month, SUM(expected) AS expected, SUM(there) AS there, SUM(extra) AS extra FROM (
+                SELECT conversation_id, month, expected, there, 0 AS extra FROM month
+                UNION ALL
+                SELECT conversation_id, CASE WHEN sent_at < 0 THEN '0000-00' WHEN sent_at >= $far THEN '9999-99'
+                        ELSE strftime('%Y-%m', sent_at / 1000, 'unixepoch') END AS month, 0, 0, COUNT(*)
+                    FROM finding WHERE account = 'extra' GROUP BY conversation_id, 2
+            ) GROUP BY conversation_id, month ORDER BY conversation_id, month
+            SQL;
+        foreach ($this->database->few($sql) as $row) {
             $months[$row->int('conversation_id')][] = [
                 'month' => $row->text('month'), 'expected' => $row->int('expected'), 'there' => $row->int('there'),
+                'extra' => $row->int('extra'),
             ];
         }
 

@@ -10,9 +10,11 @@ use Geschenk\App\Entity\Move;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
+use Geschenk\App\Refusal;
 use Geschenk\App\View\DifferenceView;
 use Geschenk\App\View\LossView;
 use Geschenk\Core\Arrival\Result;
+use Geschenk\Core\Arrival\Since;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\UnusableInput;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -53,7 +55,7 @@ final readonly class ArrivalController
     public function arrival(int $number, int $place, Request $request): JsonResponse
     {
         $move = $this->trays->move($number, $place);
-        $check = $this->check($move, $request);
+        $check = $this->check($move, $request->query->getInt('check'));
         $result = $this->result($check);
         $months = $result->months();
         $rows = [];
@@ -76,11 +78,32 @@ final readonly class ArrivalController
         ]);
     }
 
+    /** A check held against an earlier one. */
+    #[Route('/arrival/since', methods: ['GET'])]
+    public function since(int $number, int $place, Request $request): JsonResponse
+    {
+        $move = $this->trays->move($number, $place);
+        $now = $this->check($move, $request->query->getInt('check'));
+        $then = $this->check($move, max(1, $request->query->getInt('earlier')));
+        if ($then->at >= $now->at) {
+            throw Refusal::because('not_an_earlier_check');
+        }
+        $rows = (new Since($this->result($then), $this->result($now)))->conversations();
+
+        return new JsonAnswer([
+            'checked_then' => Time::iso($then->at), 'checked_now' => Time::iso($now->at),
+            'totals_then' => $then->totals(), 'totals_now' => $now->totals(),
+            'conversations' => array_map(static fn (array $row): array => [
+                ...$row, 'title' => null === $row['title'] ? null : mb_scrub($row['title']),
+            ], $rows),
+        ]);
+    }
+
     #[Route('/arrival/{conversation<\d{1,12}>}', methods: ['GET'])]
     public function findings(int $number, int $place, int $conversation, Request $request): JsonResponse
     {
         $move = $this->trays->move($number, $place);
-        $check = $this->check($move, $request);
+        $check = $this->check($move, $request->query->getInt('check'));
         $result = $this->result($check);
         $expected = new ChatStore($this->files->expected($move));
         // What was read back is there of the newest check alone, and until the hand-over.
@@ -123,9 +146,9 @@ final readonly class ArrivalController
         }
     }
 
-    private function check(Move $move, Request $request): Check
+    /** @param int $id 0 for the newest */
+    private function check(Move $move, int $id): Check
     {
-        $id = $request->query->getInt('check');
         $check = 0 === $id ? $move->check() : $this->entities->getRepository(Check::class)->findOneBy([
             'id' => $id, 'move' => $move,
         ]);

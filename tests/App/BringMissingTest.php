@@ -34,6 +34,14 @@ final class BringMissingTest extends ApiTestCase
         $this->harm($harm);
         $this->askAndWork($n, ['kind' => 'check']);
         $first = self::numbers($this->move($n)['arrival']);
+        $harmed = $this->value($this->move($n), 'checks', 0, 'id');
+        $whole = $this->value($this->move($n), 'checks', 1, 'id');
+        self::assertIsInt($harmed);
+        self::assertIsInt($whole);
+        $since = "/api/trays/$n/moves/1/arrival/since";
+        self::assertSame('not_an_earlier_check', $this->refusal(
+            'GET', "$since?check=$whole&earlier=$harmed", null,
+        ));
         self::assertFalse($this->value($this->move($n), 'arrival', 'complete'));
 
         if (str_starts_with($harm, 'UPDATE ZSLIP')) {
@@ -56,6 +64,14 @@ final class BringMissingTest extends ApiTestCase
         self::assertTrue($this->value($move, 'arrival', 'complete'), (string) json_encode($move['arrival']));
         self::assertSame($first['messages'], $this->value($move, 'arrival', 'messages'), 'The sum is the same.');
         self::assertFalse($move['brings_missing']);
+        $told = $this->call('GET', "$since?earlier=$harmed");
+        self::assertSame($first['missing'], $this->value($told, 'totals_then', 'missing'));
+        $turned = (array) $told['conversations'];
+        self::assertNotSame([], $turned);
+        self::assertSame(0, array_sum(array_column($turned, 'came_up')));
+        self::assertSame(0, array_sum(array_column($turned, 'missing_now')));
+        self::assertSame($first['missing'], array_sum(array_column($turned, 'missing_then')));
+        self::assertSame([], $this->call('GET', "$since?earlier=$whole")['conversations']);
         // All that was there is there once.
         $this->look();
         $counts = (array) $this->value(

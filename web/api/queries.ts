@@ -202,6 +202,20 @@ export function useArrival(at: Ref<At>, check: Ref<number | null>, stamp: Ref<st
   })
 }
 
+/** A check held against an earlier one. */
+export function useSinceCheck(at: Ref<At>, check: Ref<number>, earlier: Ref<number | null>) {
+  return useQuery({
+    queryKey: computed(() => ['since', at.value, check.value, earlier.value]),
+    queryFn: () =>
+      body(
+        api.GET('/api/trays/{number}/moves/{place}/arrival/since', {
+          params: { ...path(at.value), query: { check: check.value, earlier: earlier.value ?? 0 } },
+        }),
+      ),
+    enabled: computed(() => earlier.value !== null),
+  })
+}
+
 export function useFindings(at: Ref<At>, check: Ref<number>, conversation: Ref<number | null>) {
   return useQuery({
     queryKey: computed(() => ['findings', at.value, check.value, conversation.value]),

@@ -5,6 +5,7 @@ import { useArrival } from '../api/queries'
 import AccountsBar from './AccountsBar.vue'
 import ArrivalTable from './ArrivalTable.vue'
 import MonthStrips from './MonthStrips.vue'
+import SinceCheck from './SinceCheck.vue'
 import { dateTime } from '../lib/format'
 import { say, word } from '../lib/say'
 
@@ -27,6 +28,10 @@ const checks = computed(() =>
     value: c.id,
     title: say('check.which', { at: dateTime(c.at), by: c.by, missing: c.totals.missing }),
   })),
+)
+/** Those that were made before the one that is shown. */
+const before = computed(() =>
+  checks.value.slice(checks.value.findIndex((c) => c.value === (chosen.value ?? checks.value[0]?.value)) + 1),
 )
 const isEarlier = computed(() => chosen.value !== null && chosen.value !== props.move.checks[0]?.id)
 /** People, labels and ready-made answers that are not as expected. */
@@ -70,13 +75,15 @@ const about = computed(() => {
       </div>
       <div class="buttons"><slot /></div>
     </header>
-    <v-select
-      v-if="checks.length > 1"
-      :model-value="chosen ?? checks[0]?.value"
-      :items="checks"
-      :label="say('check.earlier')"
-      @update:model-value="chosen = Number($event)"
-    />
+    <div v-if="checks.length > 1" class="checks">
+      <v-select
+        :model-value="chosen ?? checks[0]?.value"
+        :items="checks"
+        :label="say('check.earlier')"
+        @update:model-value="chosen = Number($event)"
+      />
+      <SinceCheck v-if="before.length > 0" :at="at" :check="arrival.check" :earlier="before" />
+    </div>
     <p v-if="isEarlier" class="trouble" role="status">
       {{ say('check.shown_earlier') }}
       <button type="button" class="link" @click="chosen = null">{{ say('check.newest') }}</button>
@@ -99,6 +106,11 @@ const about = computed(() => {
   grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-3);
   min-width: 0;
+}
+.checks {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 320px), 1fr));
+  gap: var(--gap-3);
 }
 .top {
   flex-wrap: wrap;

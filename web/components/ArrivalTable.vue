@@ -206,7 +206,7 @@ const aspects = (list: string[]): string => list.map((a) => word('aspect', a)).j
   padding: var(--gap-2) var(--gap-3);
 }
 .tools .v-text-field {
-  max-width: 200px;
+  flex: 0 0 180px;
 }
 .filters {
   display: flex;

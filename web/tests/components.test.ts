@@ -78,8 +78,8 @@ describe('the strips', () => {
     settings: [],
     rules: [],
     months: [
-      { month: '2024-01', expected: 3, there: 3 },
-      { month: '2024-02', expected: 4, there: 0 },
+      { month: '2024-01', expected: 3, there: 3, extra: 0 },
+      { month: '2024-02', expected: 4, there: 0, extra: 0 },
     ],
   } satisfies Schemas['ArrivalRow']
   it('say in words what the picture shows', () => {
@@ -93,7 +93,33 @@ describe('the strips', () => {
         .find('path.torn')
         .attributes('d') ?? ''
     expect(torn(row).match(/M/g)).toHaveLength(1)
-    expect(torn({ ...row, missing: 0, months: [{ month: '2024-01', expected: 3, there: 3 }] })).toBe('')
+    expect(torn({ ...row, missing: 0, months: [{ month: '2024-01', expected: 3, there: 3, extra: 0 }] })).toBe('')
+  })
+  it('stand together where there are hundreds, can be looked at one by one, and say what the picture shows', async () => {
+    const quiet = (id: number): Schemas['ArrivalRow'] => ({
+      ...row,
+      id,
+      title: `Person ${id}`,
+      verdict: 'arrived',
+      missing: 0,
+      months: [{ month: '2024-01', expected: 3, there: 3, extra: 0 }],
+    })
+    const rows = [row, ...Array.from({ length: 399 }, (_, n) => quiet(n + 100))]
+    const strips = mount(MonthStrips, { props: { rows, picked: null }, global })
+    expect(strips.findAll('button')).toHaveLength(2)
+    expect(strips.find('.all').text()).toBe('All 400−44 missing, Feb 2024')
+    const together = strips.findAll('button')[1]
+    expect(together?.text()).toContain('399 with nothing missing')
+    await together?.trigger('click')
+    expect(strips.findAll('button')).toHaveLength(401)
+    expect(strips.emitted('pick')).toBeUndefined()
+  })
+  it('let what nobody expected hang below the line, in words too', () => {
+    const months = [{ month: '2024-01', expected: 0, there: 0, extra: 2 }]
+    const more: Schemas['ArrivalRow'] = { ...row, verdict: 'extra', missing: 0, extra: 2, months }
+    const strip = mount(MonthStrips, { props: { rows: [more], picked: null }, global }).find('button')
+    expect(strip.find('.sr').text()).toBe('2 more, Jan 2024')
+    expect(strip.find('path.extra').attributes('d')).not.toBe('')
   })
   it('pick a conversation, and let it go again', async () => {
     const strips = mount(MonthStrips, { props: { rows: [row], picked: null }, global })

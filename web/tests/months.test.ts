@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { AFTER, axis, bars, BEFORE, monthWord, placeOf } from '../lib/months'
+import { AFTER, axis, bars, BEFORE, draw, fold, FOLDED_FROM, monthWord, placeOf, sumOf } from '../lib/months'
 
-const row = (...months: [string, number, number][]) => ({
-  months: months.map(([month, expected, there]) => ({ month, expected, there })),
+const row = (...months: [string, number, number, number?][]) => ({
+  months: months.map(([month, expected, there, extra]) => ({ month, expected, there, extra: extra ?? 0 })),
 })
 
 describe('the axis of months', () => {
@@ -49,4 +49,35 @@ it('names months', () => {
     'before 1990',
     '2100 or later',
   ])
+})
+
+describe('a strip', () => {
+  const months = ['2024-01', '2024-02', '2024-03']
+  const strip = (...of: Parameters<typeof row>) => draw(bars(months, row(...of).months, 10))
+  it('is torn where something is missing, over its full height', () => {
+    const { torn, there } = strip(['2024-01', 10, 10], ['2024-02', 10, 4])
+    expect(torn).toBe('M9 0h10v18h-10z')
+    expect(there.match(/M/g)).toHaveLength(2)
+  })
+  it('has below its line what nobody expected, also in a month of which nothing was sent', () => {
+    const { extra, there, torn } = strip(['2024-03', 0, 0, 2])
+    expect(extra).toBe('M19 19h10v5h-10z')
+    expect([there, torn]).toEqual(['', ''])
+  })
+})
+
+describe('hundreds of conversations', () => {
+  const many = (verdict: string, n: number) => Array.from({ length: n }, (_, id) => ({ id, verdict }))
+  it('stand together where nothing is missing, and alone where something is', () => {
+    const rows = [...many('missing', 3), ...many('extra', 1), ...many('left_out', 16), ...many('arrived', 380)]
+    const { single, quiet, leftOut } = fold(rows)
+    expect([single.length, quiet.length, leftOut.length]).toEqual([4, 380, 16])
+    expect(fold(rows.slice(0, FOLDED_FROM)).single).toHaveLength(FOLDED_FROM)
+  })
+  it('add up, month by month', () => {
+    expect(sumOf([row(['2024-01', 3, 2], ['2024-02', 1, 1]), row(['2024-01', 4, 4, 5])])).toEqual([
+      { month: '2024-01', expected: 7, there: 6, extra: 5 },
+      { month: '2024-02', expected: 1, there: 1, extra: 0 },
+    ])
+  })
 })
