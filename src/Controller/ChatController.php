@@ -76,7 +76,7 @@ final readonly class ChatController
         $from = max(1, $request->query->getInt('from', 1));
         $limit = max(1, min(self::PAGE, $request->query->getInt('limit', 100)));
         // Covered unless it is asked for otherwise: what was left uncovered is covered when somebody comes back.
-        $isUncovered = $request->query->getBoolean('uncovered') && $this->isUncovered($request, $backup, $id, $user);
+        $isUncovered = $request->query->getBoolean('uncovered') && Uncovered::holds($request, $backup, $id, $user);
         $view = new MessageView($chats, $isUncovered);
         $messages = [];
         foreach ($chats->glimpses($id, $from, $limit) as $stored) {
@@ -122,7 +122,7 @@ final readonly class ChatController
         $isClosed
             ? $this->note($user, 'uncovered_closed', $number, $backup, $id, ['reason' => $reason])
             : $this->note($user, 'uncovered', $number, $backup, $id);
-        $request->getSession()->set(self::mark($backup, $id, $user), true);
+        Uncovered::begin($request, $backup, $id, $user);
 
         return new JsonAnswer(['covered' => false]);
     }
@@ -131,7 +131,7 @@ final readonly class ChatController
     public function cover(int $number, int $place, int $id, Request $request, #[CurrentUser] User $user): JsonResponse
     {
         $backup = $this->trays->backup($number, $place);
-        if (null !== $request->getSession()->remove(self::mark($backup, $id, $user))) {
+        if (Uncovered::end($request, $backup, $id, $user)) {
             $this->note($user, 'covered', $number, $backup, $id);
         }
 
@@ -149,7 +149,8 @@ final readonly class ChatController
         #[CurrentUser] User $user,
     ): Response {
         $backup = $this->trays->backup($number, $place);
-        if (!$this->isUncovered($request, $backup, $id, $user)) {
+        if (!Uncovered::holds($request, $backup, $id, $user)
+            && !Uncovered::holds($request, $backup, Uncovered::ALL, $user)) {
             throw new NotFoundHttpException('covered');
         }
         $preview = $this->chats($backup)->previewIn($id, $message);
@@ -179,18 +180,5 @@ final readonly class ChatController
     private function chats(Backup $backup): ChatStore
     {
         return $this->files->backup($backup)->chats();
-    }
-
-    private function isUncovered(Request $request, Backup $backup, int $id, User $user): bool
-    {
-        return true === $request->getSession()->get(self::mark($backup, $id, $user));
-    }
-
-    /** Holds for one user, one backup and one conversation, as long as the session does and the tray stays open. */
-    private static function mark(Backup $backup, int $id, User $user): string
-    {
-        $isClosed = null !== $backup->tray->closedAt();
-
-        return sprintf('uncovered.%s.%s.%d.%d', $user->getUserIdentifier(), $backup->id, $id, (int) $isClosed);
     }
 }

@@ -26,8 +26,8 @@ final readonly class LogController
     /** What kinds of entries are asked for, in DQL. */
     private const KINDS = [
         'sign_in' => "(e.act LIKE 'sign%' OR e.act LIKE 'user%' OR e.act = 'session_ended')",
-        'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'looked_into', 'uncovered_eyes', 'log_read', "
-            ."'sheet_opened', 'sheet_compared')",
+        'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'looked_into', 'uncovered_eyes', "
+            ."'uncovered_all', 'covered_all', 'log_read', 'sheet_opened', 'sheet_compared')",
         'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'paused', 'cancelled', 'chose', "
             ."'chose_what', 'kept_habit', 'kept_until', 'erase_asked', 'erased', 'eyes_same', 'eyes_taken_back', "
             ."'bring_missing'))",

@@ -52,7 +52,7 @@ test('the pictures of the README', async ({ browser }) => {
   await expect(page.getByRole('heading', { name: /backup interrupted/ })).toBeVisible()
   await take('interrupted')
   await plug(page, GIVING, true)
-  await expect(page.getByRole('heading', { name: 'Conversations' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('group', { name: 'Look through' })).toBeVisible({ timeout: 60_000 })
   await take('choose')
   await page.getByRole('link', { name: 'Harbour Beekeepers 1907' }).click()
   await expect(page.getByLabel(/Covered text of/).first()).toBeVisible()

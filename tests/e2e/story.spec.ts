@@ -141,7 +141,7 @@ test('the backup survives a killed worker, a pulled cable and a reload', async (
   await expect(page).toHaveURL('/trays/43')
   await cable(page, GIVING, 0)
   await page.keyboard.press('4')
-  await expect(page.getByRole('heading', { name: 'Conversations' })).toBeVisible()
+  await expect(page.getByRole('group', { name: 'Look through' })).toBeVisible()
   const { report } = chats<{ messages: number }>('chats:inspect', dataFolder(GIVING))
   const id = readdirSync(`${data}/backups`).sort().reverse()[0] ?? ''
   expect(chats<{ messages: number; form: string }>('chats:inspect', `${data}/backups/${id}`).report).toMatchObject({
@@ -171,6 +171,31 @@ test('looking: covered ledger, uncovering, a day, a reply', async () => {
   await page.getByRole('button', { name: 'Cover the texts' }).click()
   await expect(page.getByText('Texts are covered')).toBeVisible()
   await page.getByRole('link', { name: `Tray ${TRAY}, conversations of Otterpost` }).click()
+})
+
+test('all conversations are looked through by kind and for words, covered until uncovered', async () => {
+  const ways = page.getByRole('group', { name: 'Look through' })
+  await ways.getByRole('button', { name: 'Photos' }).click()
+  await expect(page.getByRole('link', { name: /^Photo, / }).first()).toBeVisible()
+  await expect(page.locator('.tiles img')).toHaveCount(0)
+  await expectAccessible(page, 'photos, covered')
+  await page.getByRole('button', { name: 'Uncover all' }).click()
+  const picture = page.locator('.tiles img').first()
+  await expect(picture).toBeVisible()
+  await expect.poll(() => picture.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBeGreaterThan(10)
+  await expectAccessible(page, 'photos, uncovered')
+  await ways.getByRole('button', { name: 'Find in texts' }).click()
+  await page.getByRole('textbox', { name: 'Words in all texts' }).fill('HAND IN the phone')
+  await page.keyboard.press('Enter')
+  await expect(page.locator('mark').first()).toHaveText('hand in the phone')
+  await expectAccessible(page, 'words found')
+  // Whoever goes there finds it covered, at the message that was found; and covered again behind.
+  await page.locator('.hits a').first().click()
+  await expect(page.getByText('Texts are covered')).toBeVisible()
+  await page.getByRole('link', { name: `Tray ${TRAY}, conversations of Otterpost` }).click()
+  await ways.getByRole('button', { name: 'Links' }).click()
+  await expect(page.getByRole('button', { name: 'Uncover all' })).toBeVisible()
+  await ways.getByRole('button', { name: 'Conversations' }).click()
 })
 
 test('the ledger shows every kind and mark', async () => {

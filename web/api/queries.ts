@@ -202,6 +202,58 @@ export function useArrival(at: Ref<At>, check: Ref<number | null>, stamp: Ref<st
   })
 }
 
+/** Messages of a kind in all conversations, page by page; what they say where all was uncovered. */
+export function useAcross(at: Ref<At>, kind: Ref<Schemas['ByKind']>, uncovered: Ref<boolean>, enabled: Ref<boolean>) {
+  return useInfiniteQuery({
+    queryKey: computed(() => ['across', at.value, kind.value, uncovered.value]),
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam }) =>
+      body(
+        api.GET('/api/trays/{number}/moves/{place}/across/kinds/{kind}', {
+          params: {
+            path: { ...at.value, kind: kind.value },
+            query: {
+              ...(uncovered.value ? { uncovered: 1 } : {}),
+              ...(pageParam === undefined ? {} : { behind: pageParam }),
+            },
+          },
+        }),
+      ),
+    getNextPageParam: (page) => page.behind ?? undefined,
+    enabled,
+    gcTime: 0,
+  })
+}
+
+/** Messages in which words stand; asked only where all was uncovered. */
+export function useFoundWords(at: Ref<At>, words: Ref<string>, enabled: Ref<boolean>) {
+  return useInfiniteQuery({
+    queryKey: computed(() => ['words', at.value, words.value]),
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam }) =>
+      body(
+        api.POST('/api/trays/{number}/moves/{place}/across/words', {
+          params: path(at.value),
+          body: { words: words.value, ...(pageParam === undefined ? {} : { behind: pageParam }) },
+        }),
+      ),
+    getNextPageParam: (page) => page.behind ?? undefined,
+    enabled: computed(() => enabled.value && words.value !== ''),
+    gcTime: 0,
+    retry: false,
+    refetchOnWindowFocus: false,
+  })
+}
+
+export function useUncoverAll(at: Ref<At>) {
+  return useMutation({
+    mutationFn: (wanted: boolean) =>
+      wanted
+        ? body(api.PUT('/api/trays/{number}/moves/{place}/across/uncovered', { params: path(at.value) }))
+        : body(api.DELETE('/api/trays/{number}/moves/{place}/across/uncovered', { params: path(at.value) })),
+  })
+}
+
 /** A check held against an earlier one. */
 export function useSinceCheck(at: Ref<At>, check: Ref<number>, earlier: Ref<number | null>) {
   return useQuery({

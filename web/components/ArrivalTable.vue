@@ -208,22 +208,6 @@ const aspects = (list: string[]): string => list.map((a) => word('aspect', a)).j
 .tools .v-text-field {
   flex: 0 0 180px;
 }
-.filters {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-.filters button {
-  padding: 3px 10px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  font-size: var(--t-small);
-}
-.filters button[aria-pressed='true'] {
-  background: var(--ink);
-  color: var(--surface);
-  border-color: var(--ink);
-}
 .scroll {
   max-height: 62vh;
   overflow: auto;

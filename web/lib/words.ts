@@ -4,6 +4,9 @@ import { has, say, word } from './say'
 type Schemas = components['schemas']
 export type Stage = Schemas['Stage']
 export type Verdict = Schemas['Verdict']
+/** What all conversations are looked through for: a kind, or words in their texts. */
+export type Across = Schemas['ByKind'] | 'texts'
+export const ACROSS: Across[] = ['photos', 'videos', 'voice', 'documents', 'links', 'places', 'texts']
 
 /** The eight stages in their order; the first two and the last are the tray's, the five between each account's. */
 export const STAGES: Stage[] = ['intake', 'ready', 'back_up', 'choose', 'convert', 'restore', 'check', 'hand_over']

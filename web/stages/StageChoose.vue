@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '../api/client'
 import { useChooseScope, useConversations, useKeepHabit, useScope, useScopeSum } from '../api/queries'
+import AcrossChats from '../components/AcrossChats.vue'
 import BackupFacts from '../components/BackupFacts.vue'
 import ConversationTable from '../components/ConversationTable.vue'
 import ScopeSum from '../components/ScopeSum.vue'
@@ -24,7 +25,7 @@ import {
 } from '../lib/scope'
 import { say } from '../lib/say'
 import { heldOn } from '../lib/ways'
-import { platformWord } from '../lib/words'
+import { ACROSS, platformWord, type Across } from '../lib/words'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const router = useRouter()
@@ -64,6 +65,7 @@ const conversations = useConversations(at)
 const rows = computed(() => conversations.data.value?.conversations ?? [])
 const left = computed(() => new Set(draft.value?.conversations ?? []))
 const find = ref('')
+const look = ref<Across | 'conversations'>('conversations')
 const order = ref<Order>('newest')
 const orders = computed(() =>
   (['newest', 'size', 'messages', 'name'] as const).map((value) => ({ value, title: say(`scope.by_${value}`) })),
@@ -205,8 +207,16 @@ function convert(): void {
         </div>
       </div>
       <div class="sheet">
-        <div class="find">
-          <h2>{{ say('choose.conversations') }}</h2>
+        <div class="filters looks" role="group" :aria-label="say('across.what')">
+          <button type="button" :aria-pressed="look === 'conversations'" @click="look = 'conversations'">
+            {{ say('across.conversations') }}
+          </button>
+          <button v-for="one in ACROSS" :key="one" type="button" :aria-pressed="look === one" @click="look = one">
+            {{ one === 'texts' ? say('across.texts') : say(`group.${one}`) }}
+          </button>
+        </div>
+        <AcrossChats v-if="look !== 'conversations'" :at="at" :what="look" :closed="tray.closed" />
+        <div v-show="look === 'conversations'" class="find">
           <template v-if="isMove && draft">
             <span v-if="mayChoose" class="acts">
               <v-btn v-if="habit" size="small" variant="text" @click="useHabit">{{ say('scope.use_habit') }}</v-btn>
@@ -219,7 +229,7 @@ function convert(): void {
           </template>
           <v-text-field v-else v-model="find" class="word" :label="say('app.find_title')" clearable />
         </div>
-        <div v-if="isMove && draft && mayChoose" class="rules">
+        <div v-if="isMove && draft && mayChoose" v-show="look === 'conversations'" class="rules">
           <span class="soft">{{ say('scope.leave_out') }}</span>
           <label v-for="{ rule, ids } in rules" :key="rule.is" :class="{ none: ids.length === 0 }">
             <input
@@ -240,6 +250,7 @@ function convert(): void {
           />
         </div>
         <ConversationTable
+          v-if="look === 'conversations'"
           :at="at"
           :find="find ?? ''"
           :order="order"
@@ -337,8 +348,12 @@ input[type='checkbox'] {
   gap: var(--gap-3);
   padding: var(--gap-3) var(--gap-4) var(--gap-2);
 }
-.find h2 {
+.find .acts {
   flex: 1;
+  justify-content: flex-start;
+}
+.looks {
+  padding: var(--gap-3) var(--gap-4) 0;
 }
 .word {
   max-width: 200px;

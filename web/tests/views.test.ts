@@ -8,6 +8,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { createVuetify } from 'vuetify'
 import type { Component } from 'vue'
 import type { Schemas } from '../api/client'
+import AcrossChats from '../components/AcrossChats.vue'
 import ArrivalTable from '../components/ArrivalTable.vue'
 import LossTable from '../components/LossTable.vue'
 import PhoneCard from '../components/PhoneCard.vue'
@@ -232,6 +233,56 @@ const tray = (
   steps: [],
   moves: [move()],
   ...change,
+})
+
+describe('looking through all conversations', () => {
+  const across = '/api/trays/44/moves/1/across'
+  const props = (change = {}) => ({ at: { number: 44, place: 1 }, what: 'links', closed: false, ...change })
+  const uncovers = async () => {
+    answers = {
+      [`GET ${across}/kinds/links`]: { covered: false, total: 0, behind: null, messages: [] },
+      [`GET ${across.replace('/1/', '/2/')}/kinds/links`]: { covered: true, total: 0, behind: null, messages: [] },
+      [`PUT ${across}/uncovered`]: { covered: false },
+      [`DELETE ${across}/uncovered`]: { covered: true },
+      [`POST ${across}/words`]: { behind: null, messages: [] },
+    }
+    const shown = await show(AcrossChats, props())
+    await shown.find('button').trigger('click')
+    await flushPromises()
+    expect(shown.find('button').text()).toBe('Cover again')
+    return shown
+  }
+  const asked = () => sent.map((one) => `${one.method} ${one.path}`)
+  it('stays uncovered while the tray is looked at anew, and is covered when it is left', async () => {
+    const shown = await uncovers()
+    await shown.setProps(props({ at: { number: 44, place: 1 } }))
+    expect(shown.find('button').text()).toBe('Cover again')
+    shown.unmount()
+    await flushPromises()
+    expect(asked()).toEqual([`PUT ${across}/uncovered`, `DELETE ${across}/uncovered`])
+  })
+  it('is covered when another account is looked at', async () => {
+    const shown = await uncovers()
+    await shown.setProps(props({ at: { number: 44, place: 2 } }))
+    await flushPromises()
+    expect(shown.find('button').text()).toBe('Uncover all')
+    expect(asked().at(-1)).toBe(`DELETE ${across}/uncovered`)
+  })
+  it('says which words stand nowhere', async () => {
+    const shown = await uncovers()
+    await shown.setProps(props({ what: 'texts' }))
+    await shown.find('input').setValue('  low tide ')
+    await shown.find('form').trigger('submit')
+    await flushPromises()
+    expect(sent.at(-1)?.body).toEqual({ words: 'low tide' })
+    expect(shown.text()).toContain('“low tide” stands in no text.')
+  })
+  it('offers no uncovering behind the hand-over', async () => {
+    answers = { [`GET ${across}/kinds/links`]: { covered: true, total: 0, behind: null, messages: [] } }
+    const shown = await show(AcrossChats, props({ closed: true }))
+    expect(shown.find('button').exists()).toBe(false)
+    expect(shown.text()).toContain('There is none in this backup.')
+  })
 })
 
 describe('the restore', () => {

@@ -113,8 +113,10 @@ async function start(): Promise<void> {
   await load(0)
   if (mine !== visit) return
   await nextTick()
-  // The newest messages are what one looks for first.
-  scroller.value?.scrollToIndex(Math.max(0, (total.value ?? 0) - 1))
+  // The newest messages are what one looks for first, where nobody came for a certain one.
+  const wanted = Number(route.query['at'] ?? 0)
+  if (wanted >= 1 && wanted <= (total.value ?? 0)) goTo(wanted)
+  else scroller.value?.scrollToIndex(Math.max(0, (total.value ?? 0) - 1))
 }
 
 const spot = (id: number) => ({ params: { path: { ...at.value, id } } })
@@ -203,7 +205,7 @@ function goTo(to: number): void {
 }
 
 useKeys({ u: () => toggleCover(), g: () => dayField.value?.focus() })
-const back = computed(() => `/trays/${number.value}/accounts/${place.value}/look`)
+const back = computed(() => `/trays/${number.value}/accounts/${place.value}/choose`)
 const preview = computed(
   () => `/api/trays/${number.value}/moves/${place.value}/conversations/${conversation.value}/previews/`,
 )

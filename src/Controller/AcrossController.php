@@ -1,0 +1,148 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Controller;
+
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\User;
+use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Http\Body\WordsToFind;
+use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Log\ShopLog;
+use Geschenk\App\Refusal;
+use Geschenk\App\View\MessageView;
+use Geschenk\Core\Store\AcrossChats;
+use Geschenk\Core\Store\ByKind;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\StoredMessage;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
+use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
+use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Http\Attribute\CurrentUser;
+
+/** Looking through all conversations of a backup at once: by kind, and for words where they were uncovered. */
+#[Route('/api/trays/{number<\d{1,9}>}/moves/{place<\d{1,3}>}/across')]
+final readonly class AcrossController
+{
+    private const PAGE = 60;
+    private const FEWEST = 2;
+
+    public function __construct(
+        private Trays $trays,
+        private MoveFiles $files,
+        private ShopLog $log,
+    ) {
+    }
+
+    #[Route('/kinds/{kind<photos|videos|voice|documents|links|places>}', methods: ['GET'])]
+    public function look(
+        int $number,
+        int $place,
+        string $kind,
+        Request $request,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $backup = $this->trays->backup($number, $place);
+        $isUncovered = $request->query->getBoolean('uncovered')
+            && Uncovered::holds($request, $backup, Uncovered::ALL, $user);
+        $chats = $this->chats($backup);
+        $across = new AcrossChats($chats);
+        $behind = $request->query->getInt('behind') ?: null;
+        $page = $across->page(ByKind::from($kind), $behind, self::PAGE + 1);
+        $shown = array_slice($page, 0, self::PAGE);
+        $view = new MessageView($chats, $isUncovered);
+
+        return new JsonAnswer([
+            'covered' => !$isUncovered, 'total' => $across->count(ByKind::from($kind)),
+            'behind' => count($page) > self::PAGE ? $shown[self::PAGE - 1]['message']->id : null,
+            'messages' => array_map(
+                static fn (array $one): array => self::item($chats, $view, $one['conversation'], $one['message']), $shown,
+            ),
+        ]);
+    }
+
+    /** What is looked for is sent in the body: it belongs into no log of addresses. */
+    #[Route('/words', methods: ['POST'])]
+    public function find(
+        int $number,
+        int $place,
+        #[MapRequestPayload('json')] WordsToFind $asked,
+        Request $request,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $backup = $this->open($number, $place);
+        if (!Uncovered::holds($request, $backup, Uncovered::ALL, $user)) {
+            throw Refusal::because('uncover_to_find');
+        }
+        $words = trim(mb_scrub($asked->words));
+        if (mb_strlen($words) < self::FEWEST) {
+            throw Refusal::because('too_few_letters');
+        }
+        $chats = $this->chats($backup);
+        $found = (new AcrossChats($chats))->find($words, $asked->behind, self::PAGE);
+        $view = new MessageView($chats, true);
+
+        return new JsonAnswer([
+            'behind' => $found['behind'],
+            'messages' => array_map(static fn (array $one): array => [
+                ...self::item($chats, $view, $one['conversation'], $one['message']), 'parts' => $one['parts'],
+            ], $found['found']),
+        ]);
+    }
+
+    #[Route('/uncovered', methods: ['PUT'])]
+    public function uncover(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
+    {
+        $backup = $this->open($number, $place);
+        // In the log first: what can't be logged stays covered.
+        $this->log->note($user->getUserIdentifier(), 'uncovered_all', $number, [
+            'edition' => $backup->edition, 'serial' => $backup->serial,
+        ]);
+        Uncovered::begin($request, $backup, Uncovered::ALL, $user);
+
+        return new JsonAnswer(['covered' => false]);
+    }
+
+    #[Route('/uncovered', methods: ['DELETE'])]
+    public function cover(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
+    {
+        $backup = $this->trays->backup($number, $place);
+        if (Uncovered::end($request, $backup, Uncovered::ALL, $user)) {
+            $this->log->note($user->getUserIdentifier(), 'covered_all', $number, [
+                'edition' => $backup->edition, 'serial' => $backup->serial,
+            ]);
+        }
+
+        return new JsonAnswer(['covered' => true]);
+    }
+
+    /**
+     * Behind the hand-over a conversation can be uncovered with a reason, and never all of them.
+     *
+     * @throws Refusal
+     * @throws NotFoundHttpException
+     */
+    private function open(int $number, int $place): Backup
+    {
+        $backup = $this->trays->backup($number, $place);
+
+        return null === $backup->tray->closedAt() ? $backup : throw Refusal::because('tray_closed');
+    }
+
+    private function chats(Backup $backup): ChatStore
+    {
+        return $this->files->backup($backup)->chats();
+    }
+
+    /** @return array<string, mixed> */
+    private static function item(ChatStore $chats, MessageView $view, int $conversation, StoredMessage $message): array
+    {
+        return [
+            'conversation' => $conversation, 'title' => mb_strcut(mb_scrub($chats->titleOf($conversation)), 0, 200),
+            'message' => $view->of($conversation, $message),
+        ];
+    }
+}
