@@ -8,6 +8,7 @@ use Geschenk\Core\Conversion\Chosen\ChosenConversation;
 use Geschenk\Core\Conversion\Chosen\ChosenDate;
 use Geschenk\Core\Conversion\Chosen\ChosenFile;
 use Geschenk\Core\Conversion\Chosen\ChosenGroup;
+use Geschenk\Core\Conversion\Chosen\NotInTrial;
 
 /** All loss rules: those first that leave something behind, so that the others are not asked about it. */
 final class LossRules
@@ -16,7 +17,7 @@ final class LossRules
     public static function all(): array
     {
         return [
-            new ChosenConversation(), new ChosenDate(), new ChosenGroup(),
+            new ChosenConversation(), new ChosenDate(), new ChosenGroup(), new NotInTrial(),
             new Rule\BroadcastList(), new Rule\HiddenConversation(), new Rule\Expired(), new Rule\KeptAlthoughDeleted(),
             new ChosenFile(), new Rule\HeardTime(), new Rule\Wallpaper(), new Rule\SendEffect(),
             new Rule\MotionPart(), new Rule\QuoteOfGone(),

@@ -9,8 +9,10 @@ namespace Geschenk\Core\Conversion;
  *
  * As an array, keys of conversations are hexadecimal: they come from a phone and may hold any byte.
  *
+ * @phpstan-import-type TrialArray from Trial
+ *
  * @phpstan-type ScopeArray array{
- *     groups: list<string>, conversations: list<string>, since: int|null, before: int|null,
+ *     groups: list<string>, conversations: list<string>, since: int|null, before: int|null, trial?: TrialArray,
  * }
  */
 final readonly class Scope
@@ -26,12 +28,20 @@ final readonly class Scope
         public array $conversations = [],
         public ?int $since = null,
         public ?int $before = null,
+        public ?Trial $trial = null,
     ) {
     }
 
     public function isAll(): bool
     {
-        return [] === $this->groups && [] === $this->conversations && null === $this->since && null === $this->before;
+        return [] === $this->groups && [] === $this->conversations && null === $this->since && null === $this->before
+            && null === $this->trial;
+    }
+
+    /** The same with what a trial leaves for later. */
+    public function withoutTrial(): self
+    {
+        return new self($this->groups, $this->conversations, $this->since, $this->before);
     }
 
     /** @return ScopeArray */
@@ -44,6 +54,7 @@ final readonly class Scope
 
         return [
             'groups' => $groups, 'conversations' => $conversations, 'since' => $this->since, 'before' => $this->before,
+            ...(null === $this->trial ? [] : ['trial' => $this->trial->toArray()]),
         ];
     }
 
@@ -57,7 +68,7 @@ final readonly class Scope
         return null === $scope ? new self() : new self(
             array_map(FileGroup::from(...), $scope['groups']),
             array_map(static fn (string $key): string => (string) hex2bin($key), $scope['conversations']),
-            $scope['since'], $scope['before'],
+            $scope['since'], $scope['before'], Trial::of($scope['trial'] ?? null),
         );
     }
 }

@@ -7,6 +7,7 @@ namespace Geschenk\Core\Conversion;
 use Geschenk\Core\Conversion\Chosen\ChosenConversation;
 use Geschenk\Core\Conversion\Chosen\ChosenDate;
 use Geschenk\Core\Conversion\Chosen\ChosenFile;
+use Geschenk\Core\Conversion\Chosen\NotInTrial;
 use Geschenk\Core\Sqlite\Database;
 
 /**
@@ -40,8 +41,10 @@ final readonly class ScopeSum
     public static function of(string $path, Scope $scope): self
     {
         $database = Database::openReadOnly($path);
-        $stays = self::either([ChosenConversation::leftBy($scope), ChosenDate::leftBy($scope)]);
-        $outside = ChosenDate::outside($scope) ?? '0';
+        $stays = self::either([
+            ChosenConversation::leftBy($scope), ChosenDate::leftBy($scope), NotInTrial::leftBy($scope),
+        ]);
+        $outside = self::either([ChosenDate::outside($scope), NotInTrial::outside($scope)]);
         $group = FileGroup::ofColumn('m.kind');
         $brought = "FROM message m JOIN conversation c USING (conversation_id) WHERE NOT ($stays) AND NOT ($outside)";
         $left = array_map(static fn (FileGroup $g): string => $g->value, $scope->groups);

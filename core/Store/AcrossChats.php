@@ -66,15 +66,15 @@ final readonly class AcrossChats
             $asked = '%'.addcslashes($hits->words, '\\%_').'%';
         } else {
             $this->database->define(
-                'holds', static fn (mixed $text, string $words): int => (int) (is_string($text) && $hits->isIn($text)), 2,
+                'holds', static fn (mixed $text): int => (int) (is_string($text) && $hits->isIn($text)), 2,
             );
             $holds = static fn (string $column): string => "holds($column, ?)";
             $asked = $hits->words;
         }
         // Too much of the details is better than too little: what it really says is looked at below.
         $condition = sprintf(
-            '(%s OR (m.details IS NOT NULL AND %s) OR (m.attachments IS NOT NULL AND EXISTS (SELECT 1 FROM attachment a '
-                .'WHERE a.message_id = m.message_id AND %s)))',
+            '(%s OR (m.details IS NOT NULL AND %s) OR (m.attachments IS NOT NULL AND EXISTS (SELECT 1 '
+                .'FROM attachment a WHERE a.message_id = m.message_id AND %s)))',
             $holds('m.body'), $holds('m.details'), $holds('a.shown_name'),
         );
         $found = [];

@@ -59,7 +59,8 @@ final readonly class AcrossController
             'covered' => !$isUncovered, 'total' => $across->count(ByKind::from($kind)),
             'behind' => count($page) > self::PAGE ? $shown[self::PAGE - 1]['message']->id : null,
             'messages' => array_map(
-                static fn (array $one): array => self::item($chats, $view, $one['conversation'], $one['message']), $shown,
+                static fn (array $one): array => self::item($chats, $view, $one['conversation'], $one['message']),
+                $shown,
             ),
         ]);
     }

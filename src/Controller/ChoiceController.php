@@ -101,6 +101,7 @@ final readonly class ChoiceController
         return $this->choosing->scope(
             $move, self::texts($asked->groups), array_values(array_filter($asked->conversations, is_int(...))),
             null === $from ? null : $from->getTimestamp() * 1000, null === $to ? null : $to->getTimestamp() * 1000,
+            $asked->trialConversation, $asked->trialNewest,
         );
     }
 

@@ -95,6 +95,20 @@ final readonly class MoveController
         return $this->answer($number);
     }
 
+    /** Brings what a trial left for later. */
+    #[Route('/rest', methods: ['POST'])]
+    public function bringRest(
+        int $number,
+        int $place,
+        #[CurrentUser] User $user,
+        #[MapQueryParameter] ?string $after = null,
+    ): JsonResponse {
+        $this->trays->move($number, $place);
+        $this->runs->bringRest($number, $place, $user->getUserIdentifier(), $after);
+
+        return $this->answer($number);
+    }
+
     #[Route('/runs/{id<[0-9a-f-]{36}>}/go-on', methods: ['POST'])]
     public function goOn(
         int $number,

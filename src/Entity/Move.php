@@ -262,6 +262,7 @@ class Move
     {
         if (null !== $this->scope) {
             $this->scope = ['conversations' => array_fill(0, count($this->scope['conversations']), '')] + $this->scope;
+            unset($this->scope['trial']);
         }
         if (null !== $this->rehearsal) {
             $this->rehearsal = [
@@ -278,6 +279,24 @@ class Move
     {
         $this->bringsMissing = $this->merges = true;
         $this->rehearsal = $this->restoredAt = $this->check = null;
+    }
+
+    /** Whether a part is brought first, to see that all goes well. */
+    public function isTrial(): bool
+    {
+        return isset($this->scope['trial']);
+    }
+
+    /**
+     * What comes on top of a trial, merged with what it has brought.
+     *
+     * @param ScopeArray|null $scope null for everything
+     * @param Brings          $brings
+     */
+    public function bringRest(?array $scope, array $brings): void
+    {
+        $this->bringMissing();
+        [$this->scope, $this->brings] = [$scope, $brings];
     }
 
     public function bringsMissing(): bool
@@ -357,9 +376,9 @@ class Move
         return $this->tray->onlyBacksUp() ? null !== $this->backup : $this->hasArrived();
     }
 
-    /** Whether all that was meant to arrive was found there. */
+    /** Whether all that was meant to arrive was found there; of a trial there is more to come. */
     public function hasArrived(): bool
     {
-        return true === $this->check?->isComplete();
+        return true === $this->check?->isComplete() && !$this->isTrial();
     }
 }

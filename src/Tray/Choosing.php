@@ -17,8 +17,13 @@ use Geschenk\App\Refusal;
 use Geschenk\Core\Conversion\FileGroup;
 use Geschenk\Core\Conversion\Scope;
 use Geschenk\Core\Conversion\ScopeSum;
+use Geschenk\Core\Conversion\Trial;
 
-/** What of a backup goes across: counted before it is chosen, and kept with the move. */
+/**
+ * What of a backup goes across: counted before it is chosen, and kept with the move.
+ *
+ * @phpstan-import-type Brings from Move
+ */
 final readonly class Choosing
 {
     public function __construct(
@@ -58,16 +63,25 @@ final readonly class Choosing
      * @param list<string> $groups        names of FileGroup
      * @param list<int>    $conversations ids in the backup's chats
      * @param int|null     $since         milliseconds since 1970 UTC, as in Scope
+     * @param int|null     $trialOf       id of the only conversation that a trial brings first
+     * @param int|null     $trialNewest   messages of each that it brings
      *
      * @throws Refusal when there is no such group or conversation
      */
-    public function scope(Move $move, array $groups, array $conversations, ?int $since, ?int $before): Scope
-    {
+    public function scope(
+        Move $move,
+        array $groups,
+        array $conversations,
+        ?int $since,
+        ?int $before,
+        ?int $trialOf = null,
+        ?int $trialNewest = null,
+    ): Scope {
         if (null !== $since && null !== $before && $since >= $before) {
             throw Refusal::because('no_days_between');
         }
         $keys = [];
-        if ([] !== $conversations) {
+        if ([] !== $conversations || null !== $trialOf) {
             $keys = iterator_to_array($this->files->backup($this->backup($move))->chats()->keys());
         }
 
@@ -77,8 +91,48 @@ final readonly class Choosing
                 static fn (int $id): string => $keys[$id] ?? throw Refusal::because('no_such_conversation'),
                 array_values(array_unique($conversations)),
             ),
-            $since, $before,
+            $since, $before, match (true) {
+                null !== $trialOf => Trial::ofConversation(
+                    $keys[$trialOf] ?? throw Refusal::because('no_such_conversation'),
+                ),
+                null !== $trialNewest => Trial::ofNewest($trialNewest),
+                default => null,
+            },
         );
+    }
+
+    /** @return int|null id in the backup's chats of the conversation that a trial brings */
+    public function trialOf(Move $move): ?int
+    {
+        $key = Scope::of($move->scope())->trial?->conversation;
+        foreach (null === $key ? [] : $this->files->backup($this->backup($move))->chats()->keys() as $id => $other) {
+            if ($other === $key) {
+                return $id;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * What comes on top of a trial, with what was brought already.
+     *
+     * @return array{Scope, Brings}
+     */
+    public function rest(Move $move): array
+    {
+        $scope = Scope::of($move->scope())->withoutTrial();
+
+        return [$scope, self::brings($this->sum($move, $scope))];
+    }
+
+    /** @return Brings */
+    private static function brings(ScopeSum $sum): array
+    {
+        return [
+            'messages' => $sum->messages, 'bytes' => $sum->bytes, 'left_out' => $sum->leftOut,
+            'without_file' => $sum->withoutFile,
+        ];
     }
 
     /**
@@ -140,10 +194,7 @@ final readonly class Choosing
                 throw Refusal::because('nothing_chosen');
             }
             $before = [$move->scope(), $move->merges()];
-            $move->bring($scope->isAll() ? null : $scope->toArray(), [
-                'messages' => $sum->messages, 'bytes' => $sum->bytes, 'left_out' => $sum->leftOut,
-                'without_file' => $sum->withoutFile,
-            ], $merges);
+            $move->bring($scope->isAll() ? null : $scope->toArray(), self::brings($sum), $merges);
             if ($before !== [$move->scope(), $move->merges()]) {
                 $this->log->noteWithFlush($by, 'chose_what', $tray->number, [
                     'edition' => $move->edition, 'messages' => $sum->messages, 'left_out' => $sum->leftOut,

@@ -65,6 +65,9 @@ final readonly class HandOver
                 $totals = $move->check()?->totals() ?? throw Refusal::because(
                     1 === count($tray->moves()) ? 'nothing_checked' : 'move_not_checked', ['edition' => $move->edition],
                 );
+                if ($move->isTrial() && null !== $move->restoredAt()) {
+                    throw Refusal::because('only_a_trial', ['edition' => $move->edition]);
+                }
                 $missing += $totals['missing'];
                 $isComplete = $isComplete && $totals['complete'];
             }

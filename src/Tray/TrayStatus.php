@@ -111,7 +111,9 @@ final readonly class TrayStatus
             Stage::Restore => $this->waitsForRestore($move),
             Stage::Check => null === $move->check()
                 ? self::forTechnician($move, $move->to()->tag, 'check')
-                : self::forTechnician($move, $move->to()->tag, ...self::differences($move)),
+                : ($move->isTrial() && $move->check()->isComplete()
+                    ? self::forTechnician($move, $move->to()->tag, 'trial_arrived')
+                    : self::forTechnician($move, $move->to()->tag, ...self::differences($move))),
             default => new Waits(
                 Waits::NOBODY, null, null, $move->tray->onlyBacksUp() ? 'backed_up' : 'arrived', null,
                 ['edition' => $move->edition], $move,

@@ -27,6 +27,7 @@ final readonly class ChoiceView
             'may_choose' => null === $move->restoredAt() && null === $move->tray->closedAt() && !$move->isBusy(),
             'groups' => $scope->toArray()['groups'], 'conversations' => $this->choosing->leftOut($move),
             'from' => self::day($scope->since), 'to' => self::day($scope->before, -1), 'merges' => $move->merges(),
+            'trial_conversation' => $this->choosing->trialOf($move), 'trial_newest' => $scope->trial?->newest,
             'habit' => $this->choosing->habit()?->toArray(), 'sum' => $this->sum($move, $scope),
         ];
     }
@@ -70,6 +71,11 @@ final readonly class ChoiceView
                     'day' => $this->words->day(new \DateTimeImmutable($day, new \DateTimeZone(Shop::ZONE)), $language),
                 ], $language);
             }
+        }
+        if (null !== $scope->trial) {
+            $parts[] = $this->words->say('left.trial', [
+                'newest' => $scope->trial->newest ?? 0,
+            ], $language);
         }
         $brings = $move->brings();
 

@@ -180,7 +180,7 @@ final readonly class TrayView
             'backup' => null === $backup ? null : $this->backup($backup),
             'rehearsal' => $move->rehearsal()['totals'] ?? null,
             'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $move->merges(),
-            'brings_missing' => $move->bringsMissing(),
+            'brings_missing' => $move->bringsMissing(), 'trial' => $move->isTrial(),
             'eyes' => count($move->eyes()),
             'merge' => self::merge($move, $this->merging->isStale($move)),
             'brings' => null === $backup ? null : [

@@ -18,6 +18,7 @@ use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Security\KeySafe;
+use Geschenk\App\Tray\Choosing;
 use Geschenk\App\Tray\LackingPoint;
 use Geschenk\App\Tray\Merging;
 use Geschenk\App\Tray\RunSheet;
@@ -51,6 +52,7 @@ final readonly class RunDesk
         private ShopLog $log,
         private KeySafe $keys,
         private Merging $merging,
+        private Choosing $choosing,
     ) {
     }
 
@@ -146,6 +148,44 @@ final readonly class RunDesk
 
             return $this->begin($move, RunKind::Conversion, $by);
         });
+    }
+
+    /**
+     * Brings what a trial left for later: merged with what it has brought, rehearsed first like every merge.
+     *
+     * @param string|null $after as for ask()
+     *
+     * @throws Refusal
+     */
+    public function bringRest(int $tray, int $place, string $by, ?string $after = null): Run
+    {
+        // Counted before: it may take seconds, and nobody else could change anything meanwhile.
+        $counted = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $tray])?->move($place)
+            ?? throw Refusal::because('no_such_move');
+        if (null !== $counted->tray->closedAt()) {
+            throw Refusal::because('tray_closed');
+        }
+        if (!$counted->isTrial()) {
+            throw Refusal::because('no_trial', ['edition' => $counted->edition]);
+        }
+        $before = $counted->scope();
+        [$scope, $brings] = $this->choosing->rest($counted);
+        $change = function (Tray $tray) use ($place, $by, $after, $before, $scope, $brings): Run {
+            $move = $this->openMove($tray, $place);
+            $this->ensureNewest($move, $after);
+            if (null === $move->restoredAt() || null === $move->check()) {
+                throw Refusal::because('nothing_checked');
+            }
+            if ($move->isBusy() || $move->scope() !== $before) {
+                throw Refusal::because('busy', ['edition' => $move->edition]);
+            }
+            $move->bringRest($scope->isAll() ? null : $scope->toArray(), $brings);
+            $this->log->noteWithFlush($by, 'bring_rest', $tray->number, ['edition' => $move->edition]);
+
+            return $this->begin($move, RunKind::Conversion, $by);
+        };
+
+        return $this->records->changeTray($tray, $change);
     }
 
     /** @throws Refusal when it is not a run that stands still */

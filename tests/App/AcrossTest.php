@@ -24,7 +24,7 @@ final class AcrossTest extends ApiTestCase
         }
         self::assertFalse($this->call('PUT', "$across/uncovered")['covered']);
         $preview = $this->preview($across);
-        self::assertTrue($this->call('GET', "$across/kinds/links")['covered'], 'Covered unless it is asked for otherwise.');
+        self::assertTrue($this->call('GET', "$across/kinds/links")['covered'], 'Unless it is asked for.');
         self::assertFalse($this->call('GET', "$across/kinds/links?uncovered=1")['covered']);
         $this->assertStatus(200, $preview);
 
@@ -50,7 +50,8 @@ final class AcrossTest extends ApiTestCase
         self::assertNotSame([], $found['messages']);
         foreach ((array) $found['messages'] as $item) {
             self::assertIsArray($item);
-            $hits = array_filter((array) $item['parts'], static fn (mixed $p): bool => is_array($p) && true === $p['hit']);
+            $parts = (array) $item['parts'];
+            $hits = array_filter($parts, static fn (mixed $p): bool => is_array($p) && true === $p['hit']);
             self::assertNotSame([], $hits);
             foreach ($hits as $hit) {
                 self::assertSame('the', mb_strtolower($this->text((array) $hit, 'text')));

@@ -209,4 +209,24 @@ abstract class ApiTestCase extends WebTestCase
 
         return $value;
     }
+
+    /** @return array<mixed> */
+    protected function move(int $tray, int $place = 1): array
+    {
+        $move = $this->value($this->call('GET', "/api/trays/$tray"), 'moves', $place - 1);
+        self::assertIsArray($move);
+
+        return $move;
+    }
+
+    /** @return array<string, string> hash by path of all files in a folder */
+    protected static function contents(string $folder): array
+    {
+        $hashes = [];
+        foreach (Folder::files($folder) as $path) {
+            $hashes[$path] = (string) hash_file('sha256', $folder.'/'.$path);
+        }
+
+        return $hashes;
+    }
 }

@@ -133,12 +133,6 @@ final class BringMissingTest extends ApiTestCase
         $database->close();
     }
 
-    /** @return array<array-key, mixed> */
-    private function move(int $n): array
-    {
-        return (array) $this->value($this->call('GET', "/api/trays/$n"), 'moves', 0);
-    }
-
     /** @return array<string, int> those of the values that are numbers */
     private static function numbers(mixed $values): array
     {
@@ -150,16 +144,5 @@ final class BringMissingTest extends ApiTestCase
         }
 
         return $numbers;
-    }
-
-    /** @return array<string, string> SHA-256 by path */
-    private static function contents(string $folder): array
-    {
-        $hashes = [];
-        foreach (Folder::files($folder) as $path) {
-            $hashes[$path] = (string) hash_file('sha256', $folder.'/'.$path);
-        }
-
-        return $hashes;
     }
 }

@@ -143,12 +143,6 @@ final class ChoosingTest extends ApiTestCase
         return $n;
     }
 
-    /** @return array<array-key, mixed> */
-    private function move(int $n): array
-    {
-        return (array) $this->value($this->call('GET', "/api/trays/$n"), 'moves', 0);
-    }
-
     /** @param array<string, mixed> $scope */
     private function refused(int $n, array $scope): string
     {

@@ -110,10 +110,4 @@ final class EyeCheckTest extends ApiTestCase
 
         return $n;
     }
-
-    /** @return array<array-key, mixed> */
-    private function move(int $n): array
-    {
-        return (array) $this->value($this->call('GET', "/api/trays/$n"), 'moves', 0);
-    }
 }

@@ -222,15 +222,4 @@ final class KeepingTest extends ApiTestCase
 
         return $kept;
     }
-
-    /** @return array<string, string> SHA-256 by path */
-    private static function contents(string $folder): array
-    {
-        $hashes = [];
-        foreach (Folder::files($folder) as $path) {
-            $hashes[$path] = (string) hash_file('sha256', $folder.'/'.$path);
-        }
-
-        return $hashes;
-    }
 }

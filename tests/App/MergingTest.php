@@ -7,7 +7,6 @@ namespace Geschenk\Tests\App;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
-use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\IncomingMessage;
 use Geschenk\Tests\Support\Phones;
@@ -149,17 +148,6 @@ final class MergingTest extends ApiTestCase
         return [$n, $before, $holds];
     }
 
-    /** @return array<string, string> SHA-256 by path */
-    private static function contents(string $folder): array
-    {
-        $hashes = [];
-        foreach (Folder::files($folder) as $path) {
-            $hashes[$path] = (string) hash_file('sha256', $folder.'/'.$path);
-        }
-
-        return $hashes;
-    }
-
     /** @return array<string, int> those of the values that are numbers */
     private static function numbers(mixed $values): array
     {
@@ -180,11 +168,5 @@ final class MergingTest extends ApiTestCase
         $entities->clear();
 
         return array_values($entities->getRepository(Backup::class)->findBy(['isSafetyCopy' => true]));
-    }
-
-    /** @return array<array-key, mixed> */
-    private function move(int $n): array
-    {
-        return (array) $this->value($this->call('GET', "/api/trays/$n"), 'moves', 0);
     }
 }

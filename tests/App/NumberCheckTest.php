@@ -104,15 +104,6 @@ final class NumberCheckTest extends ApiTestCase
         $this->call('POST', self::RECEIVES, ['act' => $act] + (null === $typed ? [] : ['typed' => $typed]));
     }
 
-    /** @return array<array-key, mixed> */
-    private function move(int $tray): array
-    {
-        $move = $this->value($this->call('GET', "/api/trays/$tray"), 'moves', 0);
-        self::assertIsArray($move);
-
-        return $move;
-    }
-
     private function signUp(int $tray): mixed
     {
         return $this->value($this->call('GET', "/api/trays/$tray"), 'phones', 1, 'live', 'accounts', 0, 'sign_up');

@@ -180,17 +180,6 @@ final class PutBackTest extends ApiTestCase
         return [$n, $before, $holds];
     }
 
-    /** @return array<string, string> SHA-256 by path */
-    private static function contents(string $folder): array
-    {
-        $hashes = [];
-        foreach (Folder::files($folder) as $path) {
-            $hashes[$path] = (string) hash_file('sha256', $folder.'/'.$path);
-        }
-
-        return $hashes;
-    }
-
     /** @return list<Backup> */
     private function safetyCopies(): array
     {
@@ -204,14 +193,5 @@ final class PutBackTest extends ApiTestCase
     private function tray(int $n): array
     {
         return $this->call('GET', "/api/trays/$n");
-    }
-
-    /** @return array<array-key, mixed> */
-    private function move(int $n): array
-    {
-        $move = $this->value($this->tray($n), 'moves', 0);
-        self::assertIsArray($move);
-
-        return $move;
     }
 }

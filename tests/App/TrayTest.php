@@ -522,15 +522,6 @@ final class TrayTest extends ApiTestCase
         self::fail("$serial is not on the bench.");
     }
 
-    /** @return array<array-key, mixed> */
-    private function move(int $n, int $place = 1): array
-    {
-        $move = $this->value($this->tray($n), 'moves', $place - 1);
-        self::assertIsArray($move);
-
-        return $move;
-    }
-
     /** @return array<array-key, mixed> what one rule did */
     private function loss(int $n, string $rule): array
     {

@@ -184,15 +184,6 @@ final class WaysInTest extends ApiTestCase
         return $this->call('GET', "/api/trays/$n");
     }
 
-    /** @return array<array-key, mixed> */
-    private function move(int $n): array
-    {
-        $move = $this->value($this->tray($n), 'moves', 0);
-        self::assertIsArray($move);
-
-        return $move;
-    }
-
     private function number(): int
     {
         $number = $this->value($this->call('GET', '/api/trays'), 'trays', 0, 'number');

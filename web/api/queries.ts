@@ -509,6 +509,17 @@ export function useBringMissing(number: () => number) {
   )
 }
 
+/** Brings what a trial left for later; rehearsed first, like every merge. */
+export function useBringRest(number: () => number) {
+  return useTrayChange(number, (place: number, after) =>
+    body(
+      api.POST('/api/trays/{number}/moves/{place}/rest', {
+        params: { ...path({ number: number(), place }), query: after(place) },
+      }),
+    ),
+  )
+}
+
 /** Has a run rest; it can go on from where it is. */
 export function usePause(at: Ref<At>) {
   return useTrayChange(

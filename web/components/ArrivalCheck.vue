@@ -41,10 +41,12 @@ const account = computed(
       .filter((a) => a.differing > 0)
       .map((a) => say('check.differing', { what: say(`aspect_of.${a.what}`), count: a.differing })) ?? [],
 )
+/** Only a part is there yet. */
+const isTrial = computed(() => props.move.trial && props.move.restored_at !== null)
 const headline = computed(() => {
   const totals = arrival.value?.totals
   if (!totals) return ''
-  if (totals.complete) return say('check.all')
+  if (totals.complete) return say(isTrial.value ? 'check.trial' : 'check.all')
   if (totals.missing > 0) return say('check.missing', { count: totals.missing, conversations: holed.value })
   if (totals.kept_missing > 0) return say('check.kept_missing', { count: totals.kept_missing, tag: receiving.value })
   if (totals.added_missing > 0) return say('check.copies', { count: totals.added_missing })
@@ -72,6 +74,7 @@ const about = computed(() => {
       <div>
         <h2 :class="{ hole: !arrival.totals.complete }">{{ headline }}</h2>
         <p class="soft">{{ about }}</p>
+        <p v-if="isTrial">{{ say('check.trial_how', { tag: receiving }) }}</p>
       </div>
       <div class="buttons"><slot /></div>
     </header>

@@ -5,7 +5,7 @@ import { bytes, count, duration } from '../lib/format'
 import { say } from '../lib/say'
 
 /** What a choice brings: messages, files, the time it takes; and whether it fits. */
-const props = defineProps<{ sum: Schemas['ScopeSum']; tag: string; stale: boolean }>()
+const props = defineProps<{ sum: Schemas['ScopeSum']; tag: string; stale: boolean; trial: boolean }>()
 /** Share of the free space that it takes. */
 const share = computed(() =>
   props.sum.free_bytes === null ? 0 : Math.min(1, props.sum.needed_bytes / Math.max(1, props.sum.free_bytes)),
@@ -19,7 +19,8 @@ const share = computed(() =>
       <span class="n">{{ say('scope.files', { size: bytes(sum.bytes) }) }}</span>
       <span class="soft">{{ say('scope.takes', { time: duration(sum.seconds) }) }}</span>
     </p>
-    <p v-if="sum.left_out > 0 || sum.without_file > 0" class="left">
+    <p v-if="trial" class="left">{{ say('scope.later', { count: sum.left_out }) }}</p>
+    <p v-else-if="sum.left_out > 0 || sum.without_file > 0" class="left">
       {{ say('scope.left', { count: sum.left_out, files: sum.without_file }) }}
     </p>
     <p v-else class="soft">{{ say('scope.all') }}</p>

@@ -14,7 +14,12 @@ export interface ScopeDraft {
   from: string
   to: string
   merges: boolean
+  /** what a trial brings first: nothing, so many of each conversation, or one of them by its id */
+  trial: Trial
 }
+export type Trial = null | { newest: number } | { conversation: number }
+/** Messages of each conversation that a trial may bring. */
+export const TRIALS = [20, 100]
 
 /** A day as one types it, of one that the server told. */
 const shown = (day: string | null): string => (day === null ? '' : day.split('-').reverse().map(Number).join('.'))
@@ -25,7 +30,13 @@ export const draftOf = (scope: Schemas['Scope']): ScopeDraft => ({
   from: shown(scope.from),
   to: shown(scope.to),
   merges: scope.merges,
+  trial: trialOf(scope.trial_conversation, scope.trial_newest),
 })
+
+const trialOf = (conversation: number | null, newest: number | null): Trial => {
+  if (conversation !== null) return { conversation }
+  return newest === null ? null : { newest }
+}
 
 /** Whether something stands in a field for a day that is none. */
 export const isNoDay = (typed: string): boolean => typed.trim() !== '' && typedDay(typed) === null
@@ -39,6 +50,8 @@ export function askedOf(draft: ScopeDraft): Schemas['NewScope'] | null {
     from: typedDay(draft.from),
     to: typedDay(draft.to),
     merges: draft.merges,
+    trial_conversation: draft.trial !== null && 'conversation' in draft.trial ? draft.trial.conversation : null,
+    trial_newest: draft.trial !== null && 'newest' in draft.trial ? draft.trial.newest : null,
   }
 }
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { useAskForRun, useBringMissing } from '../api/queries'
+import { useAskForRun, useBringMissing, useBringRest } from '../api/queries'
 import AfterRestore from '../components/AfterRestore.vue'
 import ArrivalCheck from '../components/ArrivalCheck.vue'
 import EyeCheck from '../components/EyeCheck.vue'
@@ -13,12 +13,14 @@ import { say } from '../lib/say'
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const bring = useBringMissing(() => props.tray.number)
+const rest = useBringRest(() => props.tray.number)
 /** What is too many can't be brought. */
 const canBring = computed(() => {
   const totals = props.move.arrival
   if (totals === null) return false
   return totals.missing + totals.added_missing + totals.settings_differing + totals.account_differing > 0
 })
+const error = computed(() => ask.error.value ?? bring.error.value ?? rest.error.value)
 const isIdle = computed(() => isOver(props.move.run))
 const mayCheck = computed(() => !props.tray.closed && isIdle.value && props.move.restored_at !== null)
 const handOver = computed(() => `/trays/${props.tray.number}/hand_over`)
@@ -31,13 +33,23 @@ function check(): void {
   <section class="panel">
     <ArrivalCheck v-if="move.arrival" :tray="tray" :move="move">
       <template v-if="mayCheck">
-        <v-btn v-if="canBring" class="next" :loading="bring.isPending.value" @click="bring.mutate(props.move.place)">{{
-          say('check.bring')
+        <v-btn v-if="move.trial" class="next" :loading="rest.isPending.value" @click="rest.mutate(props.move.place)">{{
+          say('check.rest')
         }}</v-btn>
-        <v-btn :class="{ next: !move.arrival.complete && !canBring }" :loading="ask.isPending.value" @click="check">{{
-          say('check.again')
-        }}</v-btn>
-        <v-btn v-if="!move.arrival.complete" :to="handOver">{{
+        <v-btn
+          v-else-if="canBring"
+          class="next"
+          :loading="bring.isPending.value"
+          @click="bring.mutate(props.move.place)"
+          >{{ say('check.bring') }}</v-btn
+        >
+        <v-btn
+          :class="{ next: !move.arrival.complete && !canBring && !move.trial }"
+          :loading="ask.isPending.value"
+          @click="check"
+          >{{ say('check.again') }}</v-btn
+        >
+        <v-btn v-if="!move.arrival.complete && !move.trial" :to="handOver">{{
           move.arrival.missing > 0
             ? say('check.hand_over_hole', { count: move.arrival.missing })
             : say('check.hand_over')
@@ -51,9 +63,7 @@ function check(): void {
       </p>
       <v-btn v-if="mayCheck" class="next" :loading="ask.isPending.value" @click="check">{{ say('check.do') }}</v-btn>
     </div>
-    <p v-if="ask.error.value ?? bring.error.value" class="trouble" role="alert">
-      {{ (ask.error.value ?? bring.error.value)?.message }}
-    </p>
+    <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
     <EyeCheck v-if="move.arrival && move.restored_at !== null && !tray.closed" :tray="tray" :move="move" />
     <div v-if="move.after_restore.length > 0" class="sheet pad"><AfterRestore :tray="tray" :move="move" /></div>
     <div v-if="move.restored_at !== null"><PutBack :tray="tray" :move="move" /></div>

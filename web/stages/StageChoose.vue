@@ -7,7 +7,7 @@ import AcrossChats from '../components/AcrossChats.vue'
 import BackupFacts from '../components/BackupFacts.vue'
 import ConversationTable from '../components/ConversationTable.vue'
 import ScopeSum from '../components/ScopeSum.vue'
-import { bytes, count, dateTime } from '../lib/format'
+import { bytes, count, dateTime, phoneNumber } from '../lib/format'
 import {
   askedOf,
   byRule,
@@ -17,6 +17,7 @@ import {
   draftOf,
   keptDraft,
   QUIET,
+  TRIALS,
   withHabit,
   type FileGroup,
   type Order,
@@ -76,6 +77,32 @@ const rules = computed(() => {
   const all: Rule[] = [{ is: 'archived' }, { is: 'empty' }, { is: 'quiet', months: quiet.value }]
   return all.map((rule) => ({ rule, ids: byRule(rows.value, rule, new Date()) }))
 })
+/** A trial as it is named in the list; which conversation is chosen beside it. */
+const trial = computed(() => {
+  const chosen = draft.value?.trial ?? null
+  if (chosen === null) return 'none'
+  return 'newest' in chosen ? `newest_${chosen.newest}` : 'one'
+})
+const trials = computed(() => [
+  { value: 'none', title: say('scope.trial_none') },
+  ...TRIALS.map((newest) => ({ value: `newest_${newest}`, title: say('scope.trial_newest', { count: newest }) })),
+  { value: 'one', title: say('scope.trial_one') },
+])
+const single = computed(() => {
+  const chosen = draft.value?.trial ?? null
+  return chosen !== null && 'conversation' in chosen ? chosen.conversation : null
+})
+const candidates = computed(() =>
+  rows.value
+    .filter((c) => c.messages > 0 && !left.value.has(c.id))
+    .map((c) => ({ value: c.id, title: c.title === null ? say('app.untitled') : phoneNumber(c.title) })),
+)
+function tryFirst(value: string): void {
+  const newest = Number(value.replace('newest_', ''))
+  const first = candidates.value[0]?.value
+  if (value === 'one' && first !== undefined) change({ trial: { conversation: first } })
+  else change({ trial: Number.isInteger(newest) && newest > 0 ? { newest } : null })
+}
 const isRuled = (ids: number[]): boolean => ids.length > 0 && ids.every((id) => left.value.has(id))
 
 function change(parts: Partial<ScopeDraft>): void {
@@ -140,7 +167,12 @@ function convert(): void {
       </header>
       <div v-else class="sheet choice">
         <div class="top">
-          <ScopeSum :sum="sum" :tag="tag" :stale="live.isFetching.value && live.isPlaceholderData.value" />
+          <ScopeSum
+            :sum="sum"
+            :tag="tag"
+            :trial="trial !== 'none'"
+            :stale="live.isFetching.value && live.isPlaceholderData.value"
+          />
           <v-btn
             v-if="mayConvert"
             class="next"
@@ -205,6 +237,26 @@ function convert(): void {
             />
           </div>
         </div>
+        <div v-if="mayChoose || trial !== 'none'" class="trial">
+          <v-select
+            :model-value="trial"
+            :items="trials"
+            :label="say('scope.trial')"
+            :disabled="!mayChoose"
+            hide-details
+            @update:model-value="tryFirst(String($event))"
+          />
+          <v-autocomplete
+            v-if="trial === 'one'"
+            :model-value="single"
+            :items="candidates"
+            :label="say('scope.trial_which')"
+            :disabled="!mayChoose"
+            hide-details
+            @update:model-value="$event === null || change({ trial: { conversation: Number($event) } })"
+          />
+          <p v-if="trial !== 'none'" class="soft small">{{ say('scope.trial_how', { tag }) }}</p>
+        </div>
       </div>
       <div class="sheet">
         <div class="filters looks" role="group" :aria-label="say('across.what')">
@@ -212,7 +264,7 @@ function convert(): void {
             {{ say('across.conversations') }}
           </button>
           <button v-for="one in ACROSS" :key="one" type="button" :aria-pressed="look === one" @click="look = one">
-            {{ one === 'texts' ? say('across.texts') : say(`group.${one}`) }}
+            {{ say(`across.${one}`) }}
           </button>
         </div>
         <AcrossChats v-if="look !== 'conversations'" :at="at" :what="look" :closed="tray.closed" />
@@ -341,6 +393,18 @@ input[type='checkbox'] {
   gap: var(--gap-2);
   flex: 1;
   min-width: 240px;
+}
+.trial {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: var(--gap-2) var(--gap-3);
+}
+.trial > .v-input {
+  flex: 0 1 280px;
+}
+.trial p {
+  margin: 0;
 }
 .find {
   display: flex;

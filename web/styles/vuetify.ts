@@ -43,6 +43,7 @@ export function makeVuetify(nonce: string | undefined) {
       VBtn: { variant: 'outlined', rounded: 'sm', height: 36 },
       VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
       VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
+      VAutocomplete: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
       VCheckbox: { density: 'compact', hideDetails: 'auto', color: 'primary' },
       VDialog: { maxWidth: 560 },
     },

@@ -35,6 +35,8 @@ const scope: Schemas['Scope'] = {
   from: '2024-02-01',
   to: null,
   merges: false,
+  trial_conversation: null,
+  trial_newest: 20,
   habit: null,
   sum: {
     messages: 0,
@@ -62,6 +64,8 @@ describe('what is left out', () => {
       from: '2024-02-01',
       to: null,
       merges: false,
+      trial_conversation: null,
+      trial_newest: 20,
     })
     expect(isSame(draft, { ...draft, conversations: [1, 3], from: '01/02/24' })).toBe(true)
     expect(isSame(draft, { ...draft, merges: true })).toBe(false)

@@ -195,6 +195,7 @@ const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
   merges: false,
   eyes: 0,
   brings_missing: false,
+  trial: false,
   merge: null,
   brings: { messages: 1552, bytes: 4_600_000 },
   restored_at: null,

@@ -24,6 +24,12 @@ final readonly class NewScope
         /** last day that is brought */
         #[Assert\Length(max: 10)]
         public ?string $to = null,
+        /** the only conversation that a trial brings first */
+        #[Assert\Positive]
+        public ?int $trialConversation = null,
+        /** the messages of each that a trial brings first */
+        #[Assert\Range(min: 1, max: 1000)]
+        public ?int $trialNewest = null,
         public bool $merges = false,
         /** whether it is converted with that at once: one request, so that nobody is left between the two */
         public bool $convert = false,

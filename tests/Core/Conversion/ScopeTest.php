@@ -17,6 +17,7 @@ use Geschenk\Core\Conversion\FileGroup;
 use Geschenk\Core\Conversion\Loss;
 use Geschenk\Core\Conversion\Scope;
 use Geschenk\Core\Conversion\ScopeSum;
+use Geschenk\Core\Conversion\Trial;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Fate;
@@ -121,6 +122,12 @@ final class ScopeTest extends TestCase
     {
         $scope = new Scope([FileGroup::Voice, FileGroup::Photos], ["b\xFF", 'a'], 1, 2);
         self::assertSame($scope->toArray(), Scope::of($scope->toArray())->toArray());
+        foreach ([Trial::ofNewest(3), Trial::ofConversation("b\xFF")] as $trial) {
+            $part = new Scope(since: 1, trial: $trial);
+            self::assertEquals($part, Scope::of($part->toArray()));
+            self::assertFalse((new Scope(trial: $trial))->isAll());
+            self::assertEquals(new Scope(since: 1), $part->withoutTrial());
+        }
         self::assertTrue(Scope::of(null)->isAll());
         self::assertFalse($scope->isAll());
     }
@@ -152,7 +159,9 @@ final class ScopeTest extends TestCase
     {
         $chance = new Randomizer(new Mt19937($seed));
         $keys = [];
+        $key = 'none';
         foreach ($chats->conversations() as $stored) {
+            $key = $stored->conversation->key;
             if (0 === $chance->getInt(0, 2)) {
                 $keys[] = $stored->conversation->key;
             }
@@ -162,6 +171,11 @@ final class ScopeTest extends TestCase
             array_values(array_filter(FileGroup::cases(), static fn (): bool => 0 === $chance->getInt(0, 2))), $keys,
             0 === $chance->getInt(0, 2) ? $chance->getInt(0, 1_500_000_000_000) : null,
             0 === $chance->getInt(0, 2) ? $chance->getInt(1_500_000_000_000, 4_200_000_000_000) : null,
+            match ($chance->getInt(0, 4)) {
+                0 => Trial::ofNewest($chance->getInt(1, 4)),
+                1 => Trial::ofConversation($key),
+                default => null,
+            },
         );
     }
 

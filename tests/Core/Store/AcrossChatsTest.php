@@ -85,7 +85,7 @@ final class AcrossChatsTest extends TestCase
         self::assertSame(null === $kind ? [] : [$kind], $of);
     }
 
-    /** @return iterable<string, array{string, string, list<string>}> words, text, the text in parts: hits in brackets */
+    /** @return iterable<string, array{string, string, list<string>}> words, text, its parts: hits in brackets */
     public static function written(): iterable
     {
         yield 'whatever the case' => ['TIDE', 'The tide, the Tide!', ['The ', '[tide]', ', the ', '[Tide]', '!']];
