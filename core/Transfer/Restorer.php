@@ -96,13 +96,21 @@ final class Restorer
     /**
      * The one step that destroys. The permit must be fresh: the phone's data may not have changed since it was given.
      *
+     * @param callable(): void|null $before done before the phone is started anew, and locks itself
+     *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses when the phone's data has changed since the permit was given
      */
-    public function swapIn(RestorePermit $permit, StagedRestore $staged, PhoneLink $link, Progress $progress): void
-    {
+    public function swapIn(
+        RestorePermit $permit,
+        StagedRestore $staged,
+        PhoneLink $link,
+        Progress $progress,
+        ?callable $before = null,
+    ): void {
         $progress->phase('swapping');
         $link->swap($staged->app, $staged->stage, $permit->seen);
+        null === $before ?: $before();
         $link->restart();
     }
 

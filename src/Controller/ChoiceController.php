@@ -71,7 +71,7 @@ final readonly class ChoiceController
     ): JsonResponse {
         $scope = $this->scope($this->trays->move($number, $place), $asked);
         $by = $user->getUserIdentifier();
-        $this->choosing->choose($number, $place, $scope, $asked->merges, $by, $after);
+        $this->choosing->choose($number, $place, $scope, $asked->merges, $by, $after, $asked->names);
         if ($asked->convert) {
             $this->runs->ask($number, $place, RunKind::Conversion, $by, after: $after);
         }

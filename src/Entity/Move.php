@@ -21,6 +21,7 @@ use Geschenk\Core\Phone\Role;
  * @phpstan-import-type ScopeArray from Scope
  * @phpstan-import-type MergeArray from MergeReport
  *
+ * @phpstan-type NamesBrought array{brought: int, there: int, nameless: int, unreadable: int}
  * @phpstan-type Brings array{messages: int, bytes: int, left_out: int, without_file: int}
  * @phpstan-type Rehearsal array{
  *     choices: array<string, string>, scope?: ScopeArray|null, judged_at: int, backup: string, platform: string,
@@ -55,6 +56,13 @@ class Move
     /** Whether it was restored, and what is missing there is brought behind it. */
     #[ORM\Column]
     private bool $bringsMissing = false;
+
+    #[ORM\Column]
+    private bool $namesWanted = false;
+
+    /** @var NamesBrought|null what became of people's names at the last restore */
+    #[ORM\Column(type: 'json', nullable: true)]
+    private ?array $namesBrought = null;
 
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $leftOutAt = null;
@@ -157,6 +165,29 @@ class Move
     public function merges(): bool
     {
         return $this->merges;
+    }
+
+    /** Whether people's names are brought into the receiving phone's address book too. */
+    public function wantNames(bool $isWanted): void
+    {
+        $this->namesWanted = $isWanted;
+    }
+
+    public function wantsNames(): bool
+    {
+        return $this->namesWanted;
+    }
+
+    /** @param NamesBrought|null $names null where the phone lets nobody at its address book */
+    public function broughtNames(?array $names): void
+    {
+        $this->namesBrought = $names;
+    }
+
+    /** @return NamesBrought|null */
+    public function namesBrought(): ?array
+    {
+        return $this->namesBrought;
     }
 
     public function leaveOut(\DateTimeImmutable $at): void

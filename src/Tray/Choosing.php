@@ -14,6 +14,7 @@ use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
+use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Conversion\FileGroup;
 use Geschenk\Core\Conversion\Scope;
 use Geschenk\Core\Conversion\ScopeSum;
@@ -126,6 +127,16 @@ final readonly class Choosing
         return [$scope, self::brings($this->sum($move, $scope))];
     }
 
+    /** How many people of the backup have a number and a name. */
+    public function named(Move $move): int
+    {
+        $people = $this->files->backup($this->backup($move))->chats()->people();
+
+        return count(array_filter(iterator_to_array($people, false), static fn (Person $person): bool => (
+            null !== $person->number && '' !== trim($person->bookName ?? $person->ownName ?? '')
+        )));
+    }
+
     /** @return Brings */
     private static function brings(ScopeSum $sum): array
     {
@@ -157,6 +168,7 @@ final readonly class Choosing
      * Keeps what is chosen for a move; what was converted of another choice counts no more.
      *
      * @param string|null $after newest run of the move when it was chosen, as for RunDesk::ask()
+     * @param bool|null   $names whether people's names are brought too; null leaves it as it is
      *
      * @throws Refusal
      */
@@ -167,13 +179,14 @@ final readonly class Choosing
         bool $merges,
         string $by,
         ?string $after = null,
+        ?bool $names = null,
     ): void {
         // Counted before: it may take seconds, and nobody else could change anything meanwhile.
         $counted = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $tray])?->move($place)
             ?? throw Refusal::because('no_such_move');
         $backup = $this->backup($counted)->id;
         $sum = $this->sum($counted, $scope);
-        $change = function (Tray $tray) use ($place, $scope, $merges, $by, $backup, $sum, $after): void {
+        $change = function (Tray $tray) use ($place, $scope, $merges, $by, $backup, $sum, $after, $names): void {
             $move = $tray->move($place) ?? throw Refusal::because('no_such_move');
             if (null !== $tray->closedAt()) {
                 throw Refusal::because('tray_closed');
@@ -193,6 +206,7 @@ final readonly class Choosing
             if (0 === $sum->messages && $sum->leftOut > 0) {
                 throw Refusal::because('nothing_chosen');
             }
+            $move->wantNames($names ?? $move->wantsNames());
             $before = [$move->scope(), $move->merges()];
             $move->bring($scope->isAll() ? null : $scope->toArray(), self::brings($sum), $merges);
             if ($before !== [$move->scope(), $move->merges()]) {

@@ -28,6 +28,7 @@ final readonly class ChoiceView
             'groups' => $scope->toArray()['groups'], 'conversations' => $this->choosing->leftOut($move),
             'from' => self::day($scope->since), 'to' => self::day($scope->before, -1), 'merges' => $move->merges(),
             'trial_conversation' => $this->choosing->trialOf($move), 'trial_newest' => $scope->trial?->newest,
+            'names' => $move->wantsNames(), 'named' => $this->choosing->named($move),
             'habit' => $this->choosing->habit()?->toArray(), 'sum' => $this->sum($move, $scope),
         ];
     }

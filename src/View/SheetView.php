@@ -95,6 +95,7 @@ final readonly class SheetView
         return [
             'edition' => $move->edition, 'number' => $backup->account ?? '', 'backup' => $backup,
             'totals' => $move->check()?->totals(), ...$this->lines($move),
+            'names' => $move->wantsNames() ? $move->namesBrought() : null,
             'put_back' => null === $move->putBackAt() ? null : [
                 'tag' => $move->to()->tag, 'at' => $move->putBackAt(),
             ],

@@ -6,6 +6,7 @@ namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Looks;
+use Geschenk\App\Contacts\Names;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
@@ -61,7 +62,8 @@ final class RestoreJob extends WritingJob
                     $progress,
                 );
                 // Staging takes a while: prove once more that nothing came in meanwhile, and hold the swap to that.
-                $this->restorer->swapIn($this->permit($run, $copy), $staged, $link, $progress);
+                $names = fn () => $this->bringNames($run, $link, $progress);
+                $this->restorer->swapIn($this->permit($run, $copy), $staged, $link, $progress, $names);
             } catch (RestoreRefused $refusal) {
                 $link->dropStage($move->app, $run->id);
                 throw $refusal;
@@ -70,6 +72,7 @@ final class RestoreJob extends WritingJob
             }
         } else {
             $copy = $this->mergedWith($run->move) ?? $this->entities->find(Backup::class, $run->safetyCopyId());
+            $this->bringNames($run, $link, $progress);
             $link->restart();
         }
         $move->restored($this->clock->now(), $copy);
@@ -81,6 +84,25 @@ final class RestoreJob extends WritingJob
     public function next(Run $run): Run
     {
         return $this->desk->newRun($run->move, RunKind::Check, $run->askedBy());
+    }
+
+    /** Behind the chats, for these can still be refused; and before the phone is started anew, and locks itself. */
+    private function bringNames(Run $run, PhoneLink $link, Progress $progress): void
+    {
+        $move = $run->move;
+        $backup = $move->backup();
+        if (!$move->wantsNames() || null === $backup) {
+            return;
+        }
+        $names = Names::bring($link, $this->files->backup($backup)->chats(), $backup->account, $run->id, $progress);
+        $move->broughtNames($names);
+        null === $names
+            ? $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_refused', [
+                'tag' => $move->to()->tag,
+            ])
+            : $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_brought', [
+                'tag' => $move->to()->tag, ...$names,
+            ]);
     }
 
     /** A merge has its copy already: of the very data that it was merged with. */

@@ -49,6 +49,9 @@ final class PhoneFolder
     public static function make(string $path, array $state): self
     {
         Folder::make($path.'/data');
+        // An address book with nobody in it.
+        Folder::make($path.'/data/contacts');
+        Disk::put($path.'/data/contacts/contacts.vcf', '');
         $phone = new self($path);
         $phone->write($state);
 

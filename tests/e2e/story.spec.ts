@@ -176,7 +176,7 @@ test('looking: covered ledger, uncovering, a day, a reply', async () => {
 test('all conversations are looked through by kind and for words, covered until uncovered', async () => {
   const ways = page.getByRole('group', { name: 'Look through' })
   await ways.getByRole('button', { name: 'Photos' }).click()
-  await expect(page.getByRole('link', { name: /^photo, / }).first()).toBeVisible()
+  await expect(page.getByRole('link', { name: /^photo / }).first()).toBeVisible()
   await expect(page.locator('.tiles img')).toHaveCount(0)
   await expectAccessible(page, 'photos, covered')
   await page.getByRole('button', { name: 'Uncover all' }).click()

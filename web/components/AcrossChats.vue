@@ -150,21 +150,14 @@ function look(): void {
       <p v-else-if="list.data.value && items.length === 0" class="soft pad">{{ say('across.none') }}</p>
       <template v-else-if="items.length > 0">
         <div v-if="isSheet" class="tiles">
-          <router-link
-            v-for="item in items"
-            :key="item.message.id"
-            class="tile"
-            :to="address(item)"
-            :aria-label="
-              say('across.open', {
-                kind: kindWord(item.message.kind),
-                at: dateTime(item.message.sent_at),
-                title: title(item),
-              })
-            "
-          >
+          <router-link v-for="item in items" :key="item.message.id" class="tile" :to="address(item)">
             <span class="frame" :class="{ bare: !isUncovered || picture(item) === null }">
-              <img v-if="isUncovered && picture(item) !== null" :src="picture(item) ?? ''" alt="" loading="lazy" />
+              <img
+                v-if="isUncovered && picture(item) !== null"
+                :src="picture(item) ?? ''"
+                :alt="kindWord(item.message.kind)"
+                loading="lazy"
+              />
               <span v-else class="soft small">{{ kindWord(item.message.kind) }}</span>
               <span v-if="item.message.attachments[0]?.duration_ms" class="length small">{{
                 length(item.message.attachments[0].duration_ms)

@@ -16,6 +16,8 @@ export interface ScopeDraft {
   merges: boolean
   /** what a trial brings first: nothing, so many of each conversation, or one of them by its id */
   trial: Trial
+  /** whether people's names go into the receiving phone's address book */
+  names: boolean
 }
 export type Trial = null | { newest: number } | { conversation: number }
 /** Messages of each conversation that a trial may bring. */
@@ -31,6 +33,7 @@ export const draftOf = (scope: Schemas['Scope']): ScopeDraft => ({
   to: shown(scope.to),
   merges: scope.merges,
   trial: trialOf(scope.trial_conversation, scope.trial_newest),
+  names: scope.names,
 })
 
 const trialOf = (conversation: number | null, newest: number | null): Trial => {
@@ -50,6 +53,7 @@ export function askedOf(draft: ScopeDraft): Schemas['NewScope'] | null {
     from: typedDay(draft.from),
     to: typedDay(draft.to),
     merges: draft.merges,
+    names: draft.names,
     trial_conversation: draft.trial !== null && 'conversation' in draft.trial ? draft.trial.conversation : null,
     trial_newest: draft.trial !== null && 'newest' in draft.trial ? draft.trial.newest : null,
   }

@@ -237,7 +237,7 @@ function convert(): void {
             />
           </div>
         </div>
-        <div v-if="mayChoose || trial !== 'none'" class="trial">
+        <div v-if="mayChoose || trial !== 'none' || draft.names" class="trial">
           <v-select
             :model-value="trial"
             :items="trials"
@@ -255,6 +255,17 @@ function convert(): void {
             hide-details
             @update:model-value="$event === null || change({ trial: { conversation: Number($event) } })"
           />
+          <label v-if="scope.data.value && scope.data.value.named > 0" class="names">
+            <input
+              type="checkbox"
+              :checked="draft.names"
+              :disabled="!mayChoose"
+              aria-describedby="names-how"
+              @change="change({ names: !draft.names })"
+            />
+            {{ say('scope.names', { count: scope.data.value.named, tag }) }}
+          </label>
+          <p v-if="draft.names" id="names-how" class="soft small">{{ say('scope.names_how') }}</p>
           <p v-if="trial !== 'none'" class="soft small">{{ say('scope.trial_how', { tag }) }}</p>
         </div>
       </div>
@@ -402,6 +413,12 @@ input[type='checkbox'] {
 }
 .trial > .v-input {
   flex: 0 1 280px;
+}
+.names {
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+  min-height: 28px;
 }
 .trial p {
   margin: 0;

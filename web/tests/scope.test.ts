@@ -37,6 +37,8 @@ const scope: Schemas['Scope'] = {
   merges: false,
   trial_conversation: null,
   trial_newest: 20,
+  names: true,
+  named: 3,
   habit: null,
   sum: {
     messages: 0,
@@ -66,6 +68,7 @@ describe('what is left out', () => {
       merges: false,
       trial_conversation: null,
       trial_newest: 20,
+      names: true,
     })
     expect(isSame(draft, { ...draft, conversations: [1, 3], from: '01/02/24' })).toBe(true)
     expect(isSame(draft, { ...draft, merges: true })).toBe(false)

@@ -30,6 +30,8 @@ final readonly class NewScope
         /** the messages of each that a trial brings first */
         #[Assert\Range(min: 1, max: 1000)]
         public ?int $trialNewest = null,
+        /** whether people's names go into the receiving phone's address book; null leaves it as it is */
+        public ?bool $names = null,
         public bool $merges = false,
         /** whether it is converted with that at once: one request, so that nobody is left between the two */
         public bool $convert = false,

@@ -1,0 +1,77 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App;
+
+use Geschenk\Core\Files\Folder;
+
+/** People's names go into the receiving phone's address book where somebody wants it, beside those that are there. */
+final class NamesTest extends ApiTestCase
+{
+    private const THERE = "BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Somebody Else\r\nTEL:+12025550199\r\nEND:VCARD\r\n";
+
+    public function testNamesComeOnceAndWhatWasThereStays(): void
+    {
+        $n = $this->converted(['names' => true]);
+        file_put_contents($this->book(), self::THERE);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'));
+        $book = (string) file_get_contents($this->book());
+        self::assertStringStartsWith(self::THERE, $book);
+        $named = $this->call('GET', "/api/trays/$n/moves/1/scope")['named'];
+        self::assertGreaterThan(3, $named);
+        self::assertLessThanOrEqual($named, substr_count($book, 'BEGIN:VCARD') - 1);
+        self::assertGreaterThan(3, substr_count($book, 'BEGIN:VCARD'));
+        self::assertCount(1, $this->steps($n, 'names_brought'));
+
+        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
+        $this->look();
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertSame($book, file_get_contents($this->book()), 'Brought twice, nothing is there twice.');
+        $this->browser->request('GET', "/trays/$n/sheet");
+        self::assertStringContainsString('address book', (string) $this->browser->getResponse()->getContent());
+    }
+
+    public function testNobodyIsBroughtUnaskedAndAPhoneWithoutAnAddressBookIsSaid(): void
+    {
+        $n = $this->converted([]);
+        file_put_contents($this->book(), self::THERE);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertSame(self::THERE, file_get_contents($this->book()));
+        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
+        $this->look();
+        $this->call('PUT', "/api/trays/$n/moves/1/scope", ['names' => true]);
+        Folder::remove(dirname($this->book()));
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'), 'The chats came all the same.');
+        self::assertCount(1, $this->steps($n, 'names_refused'));
+    }
+
+    /** @param array<string, bool> $scope */
+    private function converted(array $scope): int
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->call('PUT', "/api/trays/$n/moves/1/scope", ['convert' => true] + $scope);
+        $this->work();
+        self::assertSame($scope['names'] ?? false, $this->call('GET', "/api/trays/$n/moves/1/scope")['names']);
+
+        return $n;
+    }
+
+    private function book(): string
+    {
+        return $this->receiving->data('contacts').'/contacts.vcf';
+    }
+
+    /** @return list<mixed> */
+    private function steps(int $n, string $code): array
+    {
+        return array_values(array_filter(
+            (array) $this->call('GET', "/api/trays/$n")['steps'],
+            static fn (mixed $step): bool => is_array($step) && $step['code'] === $code,
+        ));
+    }
+}
