@@ -502,10 +502,15 @@ final class Comparison
             'e' => ['expected', $expectedId, $this->expected], 'f' => ['found', $foundId, $this->found],
         ] as $schema => [$side, $conversationId, $store]) {
             [$first, $count] = null === $conversationId ? [0, 0] : $store->range($conversationId);
-            [$earliest, $latest] = $times ?? $this->times($schema, $first, $count);
+            // What stays behind was not meant to be there: neither its times nor its files are missed.
+            $isMeant = 'e' === $schema && ($accounts['left_out'] ?? 0) > 0 ? self::WRITTEN : null;
+            [$earliest, $latest] = $times ?? $this->times($schema, $first, $count, $isMeant);
+            $onlyMeant = null === $isMeant
+                ? ''
+                : "AND EXISTS (SELECT 1 FROM e.message e WHERE e.message_id = a.message_id AND $isMeant)";
             $attachments = $this->database->one(
                 "SELECT COUNT(*) AS n FROM $schema.attachment a WHERE a.message_id >= ? AND a.message_id < ? "
-                    ."AND a.presence IN ('present', 'wrong_type')",
+                    ."AND a.presence IN ('present', 'wrong_type') $onlyMeant",
                 [$first, $first + $count],
             );
             $people = $this->database->one(
@@ -528,12 +533,19 @@ final class Comparison
         );
     }
 
-    /** @return array{int|null, int|null} times of the first and the last of a side's messages */
-    private function times(string $schema, int $first, int $count): array
+    /**
+     * @param string|null $condition of those that count; where none of them is there, all do
+     *
+     * @return array{int|null, int|null} times of the first and the last of a side's messages
+     */
+    private function times(string $schema, int $first, int $count, ?string $condition): array
     {
-        $sql = 'SELECT MIN(sent_at) AS first, MAX(sent_at) AS '
-            ."last FROM $schema.message WHERE message_id >= ? AND message_id < ?";
-        $times = $this->database->one($sql, [$first, $first + $count]);
+        $sql = "SELECT MIN(e.sent_at) AS first, MAX(e.sent_at) AS last FROM $schema.message e "
+            .'WHERE e.message_id >= ? AND e.message_id < ?';
+        $times = null === $condition ? null : $this->database->one("$sql AND $condition", [$first, $first + $count]);
+        if (null === $times?->nullableInt('first')) {
+            $times = $this->database->one($sql, [$first, $first + $count]);
+        }
 
         return [$times?->nullableInt('first'), $times?->nullableInt('last')];
     }
