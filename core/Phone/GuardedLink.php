@@ -47,6 +47,13 @@ final class GuardedLink extends RelayedLink
         $this->link->push($app, $stage, $path, $source, $this->looking($onBytes), $from);
     }
 
+    public function takeOver(string $app, string $stage, string $path, string $sha256): bool
+    {
+        $this->look();
+
+        return $this->link->takeOver($app, $stage, $path, $sha256);
+    }
+
     public function staged(string $app, string $stage): iterable
     {
         $this->look();

@@ -71,6 +71,14 @@ interface PhoneLink
         int $from = 0,
     ): void;
 
+    /**
+     * Copies a file of the app's data into a stage, on the phone itself, where it is the very content that is wanted:
+     * nothing goes over the cable. It is on the phone's storage when this returns.
+     *
+     * @return bool whether it did; not where another content or none is there
+     */
+    public function takeOver(string $app, string $stage, string $path, string $sha256): bool;
+
     /** Bytes that are there of a file whose push was interrupted. */
     public function beginning(string $app, string $stage, string $path): int;
 

@@ -52,6 +52,11 @@ abstract class RelayedLink implements PhoneLink
         $this->link->push($app, $stage, $path, $source, $onBytes, $from);
     }
 
+    public function takeOver(string $app, string $stage, string $path, string $sha256): bool
+    {
+        return $this->link->takeOver($app, $stage, $path, $sha256);
+    }
+
     public function beginning(string $app, string $stage, string $path): int
     {
         return $this->link->beginning($app, $stage, $path);

@@ -52,6 +52,12 @@ final class Restorer
                 $progress->advance(1, $file['bytes']);
                 continue;
             }
+            // What the phone holds already, a merge brings again: no cable is needed for it.
+            if ($link->file($app, $file['path'])?->bytes === $file['bytes']
+                && $link->takeOver($app, $stage, $file['path'], $file['sha256'])) {
+                $progress->advance(1, $file['bytes']);
+                continue;
+            }
             $this->push($link, $app, $stage, $folder, $file, $progress);
             $progress->advance(1);
         }

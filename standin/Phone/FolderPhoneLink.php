@@ -157,7 +157,6 @@ final class FolderPhoneLink implements PhoneLink
         if (!Folder::staysInside($path)) {
             throw new \InvalidArgumentException(sprintf('The path %s leads out of the stage.', $path));
         }
-        $target = $this->phone->stage($app, $stage).'/'.$path;
         $temporary = $this->piece($app, $stage, $path);
         Folder::make(dirname($temporary));
         $sink = Disk::open($temporary, $from > 0 ? 'r+' : 'w');
@@ -169,6 +168,51 @@ final class FolderPhoneLink implements PhoneLink
             $onBytes(strlen($piece));
         }
         Disk::finish($sink, $temporary);
+        $this->putInStage($app, $stage, $path);
+    }
+
+    public function takeOver(string $app, string $stage, string $path, string $sha256): bool
+    {
+        $state = $this->ensureUnlocked();
+        $root = $this->root($app);
+        if (!Folder::staysInside($path) || !Folder::hasPlain($root, $path)) {
+            return false;
+        }
+        $bytes = (int) @filesize($root.'/'.$path);
+        if (self::readable($state, $path, $bytes) < $bytes) {
+            return false;
+        }
+        $source = Disk::open($root.'/'.$path, 'r');
+        $temporary = $this->piece($app, $stage, $path);
+        Folder::make(dirname($temporary));
+        $sink = Disk::open($temporary, 'w');
+        $hash = hash_init('sha256');
+        try {
+            while ('' !== ($piece = Disk::read($source, self::PIECE, $path))) {
+                $this->take($this->phone->state(), strlen($piece));
+                hash_update($hash, $piece);
+                self::write($sink, $piece);
+            }
+        } finally {
+            fclose($source);
+        }
+        Disk::finish($sink, $temporary);
+        // What was copied is what is held against it: it may have been written to meanwhile.
+        if (hash_final($hash) !== $sha256) {
+            @unlink($temporary);
+
+            return false;
+        }
+        $this->putInStage($app, $stage, $path);
+
+        return true;
+    }
+
+    /** Puts a file that has come whole where it is seen as staged. */
+    private function putInStage(string $app, string $stage, string $path): void
+    {
+        $temporary = $this->piece($app, $stage, $path);
+        $target = $this->phone->stage($app, $stage).'/'.$path;
         Folder::make(dirname($target));
         if (!Disk::quietly(static fn (): bool => rename($temporary, $target))) {
             throw Disk::failure('rename', $target);

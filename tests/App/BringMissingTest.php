@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\App;
 
 use Geschenk\Core\Files\Folder;
+use Geschenk\Tests\Support\Phones;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 /** What a check finds missing is brought, and nothing but that; and the way back stays the one it was. */
@@ -59,7 +60,11 @@ final class BringMissingTest extends ApiTestCase
             self::assertLessThanOrEqual($first['missing'], $this->value($move, 'merge', 'brought'));
             self::assertGreaterThan(10, $this->value($move, 'merge', 'brought'));
         }
+        // What is there does not go over the cable again: the chats, and what is missing of the files.
+        Phones::plan($this->receiving, ['on' => 'push', 'do' => 'unplug', 'after_bytes' => 400_000]);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertCount(1, $this->receiving->state()['faults'], 'It was not so much.');
+        $this->receiving->change(static fn (array $state): array => ['faults' => []] + $state);
         $move = $this->move($n);
         self::assertTrue($this->value($move, 'arrival', 'complete'), (string) json_encode($move['arrival']));
         self::assertSame($first['messages'], $this->value($move, 'arrival', 'messages'), 'The sum is the same.');

@@ -11,11 +11,13 @@ use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\Job;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\RelayedLink;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\Transfer\RestoreRefused;
 use Geschenk\Core\Transfer\StagedRestore;
+use Geschenk\Standin\Phone\FolderPhoneLink;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\RecordedProgress;
@@ -75,6 +77,39 @@ final class RestorerTest extends TestCase
         );
         self::assertSame([3, self::BYTES, 3, self::BYTES], $progress->phases['staging']);
         self::assertSame($before, Phones::fingerprint($this->phone->path.'/incoming'));
+    }
+
+    public function testWhatThePhoneHoldsAlreadyDoesNotGoOverTheCable(): void
+    {
+        Folder::make($this->phone->data(self::APP).'/sub');
+        file_put_contents($this->phone->data(self::APP).'/a.txt', 'hello');
+        file_put_contents($this->phone->data(self::APP).'/sub/b.txt', 'everyb0dy');
+        $link = new class(new FolderPhoneLink($this->phone)) extends RelayedLink {
+            /** @var list<string> */
+            public array $pushed = [];
+
+            public function push(
+                string $app,
+                string $stage,
+                string $path,
+                mixed $source,
+                callable $onBytes,
+                int $from = 0,
+            ): void {
+                $this->pushed[] = $path;
+                parent::push($app, $stage, $path, $source, $onBytes, $from);
+            }
+        };
+        $progress = new RecordedProgress();
+        $staged = (new Restorer())->stage(
+            $this->permit(), $link, self::APP, $this->path('out'), $this->manifest, 'job', $progress,
+        );
+        self::assertSame(['sub/b.txt', 'sub/empty'], $link->pushed);
+        self::assertSame([3, self::BYTES, 3, self::BYTES], $progress->phases['staging']);
+        (new Restorer())->swapIn($this->permit(), $staged, $link, $progress);
+        foreach (self::FILES as $path => $text) {
+            self::assertSame($text, file_get_contents($this->phone->data(self::APP).'/'.$path));
+        }
     }
 
     /** @return iterable<string, array{callable(string): mixed}> what becomes of the folder after the rehearsal */

@@ -371,6 +371,31 @@ abstract class PhoneLinkContract extends TestCase
         self::assertSame(['sub/film.bin' => strlen($text)], self::staged($this->link(), 'job'));
     }
 
+    public function testWhatThePhoneHoldsIsTakenOverWhereItIsTheVeryContentAndElseNotAtAll(): void
+    {
+        $this->prepare(['media/a.jpg' => 'picture', 'worn.jpg' => 'unreadable', 'empty' => '']);
+        $this->spoilStorage('worn.jpg', 3);
+        $this->layLink('link.jpg', '/etc/hostname');
+        $link = $this->link();
+        $hash = static fn (string $text): string => hash('sha256', $text);
+        self::assertTrue($link->takeOver(self::APP, 'job', 'media/a.jpg', $hash('picture')));
+        self::assertTrue($link->takeOver(self::APP, 'job', 'empty', $hash('')));
+        self::assertSame($hash('picture'), $link->stagedHash(self::APP, 'job', 'media/a.jpg'));
+        foreach ([
+            'media/a.jpg' => $hash('pictures'), 'worn.jpg' => $hash('unreadable'), 'gone.jpg' => $hash(''),
+            'link.jpg' => $hash((string) @file_get_contents('/etc/hostname')), '../phone.json' => $hash('x'),
+            'media' => $hash(''),
+        ] as $path => $sha256) {
+            self::assertFalse($link->takeOver(self::APP, 'other', $path, $sha256), $path);
+        }
+        self::assertSame([], iterator_to_array($link->staged(self::APP, 'other'), false));
+        // What the messenger writes from then on is its own.
+        $this->messengerWrites('media/a.jpg', 'another');
+        self::assertSame($hash('picture'), $link->stagedHash(self::APP, 'job', 'media/a.jpg'));
+        $link->swap(self::APP, 'job', $link->mark(self::APP));
+        self::assertSame(['picture', ''], [$this->seen('media/a.jpg'), $this->seen('empty')]);
+    }
+
     public function testAStageThatIsDroppedOrWasNeverBegunLeavesThePhoneAsItWas(): void
     {
         $this->prepare(['old.txt' => 'old']);
