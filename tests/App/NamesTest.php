@@ -11,12 +11,17 @@ final class NamesTest extends ApiTestCase
 {
     private const THERE = "BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Somebody Else\r\nTEL:+12025550199\r\nEND:VCARD\r\n";
 
-    public function testNamesComeOnceAndWhatWasThereStays(): void
+    public function testNamesComeWhereTheyAreWantedAndWhatWasThereStays(): void
     {
-        $n = $this->converted(['names' => true]);
+        $this->signIn();
+        $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->askAndWork($n, ['kind' => 'conversion']);
         file_put_contents($this->book(), self::THERE);
-        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'));
+        $this->bring($n);
+        self::assertSame(self::THERE, file_get_contents($this->book()), 'Nobody is brought unasked.');
+
+        $this->bringAgain($n);
         $book = (string) file_get_contents($this->book());
         self::assertStringStartsWith(self::THERE, $book);
         $named = $this->call('GET', "/api/trays/$n/moves/1/scope")['named'];
@@ -24,41 +29,27 @@ final class NamesTest extends ApiTestCase
         self::assertLessThanOrEqual($named, substr_count($book, 'BEGIN:VCARD') - 1);
         self::assertGreaterThan(3, substr_count($book, 'BEGIN:VCARD'));
         self::assertCount(1, $this->steps($n, 'names_brought'));
-
-        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
-        $this->look();
-        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        self::assertSame($book, file_get_contents($this->book()), 'Brought twice, nothing is there twice.');
         $this->browser->request('GET', "/trays/$n/sheet");
         self::assertStringContainsString('address book', (string) $this->browser->getResponse()->getContent());
+
+        Folder::remove(dirname($this->book()));
+        $this->bringAgain($n);
+        self::assertCount(1, $this->steps($n, 'names_refused'), 'A phone without an address book is said.');
     }
 
-    public function testNobodyIsBroughtUnaskedAndAPhoneWithoutAnAddressBookIsSaid(): void
+    private function bringAgain(int $n): void
     {
-        $n = $this->converted([]);
-        file_put_contents($this->book(), self::THERE);
-        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        self::assertSame(self::THERE, file_get_contents($this->book()));
         $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
         $this->look();
         $this->call('PUT', "/api/trays/$n/moves/1/scope", ['names' => true]);
-        Folder::remove(dirname($this->book()));
-        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'), 'The chats came all the same.');
-        self::assertCount(1, $this->steps($n, 'names_refused'));
+        self::assertTrue($this->call('GET', "/api/trays/$n/moves/1/scope")['names']);
+        $this->bring($n);
     }
 
-    /** @param array<string, bool> $scope */
-    private function converted(array $scope): int
+    private function bring(int $n): void
     {
-        $this->signIn();
-        $n = $this->openTray();
-        $this->askAndWork($n, ['kind' => 'backup']);
-        $this->call('PUT', "/api/trays/$n/moves/1/scope", ['convert' => true] + $scope);
-        $this->work();
-        self::assertSame($scope['names'] ?? false, $this->call('GET', "/api/trays/$n/moves/1/scope")['names']);
-
-        return $n;
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'));
     }
 
     private function book(): string

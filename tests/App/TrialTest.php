@@ -71,6 +71,9 @@ final class TrialTest extends ApiTestCase
         $whole = (array) $move['arrival'];
         self::assertSame(0, $whole['kept'], 'Nothing of the trial is taken for what the phone held before.');
 
+        if ('newest' !== $kind) {
+            return;
+        }
         // Put back, and all brought at once: the phone holds the same.
         $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
         self::assertSame($empty, self::contents($this->receiving->data('otterpost')));

@@ -133,7 +133,7 @@ export function killWorkers(): number {
   return pids.length
 }
 
-export const dataFolder = (serial: string): string => `${data}/standin/phones/${serial}/data/otterpost`
+export const dataFolder = (serial: string, app = 'otterpost'): string => `${data}/standin/phones/${serial}/data/${app}`
 
 /** Runs the command line on the demonstration's data and gives its JSON. */
 export function chats<T>(...words: string[]): { status: number; report: T } {

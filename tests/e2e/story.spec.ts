@@ -1,4 +1,4 @@
-import { existsSync, readdirSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import { data } from '../../playwright.config'
 import {
@@ -648,6 +648,10 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
   await page.goto('/trays/42/accounts/1/choose')
   await expect(page.getByRole('radio', { name: /^Merge/ })).toBeChecked()
   await expect(page.getByRole('checkbox', { name: 'videos' })).not.toBeChecked()
+  await page.getByRole('combobox', { name: 'A trial first' }).press('ArrowDown')
+  await page.getByRole('option', { name: 'the newest 20 of each conversation' }).click()
+  await page.getByRole('checkbox', { name: /^Names too/ }).check()
+  await expect(sum).toContainText('Only a trial for now')
   await page.getByRole('button', { name: 'Convert for iOS' }).click()
   await expect(page.getByRole('heading', { name: 'Write the merged chats to 42-B?' })).toBeVisible({ timeout: 60_000 })
   await expect(page.getByRole('region', { name: 'Merging with what 42-B holds' })).toContainText('only on 42-B, stay')
@@ -656,8 +660,17 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
   expect(held()).toEqual(before)
   await page.getByLabel('Type the tag').fill('42-B')
   await page.getByRole('button', { name: 'Merge into 42-B' }).click()
+  await expect(page.getByRole('heading', { name: 'The trial is there' })).toBeVisible({ timeout: 90_000 })
+  const part = held().messages
+  expect(part).toBeGreaterThan(before.messages)
+  expect(readFileSync(`${dataFolder('LSL2261544', 'contacts')}/contacts.vcf`, 'utf8')).toContain('BEGIN:VCARD')
+  await expectAccessible(page, 'trial')
+  await page.getByRole('button', { name: 'Bring the rest' }).click()
+  await expect(page.getByRole('heading', { name: 'Bring what is missing to 42-B?' })).toBeVisible({ timeout: 60_000 })
+  await page.getByLabel('Type the tag').fill('42-B')
+  await page.getByRole('button', { name: 'Merge into 42-B' }).click()
   await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible({ timeout: 90_000 })
-  expect(held().messages).toBeGreaterThan(before.messages)
+  expect(held().messages).toBeGreaterThan(part)
 
   await page.goto('/trays/42/accounts/1/check')
   await expect(page.getByRole('heading', { name: 'Everything that was meant to arrive is there' })).toBeVisible()
