@@ -60,16 +60,19 @@ final readonly class AcrossChats
     public function find(string $words, ?int $behind, int $limit): array
     {
         $hits = new Hits($words);
-        // SQLite knows upper and lower case of ASCII alone, and is much the quicker.
-        if (mb_check_encoding($hits->words, 'ASCII')) {
-            $holds = static fn (string $column): string => "$column LIKE ? ESCAPE '\\'";
-            $asked = '%'.addcslashes($hits->words, '\\%_').'%';
-        } else {
-            $this->database->define(
-                'holds', static fn (mixed $text): int => (int) (is_string($text) && $hits->isIn($text)), 2,
-            );
-            $holds = static fn (string $column): string => "holds($column, ?)";
-            $asked = $hits->words;
+        $inJson = new Hits(addcslashes($words, '\\"'));
+        $this->database->define('holds', static fn (mixed $text, mixed $words): int => (int) (
+            is_string($text) && ($words === $hits->words ? $hits : $inJson)->isIn($text)
+        ), 2);
+        // SQLite knows upper and lower case of ASCII alone, and no text behind a NUL; it is much the quicker.
+        $isPlain = mb_check_encoding($hits->words, 'ASCII');
+        $holds = static fn (string $column): string => $isPlain
+            ? "($column LIKE ? ESCAPE '\\' OR (instr(CAST($column AS BLOB), x'00') > 0 AND holds($column, ?)))"
+            : "($column LIKE ? ESCAPE '\\' OR holds($column, ?))";
+        // As they stand in a text, and as they stand in JSON.
+        $asked = [];
+        foreach ([$hits->words, $inJson->words, $hits->words] as $form) {
+            array_push($asked, '%'.addcslashes($form, '\\%_').'%', $form);
         }
         // Too much of the details is better than too little: what it really says is looked at below.
         $condition = sprintf(
@@ -79,7 +82,7 @@ final readonly class AcrossChats
         );
         $found = [];
         $looked = 0;
-        foreach ($this->ids($condition, [$asked, $asked, $asked], $behind, self::LOOKED_INTO + 1) as [$id, $inside]) {
+        foreach ($this->ids($condition, $asked, $behind, self::LOOKED_INTO + 1) as [$id, $inside]) {
             if (++$looked > self::LOOKED_INTO || count($found) === $limit) {
                 return ['found' => $found, 'behind' => $behind];
             }

@@ -21,6 +21,9 @@ final class AddressBook
 {
     /** Bytes of one card, which may hold a picture. */
     private const CARD = 4_000_000;
+    /** Numbers of one card that are looked at, and letters of a line with one. */
+    private const NUMBERS = 200;
+    private const LINE = 1_000;
     /** Unicode characters of a name. */
     private const NAME = 200;
 
@@ -129,11 +132,11 @@ final class AddressBook
     /** @return list<string>|null null where it can't be read */
     private function numbersOf(string $card): ?array
     {
-        if (strlen($card) > self::CARD) {
+        if (strlen($card) > self::CARD || 0 !== strcasecmp(substr(rtrim($card), -9), 'END:VCARD')) {
             return null;
         }
         try {
-            $read = Reader::read($card, Reader::OPTION_FORGIVING | Reader::OPTION_IGNORE_INVALID_LINES);
+            $read = Reader::read(self::withNumbersAlone($card), Reader::OPTION_FORGIVING | Reader::OPTION_IGNORE_INVALID_LINES);
             if (!$read instanceof VCard) {
                 return null;
             }
@@ -144,9 +147,26 @@ final class AddressBook
             }
 
             return array_values(array_filter($numbers, static fn (string $n): bool => '' !== $n));
-        } catch (\Exception|\TypeError) {
+        } catch (\Exception|\Error) {
+            // Of a card that means harm the library may ask PHP what PHP refuses: it costs that card.
             return null;
         }
+    }
+
+    /** A card with nothing but its numbers: what else it holds may be any amount, and is nobody's business. */
+    private static function withNumbersAlone(string $card): string
+    {
+        // A line goes on where the next begins with a space.
+        $card = (string) preg_replace('/\r?\n[ \t]/', '', $card);
+        $lines = [];
+        $at = 0;
+        $line = sprintf('/^(?:[\w-]{1,50}\.)?TEL[;:].{0,%d}$/im', self::LINE);
+        while (count($lines) < self::NUMBERS && 1 === preg_match($line, $card, $found, \PREG_OFFSET_CAPTURE, $at)) {
+            $lines[] = rtrim($found[0][0]);
+            $at = $found[0][1] + strlen($found[0][0]);
+        }
+
+        return implode("\r\n", ['BEGIN:VCARD', 'VERSION:3.0', ...$lines, 'END:VCARD', '']);
     }
 
     /** E.164 where it can be told, else its digits. */

@@ -19,7 +19,7 @@ final class Names
 {
     public const APP = 'contacts';
     public const FILE = 'contacts.vcf';
-    private const MOST_BYTES = 64_000_000;
+    private const MOST_BYTES = 24_000_000;
 
     /**
      * @param string $stage     names this bringing; the same name goes on with it

@@ -250,7 +250,7 @@ class Move
         $this->rehearsal = null;
         $this->run = null;
         $this->scope = $this->brings = null;
-        $this->merges = false;
+        $this->merges = $this->namesWanted = false;
     }
 
     /** @param Rehearsal|null $rehearsal null while a conversion is made anew */

@@ -266,11 +266,15 @@ class Tray
         return $this->eraseAskedBy ?? '';
     }
 
-    /** @param Erased $erased */
-    public function erased(\DateTimeImmutable $at, array $erased): void
+    /** @param Erased $erased what goes: told before the first of it is gone, and so known whatever comes between */
+    public function erases(array $erased): void
+    {
+        $this->erased ??= $erased;
+    }
+
+    public function erased(\DateTimeImmutable $at): void
     {
         $this->erasedAt = $at;
-        $this->erased = $erased;
     }
 
     public function erasedAt(): ?\DateTimeImmutable
@@ -278,7 +282,7 @@ class Tray
         return $this->erasedAt;
     }
 
-    /** @return Erased|null */
+    /** @return Erased|null what was erased, or is about to be */
     public function whatWasErased(): ?array
     {
         return $this->erased;

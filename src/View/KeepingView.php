@@ -25,7 +25,7 @@ final readonly class KeepingView
         }
         $kept = $this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]);
         $until = $tray->keepUntil();
-        $erased = $tray->whatWasErased();
+        $erased = null === $tray->erasedAt() ? null : $tray->whatWasErased();
         $safetyCopies = array_filter($kept, static fn (Backup $backup): bool => $backup->isSafetyCopy);
 
         return [

@@ -96,12 +96,15 @@ final readonly class Erasing
             if (null === $tray || null === $tray->eraseAskedAt() || null !== $tray->erasedAt()) {
                 return;
             }
-            $erased = $this->remove($tray);
+            // Listed once: whoever goes on after a kill would count what is gone as nothing.
+            $erased = $tray->whatWasErased() ?? $this->listed($tray);
+            $this->records->changeTray($number, static fn (Tray $tray) => $tray->erases($erased));
+            $this->remove($erased, $number);
             $this->records->changeTray($number, function (Tray $tray) use ($erased): void {
                 if (null !== $tray->erasedAt()) {
                     return;
                 }
-                $tray->erased($this->clock->now(), $erased);
+                $tray->erased($this->clock->now());
                 foreach ($tray->allMoves() as $move) {
                     $move->forgetWithWhom();
                 }
@@ -137,7 +140,7 @@ final readonly class Erasing
     }
 
     /** @return Erased */
-    private function remove(Tray $tray): array
+    private function listed(Tray $tray): array
     {
         $folders = [];
         foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
@@ -152,31 +155,55 @@ final readonly class Erasing
         }
         $erased = [];
         foreach ($folders as $id => $kind) {
-            $files = $bytes = 0;
-            foreach (['', '.part'] as $suffix) {
-                $folder = $this->data->backup((string) $id).$suffix;
-                $files += self::count($folder);
-                $bytes += Folder::discard($folder);
-            }
+            [$files, $bytes] = self::count($this->foldersOf((string) $id));
             if ($files > 0 || 'begun' !== $kind) {
                 $erased[] = ['id' => (string) $id, 'kind' => $kind, 'files' => $files, 'bytes' => $bytes];
             }
         }
-        $own = $this->data->tray($tray->number);
-        $erased[] = [
-            'id' => (string) $tray->number, 'kind' => 'work', 'files' => self::count($own),
-            'bytes' => Folder::discard($own),
-        ];
-        // Done means on the disk: the names are gone from it, too.
-        Disk::sync($this->data->backups());
-        Disk::sync(dirname($own));
+        [$files, $bytes] = self::count([$this->data->tray($tray->number)]);
+        $erased[] = ['id' => (string) $tray->number, 'kind' => 'work', 'files' => $files, 'bytes' => $bytes];
 
         return ['folders' => $erased];
     }
 
-    private static function count(string $folder): int
+    /**
+     * @param Erased $erased
+     *
+     * @throws DiskFailure when something can't be removed
+     */
+    private function remove(array $erased, int $number): void
     {
-        return is_dir($folder) ? iterator_count(Folder::files($folder)) : 0;
+        foreach ($erased['folders'] as $one) {
+            $folders = 'work' === $one['kind'] ? [$this->data->tray($number)] : $this->foldersOf($one['id']);
+            array_map(Folder::discard(...), $folders);
+        }
+        // Done means on the disk: the names are gone from it, too.
+        Disk::sync($this->data->backups());
+        Disk::sync(dirname($this->data->tray($number)));
+    }
+
+    /** @return list<string> of a backup that was made, and of one that never came to its end */
+    private function foldersOf(string $backup): array
+    {
+        return [$this->data->backup($backup), $this->data->backup($backup).'.part'];
+    }
+
+    /**
+     * @param list<string> $folders
+     *
+     * @return array{int, int} files and their bytes
+     */
+    private static function count(array $folders): array
+    {
+        $files = $bytes = 0;
+        foreach (array_filter($folders, is_dir(...)) as $folder) {
+            foreach (Folder::files($folder) as $path) {
+                ++$files;
+                $bytes += (int) @filesize($folder.'/'.$path);
+            }
+        }
+
+        return [$files, $bytes];
     }
 
     /** @return list<int> numbers */

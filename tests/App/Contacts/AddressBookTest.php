@@ -78,6 +78,21 @@ final class AddressBookTest extends TestCase
         self::assertStringStartsWith($broken.$huge.$fine."\r\nBEGIN:VCARD", $book->text());
     }
 
+    public function testACardThatMeansHarmCostsItselfAndNoMemory(): void
+    {
+        $fine = "BEGIN:VCARD\r\nVERSION:3.0\r\nTEL:+447700900123\r\nEND:VCARD\r\n";
+        $before = memory_get_peak_usage();
+        $book = new AddressBook(
+            "BEGIN:VCARD\n".str_repeat("A:\n", 500_000)."END:VCARD\n"
+                ."BEGIN:VCARD\nVERSION:2.1\nTEL;CHARSET=NOPE;ENCODING=QUOTED-PRINTABLE:=3\nEND:VCARD\n"
+                ."BEGIN:VCARD\nVERSION:3.0\nTEL;TYPE=".str_repeat('X,', 90_000).":1\nEND:VCARD\n".$fine,
+            self::OWNER,
+        );
+        $book->add(new Person('k', '+447700900123', 'Ada', null));
+        self::assertSame(1, $book->counts()['there'], 'The one behind them is read.');
+        self::assertLessThan(60_000_000, memory_get_peak_usage() - $before);
+    }
+
     /** Whatever is there and whoever comes: all is kept, each number is there once, and twice changes nothing. */
     public function testAnyBookAndAnyPeople(): void
     {

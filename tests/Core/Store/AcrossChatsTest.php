@@ -94,6 +94,8 @@ final class AcrossChatsTest extends TestCase
         yield 'asked for made of two' => ["cafe\u{301}", 'le café', ['le ', '[café]']];
         yield 'what means something to SQL' => ['100%_\\', 'now 100%_\\ sure', ['now ', '[100%_\\]', ' sure']];
         yield 'quotes' => ["o'clock\"", "two o'clock\"", ['two ', "[o'clock\"]"]];
+        yield 'behind a NUL' => ['tide', "a\0 b Tide", ["a\0 b ", '[Tide]']];
+        yield 'behind a NUL, in other letters' => ['ebbe ä', "\0Ebbe Ä", ["\0", '[Ebbe Ä]']];
         yield 'at the end of a long text' => [
             'harbour', str_repeat('x', 5000).' harbour', ['…', str_repeat('x', 79).' ', '[harbour]'],
         ];
@@ -126,7 +128,7 @@ final class AcrossChatsTest extends TestCase
             foreach ([
                 [Kind::Place, new Place(1.0, 2.0, 'Pier 3 Lantern', null, null)],
                 [Kind::ContactCard, new ContactCards([$card])],
-                [Kind::Poll, new Poll(false, null, [['text' => 'a lantern?', 'votes' => []]])],
+                [Kind::Poll, new Poll(false, null, [['text' => 'say "lantern" \\ or not', 'votes' => []]])],
                 [Kind::Text, new LinkPreview('https://l.example', 'Lantern shop', null)],
             ] as $n => [$kind, $content]) {
                 $w->message($id, new Message(
@@ -140,6 +142,8 @@ final class AcrossChatsTest extends TestCase
             ));
         }));
         self::assertCount(5, $across->find('lantern', null, 10)['found']);
+        $asWritten = $across->find('say "LANTERN" \\', null, 10)['found'];
+        self::assertCount(1, $asWritten, 'As it is written, not as it is kept.');
         foreach (['link_preview', 'sort', 'answers', 'vcard', 'Nobody'] as $word) {
             self::assertSame([], $across->find($word, null, 10)['found'], $word);
         }

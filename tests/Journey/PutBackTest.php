@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\App;
+namespace Geschenk\Tests\Journey;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
@@ -11,6 +11,7 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 
 /** A phone that holds chats already: replaced knowingly, kept before, and put back to the last byte. */

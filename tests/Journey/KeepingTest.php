@@ -2,14 +2,16 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\App;
+namespace Geschenk\Tests\Journey;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Records;
 use Geschenk\App\Work\Erasing;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 use Symfony\Component\Clock\Clock;
 use Symfony\Component\Clock\MockClock;
@@ -78,10 +80,25 @@ final class KeepingTest extends ApiTestCase
         $this->call('POST', "/api/trays/$n/erase", ['number' => "$n"], 202);
         // Its worker was killed half way.
         $data = self::getContainer()->get(DataFolder::class);
-        Folder::remove($data->backup($this->text($this->call('GET', "/api/trays/$n"), 'moves', 0, 'backup', 'id')));
+        $backup = $this->text($this->call('GET', "/api/trays/$n"), 'moves', 0, 'backup', 'id');
+        $list = new \ReflectionMethod(Erasing::class, 'listed');
+        $erasing = self::getContainer()->get(Erasing::class);
+        $told = static function (Tray $tray) use ($list, $erasing): void {
+            /** @var array{folders: list<array{id: string, kind: string, files: int, bytes: int}>} $listed */
+            $listed = $list->invoke($erasing, $tray);
+            $tray->erases($listed);
+        };
+        self::getContainer()->get(Records::class)->changeTray($n, $told);
+        Folder::remove($data->backup($backup));
+        self::assertSame([], $this->value($this->call('GET', "/api/trays/$n"), 'keeping', 'erased'), 'Not gone yet.');
         $this->erase($n);
         $keeping = (array) $this->value($this->call('GET', "/api/trays/$n"), 'keeping');
         self::assertIsString($keeping['erased_at']);
+        foreach ((array) $keeping['erased'] as $one) {
+            self::assertIsArray($one);
+            self::assertGreaterThan(0, $one['files'], 'It is known what was gone by then.');
+            self::assertTrue($one['gone']);
+        }
         self::assertSame([], self::textsKept($data->path));
         $this->erase($n);
         $erased = array_filter(

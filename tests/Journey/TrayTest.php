@@ -2,12 +2,13 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\App;
+namespace Geschenk\Tests\Journey;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Standin\Demo\WornStorage;
+use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 
 /** A tray from intake to hand-over, and what stands in its way. */

@@ -2,9 +2,10 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\App;
+namespace Geschenk\Tests\Journey;
 
 use Geschenk\Core\Files\Folder;
+use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 use PHPUnit\Framework\Attributes\DataProvider;
 

@@ -2,8 +2,9 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\App;
+namespace Geschenk\Tests\Journey;
 
+use Geschenk\Tests\App\ApiTestCase;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 /** A part goes first, is checked, and the rest comes on top: as if all had gone at once. */

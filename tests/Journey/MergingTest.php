@@ -2,13 +2,14 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\App;
+namespace Geschenk\Tests\Journey;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\IncomingMessage;
+use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 
 /** Chats are merged with those that the receiving phone holds: rehearsed, in numbers, checked, and undone if wanted. */

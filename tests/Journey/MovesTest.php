@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\App;
+namespace Geschenk\Tests\Journey;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
@@ -14,6 +14,7 @@ use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\EmptyMessenger;
 use Geschenk\Standin\Phone\Hands;
+use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 use Symfony\Component\Messenger\Transport\InMemory\InMemoryTransport;
 
