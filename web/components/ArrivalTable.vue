@@ -48,6 +48,8 @@ function sentence(rule: string): string {
   const chosen = loss.choices.length > 1 ? loss.choices.find((c) => c.key === loss.choice) : undefined
   return chosen ? `${loss.sentence} ${chosen.words}.` : loss.sentence
 }
+/** What can be done about what is found in the conversation that is open. */
+const remedies = computed(() => [...new Set((findings.data.value ?? []).map((f) => word('remedy', f.reason)))])
 const pair = (expected: number, found: number): string =>
   expected === found ? count(found) : say('check.of', { found, expected })
 const aspects = (list: string[]): string => list.map((a) => word('aspect', a)).join(', ')
@@ -132,6 +134,7 @@ const aspects = (list: string[]): string => list.map((a) => word('aspect', a)).j
                   {{ say('check.other_settings', { list: aspects(r.settings) }) }}
                 </p>
                 <p v-for="rule in r.rules" :key="rule" class="soft">{{ sentence(rule) }}</p>
+                <p v-for="remedy in remedies" :key="remedy" class="remedy">{{ remedy }}</p>
                 <p v-if="findings.isPending.value" class="soft" role="status">{{ say('check.looking') }}</p>
                 <p v-else-if="findings.error.value" class="trouble" role="alert">{{ findings.error.value.message }}</p>
                 <table v-else-if="(findings.data.value ?? []).length > 0" class="plain inner">
@@ -267,6 +270,9 @@ thead th {
 .detail > td {
   padding: var(--gap-2) var(--gap-4) var(--gap-4);
   background: var(--sunk);
+}
+.remedy {
+  font-weight: 600;
 }
 .when {
   white-space: nowrap;
