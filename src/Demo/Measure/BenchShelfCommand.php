@@ -180,8 +180,10 @@ final class BenchShelfCommand extends Command
                 $rehearsal = '{"choices":[],"judged_at":0,"backup":"b","platform":"ios","losses":[],'
                     .'"attachments_absent":0,"totals":'.$totals.'}';
                 $shop->exec(<<<SQL
-                    INSERT INTO backup VALUES ('backup-$n', $n, $n, 'A$n', 'otterpost', 'Otterpost', 'cable', '$now',
-                        '$number', 3, 9, 0, 0, 0, NULL, 0);
+                    INSERT INTO backup (id, counter, tray_id, serial, app, edition, way_in, taken_at, account,
+                        conversations, messages, attachments, attachments_absent, attachment_bytes, newest_at, lost)
+                        VALUES ('backup-$n', $n, $n, 'A$n', 'otterpost', 'Otterpost', 'cable', '$now', '$number', 3, 9,
+                            0, 0, 0, NULL, 0);
                     INSERT INTO run (id, counter, move_id, kind, state, asked_at, asked_by, trouble_params, attempts,
                         phase, items_done, items_total, bytes_done, bytes_total, phase_started_at, bytes_before,
                         items_before, moved_at)
