@@ -136,7 +136,9 @@ final class AddressBook
             return null;
         }
         try {
-            $read = Reader::read(self::withNumbersAlone($card), Reader::OPTION_FORGIVING | Reader::OPTION_IGNORE_INVALID_LINES);
+            $read = Reader::read(
+                self::withNumbersAlone($card), Reader::OPTION_FORGIVING | Reader::OPTION_IGNORE_INVALID_LINES,
+            );
             if (!$read instanceof VCard) {
                 return null;
             }

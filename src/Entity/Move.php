@@ -178,10 +178,17 @@ class Move
         return $this->namesWanted;
     }
 
-    /** @param NamesBrought|null $names null where the phone lets nobody at its address book */
+    /**
+     * Names stay on the phone: those of an earlier restore are there by now, and were brought all the same.
+     *
+     * @param NamesBrought|null $names null where the phone lets nobody at its address book
+     */
     public function broughtNames(?array $names): void
     {
-        $this->namesBrought = $names;
+        $before = $this->namesBrought['brought'] ?? 0;
+        $this->namesBrought = null === $names ? $this->namesBrought : [
+            'brought' => $names['brought'] + $before, 'there' => max(0, $names['there'] - $before),
+        ] + $names;
     }
 
     /** @return NamesBrought|null */
@@ -251,6 +258,7 @@ class Move
         $this->run = null;
         $this->scope = $this->brings = null;
         $this->merges = $this->namesWanted = false;
+        $this->namesBrought = null;
     }
 
     /** @param Rehearsal|null $rehearsal null while a conversion is made anew */
@@ -368,6 +376,7 @@ class Move
     public function bringOnceMore(): void
     {
         $this->rehearsal = $this->restoredAt = $this->check = $this->putBackAt = $this->run = null;
+        $this->namesBrought = null;
     }
 
     public function restoredAt(): ?\DateTimeImmutable

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Move;
 use Geschenk\Core\Files\Folder;
 
 /** People's names go into the receiving phone's address book where somebody wants it, beside those that are there. */
@@ -29,6 +31,13 @@ final class NamesTest extends ApiTestCase
         self::assertLessThanOrEqual($named, substr_count($book, 'BEGIN:VCARD') - 1);
         self::assertGreaterThan(3, substr_count($book, 'BEGIN:VCARD'));
         self::assertCount(1, $this->steps($n, 'names_brought'));
+        $brought = substr_count($book, 'BEGIN:VCARD') - 1;
+        $this->bringAgain($n);
+        self::assertSame($book, file_get_contents($this->book()), 'Twice, nothing is there twice.');
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        $entities->clear();
+        $move = $entities->getRepository(Move::class)->findAll()[0];
+        self::assertSame($brought, $move->namesBrought()['brought'] ?? null, 'They were brought all the same.');
         $this->browser->request('GET', "/trays/$n/sheet");
         self::assertStringContainsString('address book', (string) $this->browser->getResponse()->getContent());
 
