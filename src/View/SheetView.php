@@ -56,7 +56,9 @@ final readonly class SheetView
         return [
             'tray' => $tray, 'code' => $this->code->of($tray),
             'language' => $language, 'zone' => Shop::ZONE, 'moves' => $moves,
-            'only_backed_up' => $tray->onlyBacksUp(), 'complete' => count($checks) === count($moves)
+            'only_backed_up' => $tray->onlyBacksUp(),
+            'trial' => [] !== array_filter($tray->moves(), static fn (Move $move): bool => $move->isTrial()),
+            'complete' => count($checks) === count($moves)
                 && [] === array_filter($checks, static fn (Check $check): bool => !$check->isComplete()),
             'phones' => array_map($this->phone(...), $tray->phones()),
             'switched' => $this->switched->of($tray, $language),

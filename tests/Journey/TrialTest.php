@@ -59,6 +59,10 @@ final class TrialTest extends ApiTestCase
         self::assertSame('newest' === $kind, 0 !== $found[1], 'One conversation, or something of each.');
         self::assertGreaterThan($part - 10, array_sum($found), 'All of the part but what iOS can not hold.');
         self::assertLessThanOrEqual($part, array_sum($found));
+        $this->browser->request('GET', "/trays/$n/sheet");
+        $sheet = (string) $this->browser->getResponse()->getContent();
+        self::assertStringContainsString('Only a trial is on the receiving phone', $sheet);
+        self::assertStringNotContainsString('Everything that was meant to arrive', $sheet);
         self::assertSame('only_a_trial', $this->refusal('POST', "/api/trays/$n/hand-over", []));
 
         $this->call('POST', "/api/trays/$n/moves/1/rest", null, 202);
