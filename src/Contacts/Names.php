@@ -85,6 +85,7 @@ final class Names
         }
         rewind($source);
         $link->push(self::APP, $stage, self::FILE, $source, static fn (int $bytes) => null);
+        self::keepTheRest($link, $stage);
         if ($link->stagedHash(self::APP, $stage, self::FILE) !== hash('sha256', $whole)) {
             $link->dropStage(self::APP, $stage);
             throw PhoneRefuses::changedMeanwhile();
@@ -92,6 +93,24 @@ final class Names
         $link->swap(self::APP, $stage, $seen);
         if (self::read($link) !== $whole) {
             throw PhoneRefuses::changedMeanwhile();
+        }
+    }
+
+    /** What else lies in the address book comes along, as it is: the stage takes the place of all of it. */
+    private static function keepTheRest(PhoneLink $link, string $stage): void
+    {
+        foreach ($link->files(self::APP) as $file) {
+            if (self::FILE === $file->path) {
+                continue;
+            }
+            $sink = self::temporary();
+            $pulled = $link->pull(self::APP, $file->path, $sink, static fn (int $bytes) => null);
+            fclose($sink);
+            if ($pulled['bytes'] !== $file->bytes
+                || !$link->takeOver(self::APP, $stage, $file->path, $pulled['sha256'])) {
+                $link->dropStage(self::APP, $stage);
+                throw PhoneRefuses::changedMeanwhile();
+            }
         }
     }
 

@@ -14,7 +14,6 @@ use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
-use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Conversion\FileGroup;
 use Geschenk\Core\Conversion\Scope;
 use Geschenk\Core\Conversion\ScopeSum;
@@ -130,11 +129,13 @@ final readonly class Choosing
     /** How many people of the backup have a number and a name. */
     public function named(Move $move): int
     {
-        $people = $this->files->backup($this->backup($move))->chats()->people();
+        $named = 0;
+        foreach ($this->files->backup($this->backup($move))->chats()->people() as $person) {
+            $isNamed = null !== $person->number && '' !== trim($person->bookName ?? $person->ownName ?? '');
+            $named += (int) $isNamed;
+        }
 
-        return count(array_filter(iterator_to_array($people, false), static fn (Person $person): bool => (
-            null !== $person->number && '' !== trim($person->bookName ?? $person->ownName ?? '')
-        )));
+        return $named;
     }
 
     /** @return Brings */

@@ -156,7 +156,8 @@ final readonly class Erasing
         $erased = [];
         foreach ($folders as $id => $kind) {
             [$files, $bytes] = self::count($this->foldersOf((string) $id));
-            if ($files > 0 || 'begun' !== $kind) {
+            // What has no files is listed too where its folder is there: only what is listed is removed.
+            if ('begun' !== $kind || [] !== array_filter($this->foldersOf((string) $id), is_dir(...))) {
                 $erased[] = ['id' => (string) $id, 'kind' => $kind, 'files' => $files, 'bytes' => $bytes];
             }
         }

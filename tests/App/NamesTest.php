@@ -20,6 +20,8 @@ final class NamesTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'backup']);
         $this->askAndWork($n, ['kind' => 'conversion']);
         file_put_contents($this->book(), self::THERE);
+        $picture = Folder::make(dirname($this->book()).'/pictures').'/somebody.jpg';
+        file_put_contents($picture, 'a picture');
         $this->bring($n);
         self::assertSame(self::THERE, file_get_contents($this->book()), 'Nobody is brought unasked.');
 
@@ -31,6 +33,7 @@ final class NamesTest extends ApiTestCase
         self::assertLessThanOrEqual($named, substr_count($book, 'BEGIN:VCARD') - 1);
         self::assertGreaterThan(3, substr_count($book, 'BEGIN:VCARD'));
         self::assertCount(1, $this->steps($n, 'names_brought'));
+        self::assertSame('a picture', @file_get_contents($picture), 'What else lies there stays, too.');
         $brought = substr_count($book, 'BEGIN:VCARD') - 1;
         $this->bringAgain($n);
         self::assertSame($book, file_get_contents($this->book()), 'Twice, nothing is there twice.');

@@ -27,20 +27,34 @@ const found = useFoundWords(
   computed(() => isTexts.value && isUncovered.value),
 )
 const uncover = useUncoverAll(at)
-function toggle(): void {
+/** Goes up when one leaves: what was asked for before is taken back when it is granted. */
+let visit = 0
+async function toggle(): Promise<void> {
   const wanted = !isUncovered.value
+  const [mine, from] = [visit, props.at]
   if (!wanted) isUncovered.value = false
-  uncover.mutate(wanted, { onSuccess: () => (isUncovered.value = wanted) })
+  try {
+    await uncover.mutateAsync(wanted)
+  } catch {
+    // What went wrong is shown.
+    return
+  }
+  if (mine === visit) isUncovered.value = wanted
+  else if (wanted) coverAll(from)
 }
-/** What was left is covered when one comes back. */
-function leave(from: At): void {
-  if (!isUncovered.value) return
-  isUncovered.value = false
+function coverAll(from: At): void {
   api
     .DELETE('/api/trays/{number}/moves/{place}/across/uncovered', {
       params: { path: { number: from.number, place: from.place } },
     })
     .catch(() => undefined)
+}
+/** What was left is covered when one comes back. */
+function leave(from: At): void {
+  visit += 1
+  if (!isUncovered.value) return
+  isUncovered.value = false
+  coverAll(from)
 }
 watch(
   // One by one: the place is told anew with each look at the tray, and is the same.

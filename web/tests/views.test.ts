@@ -262,6 +262,19 @@ describe('looking through all conversations', () => {
     await flushPromises()
     expect(asked()).toEqual([`PUT ${across}/uncovered`, `DELETE ${across}/uncovered`])
   })
+  it('is covered again when one leaves before it is uncovered', async () => {
+    answers = {
+      [`GET ${across}/kinds/links`]: { covered: true, total: 0, behind: null, messages: [] },
+      [`PUT ${across}/uncovered`]: { covered: false },
+      [`DELETE ${across}/uncovered`]: { covered: true },
+    }
+    const shown = await show(AcrossChats, props())
+    await shown.find('button').trigger('click')
+    shown.unmount()
+    await flushPromises()
+    await flushPromises()
+    expect(asked()).toEqual([`PUT ${across}/uncovered`, `DELETE ${across}/uncovered`])
+  })
   it('is covered when another account is looked at', async () => {
     const shown = await uncovers()
     await shown.setProps(props({ at: { number: 44, place: 2 } }))
