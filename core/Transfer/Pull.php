@@ -182,9 +182,10 @@ final class Pull
             $pulled = $pull($listed);
             $now = $link->file($app, $path) ?? throw PhoneRefuses::noFile($path);
             $isSteady = $now->changed === $listed->changed && $now->bytes === $listed->bytes;
-            if ($isSteady && !$pulled->isWhole) {
+            // The same is listed, and less of it came: it is the reading that fails, whatever the phone calls it.
+            if ($isSteady && (!$pulled->isWhole || $pulled->bytes < $listed->bytes)) {
                 if (++$readings > self::READING_ATTEMPTS) {
-                    return $pulled;
+                    return new Pulled($pulled->bytes, $listed->bytes, '', false);
                 }
                 continue;
             }

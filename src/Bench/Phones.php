@@ -7,6 +7,9 @@ namespace Geschenk\App\Bench;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Phone;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunKind;
+use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\Core\Phone\PhoneState;
 use Psr\Clock\ClockInterface;
@@ -42,7 +45,7 @@ final readonly class Phones
         $alike = array_filter($this->onBench(), static fn (Phone $phone): bool => $of($phone) === $of($missing));
         $serials = array_map(static fn (Phone $phone): string => $phone->serial, array_values($alike));
 
-        return array_values(array_diff($serials, array_keys($this->traysOf($serials))))[0] ?? null;
+        return array_values(array_diff($serials, array_keys($this->inUse($serials))))[0] ?? null;
     }
 
     public function find(string $serial): ?Phone
@@ -61,6 +64,27 @@ final readonly class Phones
     public function isFresh(Phone $phone): bool
     {
         return $this->clock->now()->getTimestamp() - $phone->seenAt()->getTimestamp() <= self::FRESH;
+    }
+
+    /**
+     * A phone is free when no open tray holds it and no run is under way at it: also none of a tray that was handed
+     * over, from which it is put back, be it that this rests.
+     *
+     * @param list<string> $serials
+     *
+     * @return array<string, int> numbers of the trays that phones are in use for, by serial; others are free
+     */
+    public function inUse(array $serials): array
+    {
+        $dql = 'SELECT r.serial, t.number FROM '.Run::class.' r JOIN r.move m JOIN m.tray t '
+            .'WHERE r.serial IN (:serials) AND (r.state IN (:underWay) OR r.kind = :putBack AND r.state IN (:standing))';
+        /** @var list<array{serial: string, number: int}> $rows */
+        $rows = $this->entities->createQuery($dql)
+            ->setParameter('serials', $serials)->setParameter('underWay', RunState::UNDER_WAY)
+            ->setParameter('putBack', RunKind::PutBack)->setParameter('standing', RunState::STANDING)
+            ->getArrayResult();
+
+        return $this->traysOf($serials) + array_column($rows, 'number', 'serial');
     }
 
     /**

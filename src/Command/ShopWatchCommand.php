@@ -6,9 +6,10 @@ namespace Geschenk\App\Command;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\BenchWatch;
+use Geschenk\App\Clock\ShopClock;
+use Geschenk\App\Files\Leftovers;
 use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\Calls;
-use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Switched;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\Foreman;
@@ -38,7 +39,8 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly Switched $switched,
         private readonly Calls $calls,
         private readonly Foreman $foreman,
-        private readonly HandOver $handOver,
+        private readonly Leftovers $leftovers,
+        private readonly ShopClock $shopClock,
         private readonly Erasing $erasing,
         private readonly KeyWatch $keys,
         private readonly EntityManagerInterface $entities,
@@ -68,13 +70,14 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
         $sweptAt = -self::SWEPT_EVERY;
-        $this->handOver->dropWhatWasLeft();
+        $this->leftovers->dropAll();
         $limit = $input->getOption('time-limit');
         $end = hrtime(true) / 1e9 + (is_string($limit) ? (float) $limit : 0.0);
         do {
             if (hrtime(true) / 1e9 - $sweptAt >= self::SWEPT_EVERY) {
                 $sweptAt = hrtime(true) / 1e9;
                 ScratchFolder::sweep();
+                $this->shopClock->look();
                 $this->erasing->due();
             }
             $this->entities->clear();

@@ -30,7 +30,7 @@ final readonly class LogController
             ."'uncovered_all', 'covered_all', 'log_read', 'sheet_opened', 'sheet_compared')",
         'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'paused', 'cancelled', 'chose', "
             ."'chose_what', 'kept_habit', 'kept_until', 'erase_asked', 'erased', 'eyes_same', 'eyes_taken_back', "
-            ."'bring_missing', 'bring_rest'))",
+            ."'bring_missing', 'bring_rest', 'clock_jumped', 'clock_confirmed'))",
     ];
 
     public function __construct(
@@ -44,9 +44,7 @@ final readonly class LogController
     public function log(Request $request, #[CurrentUser] User $user): JsonResponse
     {
         $before = $request->query->getInt('before');
-        if (0 === $before) {
-            $this->log->note($user->getUserIdentifier(), 'log_read');
-        }
+        $this->log->note($user->getUserIdentifier(), 'log_read');
         $query = $this->entities->createQueryBuilder()->select('e')->from(LogEntry::class, 'e')
             ->orderBy('e.id', 'DESC')->setMaxResults(self::PAGE + 1);
         if ($before > 0) {
@@ -58,7 +56,7 @@ final readonly class LogController
 
         return new JsonAnswer([
             'entries' => array_map(fn (LogEntry $e): array => [
-                'id' => $e->id(), 'at' => Time::iso($e->at), 'by' => $e->by, 'act' => $e->act, 'tray' => $e->trayNumber,
+                'id' => $e->id(), 'at' => Time::iso($e->at), 'by' => $this->words->who($e->by), 'act' => $e->act, 'tray' => $e->trayNumber,
                 'text' => $this->words->say(str_starts_with($e->act, 'step.') ? $e->act : 'log.'.$e->act, $e->params),
             ], array_slice($entries, 0, self::PAGE)),
             'older' => count($entries) > self::PAGE, 'people' => $this->people(),

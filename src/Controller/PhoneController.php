@@ -25,10 +25,11 @@ final readonly class PhoneController
         $serials = array_map(static fn (Phone $phone): string => $phone->serial, $phones);
         $holdings = $this->phones->gather($serials);
         $trays = $this->phones->traysOf($serials);
+        $inUse = $this->phones->inUse($serials);
 
         return new JsonAnswer(['phones' => array_map(fn (string $serial): array => [
             'live' => $this->view->live($serial, isset($trays[$serial]) ? $holdings[$serial] ?? [] : null),
-            'tray' => $trays[$serial] ?? null,
+            'tray' => $inUse[$serial] ?? null,
         ], $serials)]);
     }
 }

@@ -214,6 +214,7 @@ class Move
 
     public function begin(Run $run): void
     {
+        $this->run?->isFollowed($run->askedAt);
         $this->run = $run;
     }
 
@@ -251,8 +252,9 @@ class Move
      *
      * @param Backup|null $backup of the phone that gives now
      */
-    public function turnRound(?Backup $backup): void
+    public function turnRound(?Backup $backup, \DateTimeImmutable $at): void
     {
+        $this->run?->isFollowed($at);
         $this->backup = $backup;
         $this->rehearsal = null;
         $this->run = null;
@@ -373,8 +375,9 @@ class Move
     }
 
     /** The tray was opened anew: its backup is converted and restored once more. Checks that were made are kept. */
-    public function bringOnceMore(): void
+    public function bringOnceMore(\DateTimeImmutable $at): void
     {
+        $this->run?->isFollowed($at);
         $this->rehearsal = $this->restoredAt = $this->check = $this->putBackAt = $this->run = null;
         $this->namesBrought = null;
     }

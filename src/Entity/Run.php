@@ -30,9 +30,13 @@ class Run
     #[ORM\Column(type: 'json')]
     private array $troubleParams = [];
 
-    /** How often a worker has begun it without coming to an end: one that kills workers is not begun for ever. */
+    /** How often in a row its worker has died of it without getting on: one that kills workers is not begun for ever. */
     #[ORM\Column]
     private int $attempts = 0;
+
+    /** How far it was when its worker died last; the worker writes it. */
+    #[ORM\Column(length: 120, nullable: true)]
+    private ?string $diedAt = null;
 
     /** For a run that waits for room: free bytes when there was none. */
     #[ORM\Column(type: 'bigint', nullable: true)]
@@ -44,6 +48,10 @@ class Run
     /** Whose wish that is. */
     #[ORM\Column(length: 60, nullable: true)]
     private ?string $stoppedBy = null;
+
+    /** Of the phone that it is at, whatever becomes of roles meanwhile; null when it is at none. */
+    #[ORM\Column(length: 40, nullable: true)]
+    private ?string $serial;
 
     /** Whether a cancelled run has left something on the phone, which was away. */
     #[ORM\Column]
@@ -97,10 +105,22 @@ class Run
         /** For a restore: how many messages are lost on the phone, as the technician saw it and agreed. */
         #[ORM\Column(nullable: true)] public readonly ?int $replaces = null,
     ) {
+        $this->serial = $this->phoneNow()?->serial;
     }
 
     /** The phone that it is at; null when it is at none. */
     public function phone(): ?TrayPhone
+    {
+        return null === $this->serial ? null : $this->move->tray->phoneOf($this->serial);
+    }
+
+    public function serial(): ?string
+    {
+        return $this->serial;
+    }
+
+    /** By the roles that phones have at this moment. */
+    private function phoneNow(): ?TrayPhone
     {
         return match ($this->kind) {
             RunKind::Backup => $this->move->from(),
@@ -144,6 +164,12 @@ class Run
     public function attempts(): int
     {
         return $this->attempts;
+    }
+
+    /** How far it was then: phase, items, bytes. */
+    public function diedAt(): ?string
+    {
+        return $this->diedAt;
     }
 
     public function stopWish(): ?StopWish
@@ -190,17 +216,16 @@ class Run
     public function goOn(string $by): void
     {
         $this->askedBy = $by;
+        $this->serial = $this->phoneNow()?->serial;
         $this->state = RunState::Queued;
         $this->hinder(null);
         $this->finishedAt = null;
-        $this->stopWish = $this->stoppedBy = null;
+        $this->stopWish = $this->stoppedBy = $this->diedAt = null;
         $this->attempts = 0;
     }
 
-    /** A worker begins; whatever end it comes to takes this back. */
     public function begin(): void
     {
-        ++$this->attempts;
         $this->state = RunState::Working;
         $this->hinder(null);
     }
@@ -242,6 +267,18 @@ class Run
             'by' => $this->stoppedBy ?? '', 'removed_bytes' => $removed, 'removed' => $removed > 0 ? 'some' : 'nothing',
             'left' => $leftOnPhone ? 'on_phone' : 'nothing', 'tag' => $this->phone()->tag ?? '',
         ]);
+    }
+
+    /**
+     * Another run takes its place, or the tray is handed over: it can't go on any more. What it may have staged on a
+     * phone is removed as soon as that is there.
+     */
+    public function isFollowed(\DateTimeImmutable $at): void
+    {
+        if (RunState::Paused === $this->state || (RunState::Failed === $this->state && $this->kind->stages())) {
+            $this->stoppedBy = $this->askedBy;
+            $this->cancelled(0, $this->kind->stages(), $at);
+        }
     }
 
     public function phoneIsClean(): void

@@ -11,4 +11,10 @@ enum RunKind: string
     case Restore = 'restore';
     case Check = 'check';
     case PutBack = 'put_back';
+
+    /** Whether it stages something on a phone, that lies there until it is swapped in or removed. */
+    public function stages(): bool
+    {
+        return self::Restore === $this || self::PutBack === $this;
+    }
 }

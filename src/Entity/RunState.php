@@ -23,6 +23,9 @@ enum RunState: string
     /** Those that a worker has something to do for. */
     public const UNDER_WAY = [self::Queued, self::Working, self::Waiting, self::Cancelling];
 
+    /** Those that go on once somebody says so. */
+    public const STANDING = [self::Paused, self::Failed];
+
     /** Nothing goes on by itself. */
     public function rests(): bool
     {
@@ -31,7 +34,7 @@ enum RunState: string
 
     public function canGoOn(): bool
     {
-        return self::Failed === $this || self::Paused === $this;
+        return in_array($this, self::STANDING, true);
     }
 
     /** It says nothing any more about where its move stands. */

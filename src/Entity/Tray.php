@@ -38,6 +38,16 @@ class Tray
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $erasedAt = null;
 
+    /**
+     * Start of the computer, and seconds since then, when its time was first seen to be over: that it stays so for a
+     * while is told by the machine's own time.
+     */
+    #[ORM\Column(length: 60, nullable: true)]
+    private ?string $overBoot = null;
+
+    #[ORM\Column(nullable: true)]
+    private ?float $overUptime = null;
+
     /** @var Erased|null what was erased */
     #[ORM\Column(type: 'json', nullable: true)]
     private ?array $erased = null;
@@ -110,6 +120,14 @@ class Tray
             }
         }
         throw new \LogicException(sprintf('Tray %d has no phone that %s.', $this->number, $role->value));
+    }
+
+    /** One that is or was in it, by its serial. */
+    public function phoneOf(string $serial): ?TrayPhone
+    {
+        $last = $this->phones->filter(static fn (TrayPhone $p): bool => $p->serial === $serial)->last();
+
+        return false === $last ? null : $last;
     }
 
     public function onlyBacksUp(): bool
@@ -242,6 +260,21 @@ class Tray
     {
         $this->keepUntil = $until;
         $this->eraseAskedBy = $by;
+        $this->overBoot = $this->overUptime = null;
+    }
+
+    /**
+     * Its time is seen to be over.
+     *
+     * @return float seconds of the machine's own time for which that has been seen
+     */
+    public function isOver(string $boot, float $uptime): float
+    {
+        if ($boot !== $this->overBoot || $uptime < $this->overUptime) {
+            [$this->overBoot, $this->overUptime] = [$boot, $uptime];
+        }
+
+        return $uptime - (float) $this->overUptime;
     }
 
     public function keepUntil(): ?\DateTimeImmutable

@@ -7,6 +7,7 @@ namespace Geschenk\App\Http;
 use Geschenk\App\Http\Body\WrongBody;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Failure;
+use Geschenk\Core\Files\DiskFull;
 use Psr\Log\LoggerInterface;
 use Symfony\Bundle\SecurityBundle\Security;
 use Symfony\Component\EventDispatcher\EventSubscriberInterface;
@@ -83,7 +84,11 @@ final readonly class Guard implements EventSubscriberInterface
         if ($error instanceof HttpExceptionInterface) {
             $error = WrongBody::refusal($error) ?? $error;
         }
-        if ($error instanceof Failure) {
+        if (DiskFull::isMeantBy($error)) {
+            // RFC 4918: nothing can be stored.
+            $event->setResponse($this->problem(507, 'went_wrong', $this->words->say('failure.disk_full_now')));
+            $event->allowCustomResponseCode();
+        } elseif ($error instanceof Failure) {
             $event->setResponse($this->problem(422, 'not_now', $this->words->of($error)));
         } elseif ($error instanceof HttpExceptionInterface) {
             $status = $error->getStatusCode();

@@ -7,14 +7,12 @@ namespace Geschenk\App\Tray;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Holding;
-use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Phone;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
-use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Files\Leftovers;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
@@ -28,11 +26,11 @@ final readonly class HandOver
     public function __construct(
         private EntityManagerInterface $entities,
         private Records $records,
-        private MoveFiles $files,
         private RunSheet $sheet,
         private ClockInterface $clock,
         private Phones $phones,
         private ShopLog $log,
+        private Leftovers $leftovers,
     ) {
     }
 
@@ -55,6 +53,7 @@ final readonly class HandOver
             if ([] === $tray->moves()) {
                 throw Refusal::because('nothing_checked');
             }
+            $this->ensureNothingIsStaged($tray);
             $missing = 0;
             $isComplete = true;
             foreach ($tray->moves() as $move) {
@@ -71,6 +70,9 @@ final readonly class HandOver
                 $missing += $totals['missing'];
                 $isComplete = $isComplete && $totals['complete'];
             }
+            foreach ($tray->allMoves() as $move) {
+                $move->run()?->isFollowed($this->clock->now());
+            }
             $tray->close($this->clock->now());
             $tray->keep($until, $by);
             $this->forgetWhatTheyHold($tray);
@@ -85,7 +87,7 @@ final readonly class HandOver
         });
         // Only once it is stored that they are needed no more.
         foreach ($tray->allMoves() as $move) {
-            $this->drop($move);
+            $this->leftovers->drop($move);
         }
     }
 
@@ -138,13 +140,13 @@ final readonly class HandOver
                 $tray->receiveOn($receiving);
             }
             foreach ($tray->phones() as $phone) {
-                $other = $this->phones->traysOf([$phone->serial])[$phone->serial] ?? null;
-                if (null !== $other) {
+                $other = $this->phones->inUse([$phone->serial])[$phone->serial] ?? $tray->number;
+                if ($other !== $tray->number) {
                     throw Refusal::because('in_other_tray', ['serial' => $phone->serial, 'tray' => $other]);
                 }
             }
             foreach ($tray->moves() as $move) {
-                $move->bringOnceMore();
+                $move->bringOnceMore($this->clock->now());
             }
             $tray->reopen();
             $tags = ['gives' => $tray->phone(Role::Gives)->tag];
@@ -154,6 +156,24 @@ final readonly class HandOver
                     ...$tags, 'receives' => $tray->phone(Role::Receives)->tag,
                 ]);
         });
+    }
+
+    /**
+     * No phone leaves with chats that were only staged on it.
+     *
+     * @throws Refusal
+     */
+    private function ensureNothingIsStaged(Tray $tray): void
+    {
+        foreach ($this->entities->getRepository(Run::class)->findBy(['move' => $tray->allMoves()]) as $run) {
+            $fields = ['tag' => $run->phone()->tag ?? '', 'kind' => $run->kind->value];
+            if ($run->hasLeftOnPhone()) {
+                throw Refusal::because('left_on_phone', $fields);
+            }
+            if ($run === $run->move->run() && $run->state()->canGoOn() && $run->kind->stages()) {
+                throw Refusal::because('hand_over_while_standing', $fields);
+            }
+        }
     }
 
     /** @return \DateTimeImmutable the moment after the last day */
@@ -171,15 +191,6 @@ final readonly class HandOver
         return $last->modify('+1 day')->setTimezone(new \DateTimeZone('UTC'));
     }
 
-    /** Copies of the chats besides the backup: what was converted and read back, and backups that were only begun. */
-    private function drop(Move $move): void
-    {
-        $this->files->dropCopies($move);
-        foreach ($this->entities->getRepository(Run::class)->findBy(['move' => $move]) as $run) {
-            $this->files->dropBegun(RunKind::Backup === $run->kind ? $run->id : $run->safetyCopyId());
-        }
-    }
-
     /** In the caller's transaction. Whose phone lies on the bench next time is nobody's business until they consent. */
     private function forgetWhatTheyHold(Tray $tray): void
     {
@@ -189,17 +200,5 @@ final readonly class HandOver
         foreach ($this->entities->getRepository(Phone::class)->findBy(['serial' => $serials]) as $phone) {
             $phone->startAnew();
         }
-    }
-
-    /** For the watch: copies that are there still because the power went between closing a tray and dropping them. */
-    public function dropWhatWasLeft(): void
-    {
-        $dql = 'SELECT m FROM '.Move::class.' m JOIN m.tray t WHERE t.closedAt IS NOT NULL';
-        foreach ($this->entities->createQuery($dql)->toIterable() as $move) {
-            if ($move instanceof Move) {
-                $this->drop($move);
-            }
-        }
-        $this->entities->clear();
     }
 }

@@ -108,7 +108,7 @@ final readonly class Intake
             }
             $tray->swapRoles();
             foreach ($tray->allMoves() as $move) {
-                $move->turnRound($this->newestBackup($move));
+                $move->turnRound($this->newestBackup($move), $this->clock->now());
             }
             $turned = $tray->allMoves();
             $this->sheet->note($tray, null, Stage::Intake, $by, 'roles', [
@@ -167,7 +167,7 @@ final readonly class Intake
         if (null === $this->phones->state($serial)) {
             throw Refusal::because('not_on_bench', ['serial' => $serial]);
         }
-        $busy = $this->phones->traysOf([$serial])[$serial] ?? null;
+        $busy = $this->phones->inUse([$serial])[$serial] ?? null;
         if (null !== $busy) {
             throw Refusal::because('in_other_tray', ['serial' => $serial, 'tray' => $busy]);
         }

@@ -9,11 +9,12 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\Time;
+use Geschenk\App\Words\Words;
 
 /** What the shop keeps of a tray's chats behind the hand-over, until when, or that it was erased. */
 final readonly class KeepingView
 {
-    public function __construct(private EntityManagerInterface $entities, private MoveFiles $files)
+    public function __construct(private EntityManagerInterface $entities, private MoveFiles $files, private Words $words)
     {
     }
 
@@ -35,7 +36,7 @@ final readonly class KeepingView
             'bytes' => array_sum(array_map(static fn (Backup $backup): int => $backup->attachmentBytes, $kept)),
             'erase_asked_at' => null === $tray->eraseAskedAt() ? null : Time::iso($tray->eraseAskedAt()),
             'erased_at' => null === $tray->erasedAt() ? null : Time::iso($tray->erasedAt()),
-            'erased_by' => null === $tray->erasedAt() ? null : $tray->eraseBy(),
+            'erased_by' => null === $tray->erasedAt() ? null : $this->words->who($tray->eraseBy()),
             'erased' => null === $erased ? [] : array_map(fn (array $one): array => [
                 ...$one, 'gone' => !$this->files->isThere($one['id'], $one['kind']),
             ], $erased['folders']),

@@ -63,7 +63,7 @@ final readonly class SheetView
             'phones' => array_map($this->phone(...), $tray->phones()),
             'switched' => $this->switched->of($tray, $language),
             'steps' => array_map(fn (Step $step): array => [
-                'at' => $step->at, 'by' => $step->by, 'edition' => $step->move?->edition,
+                'at' => $step->at, 'by' => $this->words->who($step->by, $language), 'edition' => $step->move?->edition,
                 'text' => $this->words->say('step.'.$step->code, $step->params, $language),
             ], $tray->steps()),
             'kept_until' => $this->keptUntil($tray),

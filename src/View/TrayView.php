@@ -281,7 +281,7 @@ final readonly class TrayView
     {
         return [
             'stage' => $step->stage->value, 'move' => $step->move?->place, 'at' => Time::iso($step->at),
-            'by' => $step->by,
+            'by' => $this->words->who($step->by),
             'code' => $step->code, 'text' => $this->words->say('step.'.$step->code, $step->params),
         ];
     }

@@ -34,6 +34,14 @@ final readonly class Words
         return $key !== $this->translator->trans($key, [], null, Language::DEFAULT);
     }
 
+    /** Whoever did something: a user by their name, and what is no person by what it is. */
+    public function who(string $by, ?string $language = null): string
+    {
+        $key = 'who.'.strtr($by, ' ', '_');
+
+        return $this->has($key) ? $this->say($key, [], $language) : $by;
+    }
+
     /** Day and time in the shop's zone, as the interface writes them (web/lib/format.ts). */
     public function moment(\DateTimeInterface $at, string $language): string
     {

@@ -11,7 +11,6 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
-use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
 use Geschenk\App\Security\KeySafe;
@@ -108,11 +107,6 @@ final class BackupJob extends PhoneJob
         $folder = $this->data->backup($run->id);
 
         return new Undone(Folder::discard($folder) + Folder::discard($folder.'.part'));
-    }
-
-    protected function phone(Run $run): TrayPhone
-    {
-        return $run->move->from();
     }
 
     /** Where it was asked for while the phone showed nothing: chats that do not lie open are in the newest backup. */

@@ -9,7 +9,6 @@ use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
-use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
 use Geschenk\App\Tray\RunSheet;
@@ -71,10 +70,5 @@ final class CheckJob extends PhoneJob
                 'left_out' => $totals->leftOut, 'missing' => $totals->missing, 'extra' => $totals->extra,
             ]);
         });
-    }
-
-    protected function phone(Run $run): TrayPhone
-    {
-        return $run->move->to();
     }
 }

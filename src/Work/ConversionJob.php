@@ -58,17 +58,10 @@ final class ConversionJob implements Job
         return RunKind::Conversion->value;
     }
 
-    public function lockName(Run $run): string
-    {
-        $phone = $run->phone();
-
-        return null === $phone ? 'move-'.$run->move->id() : 'phone-'.$phone->serial;
-    }
-
     public function ensurePossible(Run $run): void
     {
-        if (null !== $run->phone()) {
-            Fitness::ensure($this->directory->link($run->phone()->serial)->state(), Fitness::GOES_ON_AT);
+        if (null !== $run->serial()) {
+            Fitness::ensure($this->directory->link($run->serial())->state(), Fitness::GOES_ON_AT);
         }
     }
 
@@ -79,7 +72,10 @@ final class ConversionJob implements Job
 
     public function undo(Run $run): Undone
     {
-        return new Undone(Folder::discard($this->files->conversionPart($run->move)));
+        // Of a merge, what was copied of the receiving phone too: it belongs to nobody any more.
+        return new Undone(
+            Folder::discard($this->files->conversionPart($run->move)) + $this->copies->drop($run),
+        );
     }
 
     public function do(Run $run, Progress $progress): void
@@ -140,20 +136,20 @@ final class ConversionJob implements Job
 
     private function markOf(Run $run): ?string
     {
-        $phone = $run->phone();
+        $serial = $run->serial();
 
-        return null === $phone
+        return null === $serial
             ? null
-            : $this->looks->mark($this->directory->link($phone->serial), $run->move->app)['mark'];
+            : $this->looks->mark($this->directory->link($serial), $run->move->app)['mark'];
     }
 
     /** What the receiving phone holds, copied whole and read back from the disk; null where it is replaced. */
     private function toMergeWith(Run $run, Progress $progress): ?Backup
     {
-        if (null === $run->phone()) {
+        if (null === $run->serial()) {
             return null;
         }
-        $link = new GuardedLink($this->directory->link($run->phone()->serial));
+        $link = new GuardedLink($this->directory->link($run->serial()));
         $copy = $this->copies->toMergeWith($run, $link, $progress);
         $progress->phase('verifying');
         $this->files->backup($copy)->verify();

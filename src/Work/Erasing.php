@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Clock\MachineTime;
+use Geschenk\App\Clock\ShopClock;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
@@ -14,11 +16,11 @@ use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Tray\RunSheet;
+use Geschenk\App\WorkLocks;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\Folder;
 use Psr\Clock\ClockInterface;
-use Symfony\Component\Lock\LockFactory;
 use Symfony\Component\Messenger\MessageBusInterface;
 
 /**
@@ -30,6 +32,10 @@ use Symfony\Component\Messenger\MessageBusInterface;
  */
 final readonly class Erasing
 {
+    /** Who has it erased when its time is over. */
+    public const RULE = 'shop rule';
+    /** Seconds of the machine's own time for which the time of a tray must have been seen to be over. */
+    public const OVER_FOR = 7_200;
     /** Seconds after which an erasing that has not come to its end is handed out again. */
     private const AGAIN_AFTER = 60;
 
@@ -41,7 +47,9 @@ final readonly class Erasing
         private ShopLog $log,
         private MessageBusInterface $bus,
         private ClockInterface $clock,
-        private LockFactory $locks,
+        private WorkLocks $locks,
+        private ShopClock $shopClock,
+        private MachineTime $machine,
     ) {
     }
 
@@ -60,23 +68,36 @@ final readonly class Erasing
         });
     }
 
-    /** For the watch: trays whose time is over, and what was begun and never came to its end. */
+    /** For the watch: trays whose time is over by a clock that can be gone by, and what was begun and never came to its end. */
     public function due(): void
     {
         $now = $this->clock->now();
-        $over = 'SELECT t FROM '.Tray::class.' t WHERE t.keepUntil <= :now AND t.closedAt IS NOT NULL '
-            .'AND t.erasedAt IS NULL AND t.eraseAskedAt IS NULL';
-        foreach ($this->trays($over, $now) as $number) {
-            try {
-                $this->records->changeTray($number, fn (Tray $tray) => $this->begin($tray, $tray->eraseBy()));
-            } catch (Refusal) {
-                // Something is put back at this moment: it waits for that.
-            }
+        if ($this->shopClock->isTrusted()) {
+            $this->dueByTime($now);
         }
         $left = 'SELECT t FROM '.Tray::class.' t WHERE t.erasedAt IS NULL AND t.eraseAskedAt <= :now';
         foreach ($this->trays($left, $now->modify(sprintf('-%d seconds', self::AGAIN_AFTER))) as $number) {
             $this->bus->dispatch(new EraseTray($number));
         }
+    }
+
+    private function dueByTime(\DateTimeImmutable $now): void
+    {
+        $over = 'SELECT t FROM '.Tray::class.' t WHERE t.keepUntil <= :now AND t.closedAt IS NOT NULL '
+            .'AND t.erasedAt IS NULL AND t.eraseAskedAt IS NULL';
+        foreach ($this->trays($over, $now) as $number) {
+            try {
+                $this->records->changeTray($number, function (Tray $tray): void {
+                    if ($tray->isOver($this->machine->boot(), $this->machine->uptime()) >= self::OVER_FOR) {
+                        $this->begin($tray, self::RULE);
+                    }
+                });
+            } catch (Refusal) {
+                // Something is put back at this moment: it waits for that.
+            }
+        }
+        $early = 'UPDATE '.Tray::class.' t SET t.overBoot = NULL WHERE t.keepUntil > :now';
+        $this->entities->createQuery($early)->setParameter('now', $now)->execute();
     }
 
     /**
@@ -86,14 +107,20 @@ final readonly class Erasing
      */
     public function do(int $number): void
     {
-        $lock = $this->locks->createLock('erase-'.$number, null);
-        if (!$lock->acquire()) {
+        $this->entities->clear();
+        $tray = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $number]);
+        if (null === $tray) {
+            return;
+        }
+        // A worker that was told to rest may be at its last step still: it is tried again in a minute.
+        $locks = [$this->locks->ofErasing($number), ...array_map($this->locks->ofMove(...), $tray->allMoves())];
+        if (!WorkLocks::acquireAll($locks)) {
             return;
         }
         try {
             $this->entities->clear();
             $tray = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $number]);
-            if (null === $tray || null === $tray->eraseAskedAt() || null !== $tray->erasedAt()) {
+            if (null === $tray?->eraseAskedAt() || null !== $tray->erasedAt()) {
                 return;
             }
             // Listed once: whoever goes on after a kill would count what is gone as nothing.
@@ -118,7 +145,7 @@ final readonly class Erasing
                 $this->log->noteWithFlush($by, 'erased', $tray->number, $counts);
             });
         } finally {
-            $lock->release();
+            WorkLocks::release($locks);
         }
     }
 

@@ -5,14 +5,15 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
+use Geschenk\App\WorkLocks;
 use Psr\Clock\ClockInterface;
-use Symfony\Component\Lock\LockFactory;
 use Symfony\Component\Messenger\MessageBusInterface;
 
 /**
- * Sees to it that no run is left lying: one whose worker was killed, whose message was lost, or that waits for a phone
+ * Sees to it that no run is left lying, whether its tray is open or was handed over: one whose worker was killed, whose message was lost, or that waits for a phone
  * is handed to a worker again. It goes by the runs' states and by the machine's own time, never by the clock on the
  * wall.
  */
@@ -26,9 +27,10 @@ final class Foreman
 
     public function __construct(
         private readonly EntityManagerInterface $entities,
-        private readonly LockFactory $locks,
+        private readonly WorkLocks $locks,
         private readonly MessageBusInterface $bus,
         private readonly ClockInterface $clock,
+        private readonly Phones $phones,
     ) {
     }
 
@@ -36,15 +38,15 @@ final class Foreman
     {
         $now = hrtime(true) / 1e9;
         $runs = $this->entities->getRepository(Run::class);
-        $left = $runs->findBy(['leftOnPhone' => true], ['counter' => 'ASC']);
+        $left = array_filter(
+            $runs->findBy(['leftOnPhone' => true], ['counter' => 'ASC']),
+            fn (Run $run): bool => true === $this->phones->state($run->serial() ?? '')?->plugged,
+        );
         foreach ([...$runs->findBy(['state' => RunState::UNDER_WAY], ['counter' => 'ASC']), ...$left] as $run) {
-            if (null !== $run->move->tray->closedAt()) {
-                continue;
-            }
             if ($now - ($this->handedOut[$run->id] ?? 0.0) < self::LOOK_AGAIN || $this->isInQueue($run->id)) {
                 continue;
             }
-            $lock = $this->locks->createLock('run-'.$run->id, null);
+            $lock = $this->locks->ofRun($run);
             if ($lock->acquire()) {
                 $lock->release();
                 $this->handedOut[$run->id] = $now;

@@ -16,9 +16,6 @@ interface Job
 {
     public static function kind(): string;
 
-    /** Names what the run needs for itself: a phone, or else its move. */
-    public function lockName(Run $run): string;
-
     /**
      * A quick look whether the work can begin.
      *

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\TrayPhone;
 use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\GuardedLink;
 use Geschenk\Core\Phone\PhoneDirectory;
@@ -18,16 +17,9 @@ abstract class PhoneJob implements Job
     {
     }
 
-    abstract protected function phone(Run $run): TrayPhone;
-
-    public function lockName(Run $run): string
-    {
-        return 'phone-'.$this->phone($run)->serial;
-    }
-
     public function ensurePossible(Run $run): void
     {
-        $state = $this->phones->link($this->phone($run)->serial)->state();
+        $state = $this->phones->link(self::serial($run))->state();
         $since = $run->movedAt > 0 ? microtime(true) - $run->movedAt : null;
         Fitness::ensure($state, Fitness::GOES_ON_AT, $since);
     }
@@ -44,6 +36,11 @@ abstract class PhoneJob implements Job
 
     protected function link(Run $run): PhoneLink
     {
-        return new GuardedLink($this->phones->link($this->phone($run)->serial));
+        return new GuardedLink($this->phones->link(self::serial($run)));
+    }
+
+    private static function serial(Run $run): string
+    {
+        return $run->serial() ?? throw new \LogicException('A run on a phone that names none.');
     }
 }

@@ -202,6 +202,7 @@ final readonly class RunDesk
             if (!$run->state()->canGoOn()) {
                 throw Refusal::because('run_not_standing');
             }
+            $this->ensureNobodyElseHas($tray, $run->serial() ?? '');
             $this->keepKey($run, $key);
             $run->goOn($by);
             $this->noteOfRun($run, 'went_on', $by);
@@ -466,16 +467,20 @@ final readonly class RunDesk
             throw Refusal::because('erased_already');
         }
         $receiving = $move->to();
-        $other = null === $move->tray->closedAt()
-            ? null
-            : $this->phones->traysOf([$receiving->serial])[$receiving->serial] ?? null;
-        if (null !== $other) {
-            throw Refusal::because('in_other_tray', ['serial' => $receiving->serial, 'tray' => $other]);
-        }
+        $this->ensureNobodyElseHas($move->tray, $receiving->serial);
         if (true !== $this->phones->state($receiving->serial)?->plugged) {
             throw Refusal::because('plug_in_first', ['tag' => $receiving->tag]);
         }
         RestorePermit::toPutBack($receiving->tag, $confirmedTag, '', '');
+    }
+
+    /** Behind the hand-over the phone may be somebody else's affair by now. */
+    private function ensureNobodyElseHas(Tray $tray, string $serial): void
+    {
+        $other = $this->phones->inUse([$serial])[$serial] ?? $tray->number;
+        if ($other !== $tray->number) {
+            throw Refusal::because('in_other_tray', ['serial' => $serial, 'tray' => $other]);
+        }
     }
 
     /** What the request itself proves: that the phones were ready, and that somebody looked before converting. */

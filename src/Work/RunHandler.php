@@ -12,6 +12,7 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Records;
 use Geschenk\App\Tray\Paces;
+use Geschenk\App\WorkLocks;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFull;
@@ -20,7 +21,6 @@ use Geschenk\Core\Phone\PhoneUnplugged;
 use Psr\Clock\ClockInterface;
 use Psr\Log\LoggerInterface;
 use Symfony\Component\DependencyInjection\Attribute\AutowireLocator;
-use Symfony\Component\Lock\LockFactory;
 use Symfony\Component\Messenger\Attribute\AsMessageHandler;
 use Symfony\Component\Messenger\MessageBusInterface;
 use Symfony\Contracts\Service\ServiceProviderInterface;
@@ -32,16 +32,24 @@ use Symfony\Contracts\Service\ServiceProviderInterface;
 #[AsMessageHandler]
 final class RunHandler
 {
-    /** A run that ends its worker is begun so often. */
+    /** A run of which its worker dies is begun so often. */
     private const ATTEMPTS = 3;
+    /** What PHP ends a process for. */
+    private const FATAL = \E_ERROR | \E_CORE_ERROR | \E_COMPILE_ERROR;
+    /** Bytes that are let go for the last words of a worker that has no memory left. */
+    private const LAST_WORDS = 2_000_000;
     /** Bytes: with that much more room than when the disk was full it is worth going on. */
     private const ROOM = 1_000_000;
+
+    /** The run that is worked on. */
+    private ?string $current = null;
+    private ?string $lastWords = null;
 
     /** @param ServiceProviderInterface<Job> $jobs */
     public function __construct(
         private readonly EntityManagerInterface $entities,
         private readonly Records $records,
-        private readonly LockFactory $locks,
+        private readonly WorkLocks $locks,
         private readonly MessageBusInterface $bus,
         private readonly ClockInterface $clock,
         private readonly LoggerInterface $logger,
@@ -59,24 +67,54 @@ final class RunHandler
         if (null === $run || ($run->state()->rests() && !$run->hasLeftOnPhone())) {
             return;
         }
-        $own = $this->locks->createLock('run-'.$run->id, null);
-        if (!$own->acquire()) {
-            return;
-        }
-        $job = $this->jobs->get($run->kind->value);
-        $phone = $this->locks->createLock($job->lockName($run), null);
-        if (!$phone->acquire()) {
+        $serial = $run->serial();
+        $locks = [
+            $this->locks->ofRun($run), $this->locks->ofMove($run->move),
+            ...(null === $serial ? [] : [$this->locks->ofPhone($serial)]),
+        ];
+        if (!WorkLocks::acquireAll($locks)) {
             // The foreman hands it out again.
-            $own->release();
-
             return;
         }
         try {
-            $this->work($run, $job);
+            $this->listenForDeath();
+            $this->current = $run->id;
+            $this->work($run, $this->jobs->get($run->kind->value));
         } finally {
-            $phone->release();
-            $own->release();
+            $this->current = null;
+            WorkLocks::release($locks);
         }
+    }
+
+    /** That a worker was killed, or the power went, says nothing of what it worked on; that it died by itself does. */
+    private function listenForDeath(): void
+    {
+        if (null === $this->lastWords) {
+            $this->lastWords = str_repeat(' ', self::LAST_WORDS);
+            register_shutdown_function(function (): void {
+                $this->lastWords = '';
+                $this->noteDeath(error_get_last()['type'] ?? 0);
+            });
+        }
+    }
+
+    /** @param int $error as PHP numbers its errors; 0 for none */
+    private function noteDeath(int $error): void
+    {
+        if (null === $this->current || 0 === ($error & self::FATAL)) {
+            return;
+        }
+        $connection = $this->entities->getConnection();
+        while ($connection->isTransactionActive()) {
+            $connection->rollBack();
+        }
+        // One that has got on since is begun anew, however often.
+        $connection->executeStatement(<<<'SQL'
+            UPDATE run
+            SET attempts = IIF(died_at IS phase || ' ' || items_done || ' ' || bytes_done, attempts + 1, 1),
+                died_at = phase || ' ' || items_done || ' ' || bytes_done
+            WHERE id = :id
+            SQL, ['id' => $this->current]);
     }
 
     private function work(Run $run, Job $job): void
@@ -87,6 +125,9 @@ final class RunHandler
             return;
         }
         if ($run->attempts() >= self::ATTEMPTS) {
+            $this->logger->error('A run has ended its worker again and again.', [
+                'run' => $run->id, 'at' => $run->diedAt(),
+            ]);
             $run->fail('ended_its_worker', ['count' => self::ATTEMPTS], $this->clock->now());
             $this->entities->flush();
 

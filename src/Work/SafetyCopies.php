@@ -126,14 +126,21 @@ final readonly class SafetyCopies
 
     private function dropOf(string $id): int
     {
-        $this->records->change(function () use ($id): void {
+        $isNeeded = $this->records->change(function () use ($id): bool {
             $copy = $this->entities->find(Backup::class, $id);
+            foreach ($copy?->tray->allMoves() ?? [] as $move) {
+                if ($move->safetyCopy() === $copy || $id === ($move->rehearsal()['merged_with'] ?? null)) {
+                    return true;
+                }
+            }
             if (null !== $copy) {
                 $this->entities->remove($copy);
             }
+
+            return false;
         });
 
-        return Folder::discard($this->data->backup($id)) + Folder::discard($this->data->backup($id).'.part');
+        return $isNeeded ? 0 : Folder::discard($this->data->backup($id)) + Folder::discard($this->data->backup($id).'.part');
     }
 
     private static function seen(string $folder): string

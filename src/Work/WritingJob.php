@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\TrayPhone;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -40,10 +39,5 @@ abstract class WritingJob extends PhoneJob
         } catch (PhoneUnplugged|PhoneRefuses) {
             return new Undone(leftOnPhone: true);
         }
-    }
-
-    protected function phone(Run $run): TrayPhone
-    {
-        return $run->move->to();
     }
 }

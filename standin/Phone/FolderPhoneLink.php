@@ -128,11 +128,19 @@ final class FolderPhoneLink implements PhoneLink
                     self::write($sink, substr((string) $piece, 0, max(0, $readable - $at)));
                     throw FileUnreadable::of($path, min($readable, $at + strlen((string) $piece)), $listed);
                 }
+                if ('' === $piece) {
+                    continue;
+                }
                 $state = $this->travel('pull', strlen($piece));
                 $hash->add($piece);
                 self::write($sink, $piece);
                 $bytes += strlen($piece);
                 $onBytes(strlen($piece));
+            }
+            // An error of the storage looks like an end: the file itself says how much of it there is.
+            $there = fstat($source)['size'] ?? 0;
+            if ($from + $bytes < min($listed, $there)) {
+                throw FileUnreadable::of($path, $from + $bytes, $listed);
             }
         } finally {
             fclose($source);
@@ -273,7 +281,7 @@ final class FolderPhoneLink implements PhoneLink
             }
             Disk::syncNames($incoming);
             Disk::sync(dirname($incoming));
-            // What is staged is known again by its files: so nobody has to guess which of the two folders it is.
+            // What is staged is known again by its folder and its files: so nobody has to guess which of the two it is.
             $files = $this->filesOf($incoming);
             $this->putNote($app, $stage, $files, false);
             $this->cutPowerIfPlanned('power_cut');
@@ -313,8 +321,16 @@ final class FolderPhoneLink implements PhoneLink
     public function dropStage(string $app, string $stage): void
     {
         $this->ensureOpen();
-        Folder::remove($this->phone->stage($app, $stage));
-        Folder::remove($this->pieces($app, $stage));
+        $this->phone->alone(function () use ($app, $stage): void {
+            $note = $this->readNote($app);
+            // That it was about to be put in place is told no more by anybody; before it is gone.
+            if (null !== $note && $note['stage'] === $stage && !$this->isInPlace($app, $stage)) {
+                Folder::remove($this->note($app));
+                Disk::sync($this->phone->path);
+            }
+            Folder::remove($this->phone->stage($app, $stage));
+            Folder::remove($this->pieces($app, $stage));
+        });
     }
 
     public function restart(): void
@@ -368,19 +384,18 @@ final class FolderPhoneLink implements PhoneLink
         if (null === $note || $note['stage'] !== $stage || !is_dir($this->phone->path.'/data/'.$app)) {
             return false;
         }
-        $incoming = $this->phone->stage($app, $stage);
 
-        // Begun and not ended: it was done, unless what is staged still lies there as it was.
-        return $note['done'] || !is_dir($incoming) || $this->filesOf($incoming) !== $note['files'];
+        // Begun and not ended: it was done where the very files that were staged lie in place. That they lie nowhere
+        // else proves nothing.
+        return $note['done'] || $this->filesOf($this->phone->path.'/data/'.$app) === $note['files'];
     }
 
-    /** Names and sizes, whenever they were written. */
+    /** Names and contents, whenever they were written, and wherever the folder lies. */
     private function filesOf(string $folder): string
     {
         $hash = hash_init('xxh128');
         foreach (Folder::files($folder) as $path) {
-            clearstatcache(true, $folder.'/'.$path);
-            hash_update($hash, $path."\0".@filesize($folder.'/'.$path)."\n");
+            hash_update($hash, $path."\0".hash_file('xxh128', $folder.'/'.$path)."\n");
         }
 
         return hash_final($hash);

@@ -8,16 +8,17 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Bench\LookAtPhone;
 use Geschenk\App\Bench\LookAtPhoneHandler;
+use Geschenk\App\Bench\Phones as SeenPhones;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Entity\Holding;
-use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunState;
 use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\Calls;
 use Geschenk\App\Tray\Switched;
+use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\RunHandler;
 use Geschenk\App\Work\WorkOnRun;
+use Geschenk\App\WorkLocks;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\PhoneFolder;
@@ -27,6 +28,8 @@ use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 use Symfony\Bundle\FrameworkBundle\Test\WebTestCase;
 use Symfony\Component\Clock\Clock;
 use Symfony\Component\Clock\NativeClock;
+use Symfony\Component\Messenger\Envelope;
+use Symfony\Component\Messenger\Transport\InMemory\InMemoryTransport;
 
 /** A browser against the application; every answer of the API is held against docs/openapi.yaml. */
 abstract class ApiTestCase extends WebTestCase
@@ -120,20 +123,36 @@ abstract class ApiTestCase extends WebTestCase
         return $data;
     }
 
-    /** Does what workers and foreman would: all open runs, again and again, as often as told. */
+    /** Does what foreman and workers do: whatever the foreman hands out, again and again, as often as told. */
     protected function work(int $most = 5): void
     {
         $handler = self::getContainer()->get(RunHandler::class);
-        $entities = self::getContainer()->get(EntityManagerInterface::class);
         for ($round = 0; $round < $most; ++$round) {
-            $entities->clear();
-            $runs = $entities->getRepository(Run::class)
-                ->findBy(['state' => RunState::UNDER_WAY], ['counter' => 'ASC']);
-            foreach (array_map(static fn (Run $run): string => $run->id, $runs) as $id) {
-                $handler(new WorkOnRun($id));
+            foreach ($this->handedOut() as $message) {
+                $handler($message);
             }
         }
+        self::getContainer()->get(EntityManagerInterface::class)->clear();
+    }
+
+    /** @return list<WorkOnRun> by a foreman who has just come */
+    protected function handedOut(): array
+    {
+        $container = self::getContainer();
+        $entities = $container->get(EntityManagerInterface::class);
         $entities->clear();
+        $transport = $container->get('messenger.transport.runs');
+        self::assertInstanceOf(InMemoryTransport::class, $transport);
+        $before = count($transport->getSent());
+        (new Foreman(
+            $entities, $container->get(WorkLocks::class), $container->get('messenger.default_bus'),
+            $container->get('clock'), $container->get(SeenPhones::class),
+        ))->round();
+        $messages = array_map(static fn (Envelope $sent): object => $sent->getMessage(), array_values(
+            array_slice($transport->getSent(), $before),
+        ));
+
+        return array_values(array_filter($messages, static fn (object $m): bool => $m instanceof WorkOnRun));
     }
 
     protected function watch(): void

@@ -18,7 +18,7 @@ final class CataloguesTest extends TestCase
      */
     private const CODED = [
         'failure', 'point', 'waits', 'step', 'log', 'loss', 'fault', 'hands',
-        'where', 'kind', 'conversation', 'presence',
+        'where', 'who', 'kind', 'conversation', 'presence',
         'finding',
         'damage', 'notice', 'aspect', 'aspect_of', 'reason', 'call', 'delivery', 'phase', 'stage', 'state', 'role',
         'verdict',

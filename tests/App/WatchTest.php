@@ -9,7 +9,7 @@ use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Bench\Looks;
 use Geschenk\App\Bench\Phones as SeenPhones;
 use Geschenk\App\DataFolder;
-use Geschenk\App\Tray\HandOver;
+use Geschenk\App\Files\Leftovers;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\Formats;
@@ -88,16 +88,16 @@ final class WatchTest extends ApiTestCase
         $n = $this->openTray();
         $this->askAndWork($n, ['kind' => 'backup']);
         $this->askAndWork($n, ['kind' => 'conversion']);
-        $handOver = self::getContainer()->get(HandOver::class);
+        $leftovers = self::getContainer()->get(Leftovers::class);
         $converted = self::getContainer()->get(DataFolder::class)->tray($n).'/moves/1/conversion/data';
-        $handOver->dropWhatWasLeft();
+        $leftovers->dropAll();
         self::assertDirectoryExists($converted, 'That of an open tray is needed.');
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $this->call('POST', "/api/trays/$n/hand-over");
         self::assertDirectoryDoesNotExist($converted);
         Folder::make($converted);
         file_put_contents($converted.'/store.db', 'chats');
-        $handOver->dropWhatWasLeft();
+        $leftovers->dropAll();
         self::assertDirectoryDoesNotExist($converted);
     }
 

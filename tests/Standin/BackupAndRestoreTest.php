@@ -380,6 +380,48 @@ final class BackupAndRestoreTest extends TestCase
         self::assertDirectoryDoesNotExist($phone->stage('otterpost', 'job'));
     }
 
+    /** What was noted of a swap that never came counts for nothing once its stage is gone. */
+    #[DataProvider('stagesThatVanish')]
+    public function testAStageThatIsGoneWasNotPutInPlace(bool $isDropped): void
+    {
+        $phone = Phones::receiving($this->path('phones'));
+        $before = Phones::fingerprint($phone->data('otterpost'));
+        Phones::plan($phone, ['on' => 'swap', 'do' => 'power_cut']);
+        $code = sprintf(
+            'require %s; $l = new Geschenk\Standin\Phone\FolderPhoneLink(new Geschenk\Standin\Phone\PhoneFolder(%s)); '
+                .'$l->push("otterpost", "job", "new", fopen("data:,new", "r"), fn () => null); '
+                .'$l->swap("otterpost", "job", $l->mark("otterpost"));',
+            ...array_map(
+                static fn (string $s): string => var_export($s, true),
+                [dirname(__DIR__, 2).'/vendor/autoload.php', $phone->path],
+            ),
+        );
+        exec(escapeshellarg(\PHP_BINARY).' -r '.escapeshellarg($code).' 2>&1', $output, $status);
+        self::assertSame(128 + \SIGKILL, $status, implode("\n", $output));
+        $link = Phones::link($phone);
+        if ($isDropped) {
+            $link->dropStage('otterpost', 'job');
+        } else {
+            // As when the phone is started anew, or somebody tidies up on it.
+            Folder::remove($phone->path.'/incoming');
+        }
+        self::assertNull($link->swapped('otterpost'));
+        self::assertSame($before, Phones::fingerprint($phone->data('otterpost')));
+        try {
+            $link->swap('otterpost', 'job', $link->mark('otterpost'));
+            self::fail('There is nothing to be put in place.');
+        } catch (PhoneRefuses $refusal) {
+            self::assertSame('no_stage', $refusal->reason);
+        }
+    }
+
+    /** @return iterable<string, array{bool}> */
+    public static function stagesThatVanish(): iterable
+    {
+        yield 'dropped' => [true];
+        yield 'gone by itself' => [false];
+    }
+
     public function testAFullPhoneIsLeftAlone(): void
     {
         [, $folder] = $this->converted();

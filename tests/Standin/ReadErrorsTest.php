@@ -76,6 +76,41 @@ final class ReadErrorsTest extends TestCase
         self::assertGreaterThan($seeds / 4, $said['faults']);
     }
 
+    /** The system's own error, which PHP takes for the end of the file. */
+    public function testAnErrorOfTheStorageIsNotTheEndOfAFile(): void
+    {
+        $phone = Phones::giving($this->path('phones'), [], false, 12);
+        $largest = '';
+        foreach (Folder::files($phone->data('otterpost'), 'parcels') as $path) {
+            $bytes = static fn (string $of): int => (int) @filesize($phone->data('otterpost').'/'.$of);
+            $largest = '' === $largest || $bytes($path) > $bytes($largest) ? $path : $largest;
+        }
+        $full = $phone->data('otterpost').'/'.$largest;
+        touch($full, time() - 100);
+        $code = sprintf(
+            'require %s; $link = Geschenk\Tests\Support\Phones::link(new Geschenk\Standin\Phone\PhoneFolder(%s)); '
+                .'$none = fn (int $bytes) => null; '
+                .'$pulled = Geschenk\Core\Transfer\Pull::file($link, "otterpost", %s, %s, %s, $none); '
+                .'echo json_encode([$pulled->bytes, $pulled->isWhole]);',
+            ...array_map(static fn (string $s): string => var_export($s, true), [
+                dirname(__DIR__, 2).'/vendor/autoload.php', $phone->path, $largest, $this->path('target'),
+                $this->path('piece'),
+            ]),
+        );
+        foreach (['1+' => 0, '2+' => null] as $when => $came) {
+            exec(sprintf(
+                'strace -qq -o /dev/null -P %s -e trace=read -e inject=read:error=EIO:when=%s %s -r %s 2>&1',
+                escapeshellarg($full), $when, escapeshellarg(\PHP_BINARY), escapeshellarg($code),
+            ), $output, $status);
+            self::assertSame(0, $status, implode("\n", $output));
+            [$bytes, $isWhole] = (array) json_decode((string) array_pop($output), true);
+            self::assertFalse($isWhole, "EIO at reading $when");
+            self::assertIsInt($bytes);
+            self::assertLessThan(filesize($full), $bytes);
+            null === $came ?: self::assertSame($came, $bytes);
+        }
+    }
+
     public function testADatabaseThatCanNotBeReadToItsEndIsTakenAsFarAsItCanAndSaysSo(): void
     {
         foreach (['pouch.db-wal' => 0.6, 'pouch.db' => 0.9] as $file => $share) {

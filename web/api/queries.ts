@@ -40,6 +40,19 @@ export function useSession() {
   })
 }
 
+/** Whether the clock that erasing goes by is in doubt. */
+export function useClock() {
+  return useQuery({ queryKey: ['clock'], queryFn: () => body(api.GET('/api/clock')), refetchInterval: USERS })
+}
+
+export function useConfirmClock() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: () => body(api.POST('/api/clock/confirm')),
+    onSuccess: (clock) => client.setQueryData(['clock'], clock),
+  })
+}
+
 /** Takes over a new session; what the one before had read is forgotten. */
 export function enter(client: QueryClient, session: Schemas['Session']): void {
   setToken(session.token)

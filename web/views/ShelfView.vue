@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useShelf } from '../api/queries'
 import BenchStrip from '../components/BenchStrip.vue'
+import ClockDoubt from '../components/ClockDoubt.vue'
 import ProgressLine from '../components/ProgressLine.vue'
 import RoleMark from '../components/RoleMark.vue'
 import StageRibbon from '../components/StageRibbon.vue'
@@ -29,6 +30,7 @@ function model(live: TrayTag['phones'][number]['live']): string {
         <v-btn to="/trays/new" class="new">{{ say('shelf.new') }}</v-btn>
       </nav>
     </header>
+    <ClockDoubt />
     <BenchStrip />
     <p v-if="shelf.data.value === undefined && shelf.error.value" class="trouble" role="alert">
       {{ say('shelf.failed') }} {{ shelf.error.value.message }}

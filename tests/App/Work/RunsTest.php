@@ -103,6 +103,44 @@ final class RunsTest extends ApiTestCase
         self::assertGreaterThanOrEqual(2, $row['seconds_left']);
     }
 
+    public function testWorkersThatAreKilledSayNothingOfWhatTheyWorkedOn(): void
+    {
+        $run = $this->aRun(RunKind::Backup);
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        for ($kills = 0; $kills < 5; ++$kills) {
+            $entities->getConnection()->executeStatement("UPDATE run SET state = 'working', phase = 'pulling'");
+            self::assertSame(0, $this->again($run)->attempts());
+        }
+        $this->handle($run);
+        self::assertSame(RunState::Done, $this->again($run)->state());
+    }
+
+    public function testOneOfWhichWorkersDieAtTheSamePlaceIsNotBegunForEver(): void
+    {
+        $run = $this->aRun(RunKind::Backup);
+        $connection = self::getContainer()->get(EntityManagerInterface::class)->getConnection();
+        $handler = self::getContainer()->get(RunHandler::class);
+        $current = new \ReflectionProperty($handler, 'current');
+        $noteDeath = new \ReflectionMethod($handler, 'noteDeath');
+        $die = static function (string $phase, int $error) use ($connection, $handler, $current, $noteDeath, $run): void {
+            $connection->executeStatement('UPDATE run SET phase = ?', [$phase]);
+            $current->setValue($handler, $run->id);
+            $noteDeath->invoke($handler, $error);
+            $current->setValue($handler, null);
+        };
+        // Getting on counts, and so does what is no death.
+        foreach ([['pulling', \E_ERROR], ['pulling', \E_ERROR], ['pulling', 0], ['reading', \E_ERROR]] as $death) {
+            $die(...$death);
+        }
+        self::assertSame(1, $this->again($run)->attempts());
+        $die('reading', \E_ERROR);
+        $die('reading', \E_ERROR);
+        $this->handle($run);
+        self::assertSame(
+            [RunState::Failed, 'ended_its_worker'], [$this->again($run)->state(), $this->again($run)->trouble()],
+        );
+    }
+
     private function aRun(RunKind $kind): Run
     {
         $this->signIn();

@@ -13,15 +13,11 @@ use Geschenk\App\Entity\StopWish;
 use Geschenk\App\Tray\Forecast;
 use Geschenk\App\Tray\Paces;
 use Geschenk\App\Work\Foreman;
-use Geschenk\App\Work\RunHandler;
-use Geschenk\App\Work\WorkOnRun;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Phone\Hands;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 use PHPUnit\Framework\Attributes\DataProvider;
-use Symfony\Component\Messenger\Envelope;
-use Symfony\Component\Messenger\Transport\InMemory\InMemoryTransport;
 
 /** A run is paused and goes on; it is cancelled and says what it leaves; how long it takes is measured. */
 final class StoppingTest extends ApiTestCase
@@ -109,7 +105,6 @@ final class StoppingTest extends ApiTestCase
         // The foreman sends a worker until it is clean.
         Hands::do($this->receiving, 'plug');
         $this->watch();
-        $this->foreman();
         $this->work();
         $this->entities()->clear();
         self::assertDirectoryDoesNotExist($this->receiving->stage('otterpost', $id));
@@ -244,22 +239,6 @@ final class StoppingTest extends ApiTestCase
         $this->signIn('orla');
 
         return $this->call('GET', '/api/log');
-    }
-
-    private function foreman(): void
-    {
-        (new Foreman(
-            $this->entities(), self::getContainer()->get('lock.default.factory'),
-            self::getContainer()->get('messenger.default_bus'), self::getContainer()->get('clock'),
-        ))->round();
-        $transport = self::getContainer()->get('messenger.transport.runs');
-        self::assertInstanceOf(InMemoryTransport::class, $transport);
-        $messages = array_map(static fn (Envelope $sent): object => $sent->getMessage(), $transport->getSent());
-        $handler = self::getContainer()->get(RunHandler::class);
-        foreach ($messages as $message) {
-            self::assertInstanceOf(WorkOnRun::class, $message);
-            $handler($message);
-        }
     }
 
     private function latest(): Run

@@ -1,0 +1,64 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Files;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunKind;
+use Geschenk\App\WorkLocks;
+
+/**
+ * Throws away what a tray that was handed over needs no more: copies of the chats besides the backups, and backups
+ * that were only begun. Nothing is thrown away beside somebody who works on it.
+ */
+final readonly class Leftovers
+{
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private MoveFiles $files,
+        private WorkLocks $locks,
+    ) {
+    }
+
+    /** For the watch: what is there still because the power went between closing a tray and dropping its copies. */
+    public function dropAll(): void
+    {
+        $dql = 'SELECT m.id FROM '.Move::class.' m JOIN m.tray t WHERE t.closedAt IS NOT NULL '
+            .'AND t.eraseAskedAt IS NULL';
+        foreach ($this->entities->createQuery($dql)->getSingleColumnResult() as $id) {
+            $move = $this->entities->find(Move::class, $id);
+            null === $move ?: $this->drop($move);
+            $this->entities->clear();
+        }
+    }
+
+    /** Of one that is worked on nothing is dropped: what its work leaves, a later round of the watch finds. */
+    public function drop(Move $move): void
+    {
+        $lock = $this->locks->ofMove($move);
+        if (!$lock->acquire()) {
+            return;
+        }
+        try {
+            // As it stands now that nobody else can work on it.
+            $this->entities->clear();
+            $move = $this->entities->find(Move::class, $move->id());
+            if (null === $move?->tray->closedAt()) {
+                return;
+            }
+            $this->files->dropCopies($move);
+            foreach ($this->entities->getRepository(Run::class)->findBy(['move' => $move]) as $run) {
+                // What goes on behind the hand-over, now or once somebody says so.
+                if (RunKind::PutBack === $run->kind && !$run->state()->isOver()) {
+                    continue;
+                }
+                $this->files->dropBegun(RunKind::Backup === $run->kind ? $run->id : $run->safetyCopyId());
+            }
+        } finally {
+            $lock->release();
+        }
+    }
+}

@@ -1,0 +1,69 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App;
+
+use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Run;
+use Symfony\Component\Lock\LockFactory;
+use Symfony\Component\Lock\LockInterface;
+
+/**
+ * One lock a thing that is worked on. Whoever takes work up and whoever throws something away ask here for the same
+ * ones, in this order: run, move, phone. They end with the process that holds them.
+ */
+final readonly class WorkLocks
+{
+    public function __construct(private LockFactory $locks)
+    {
+    }
+
+    public function ofRun(Run $run): LockInterface
+    {
+        return $this->locks->createLock('run-'.$run->id, null);
+    }
+
+    /** All that is made for a move: what is converted and read back, and what its runs have begun. */
+    public function ofMove(Move $move): LockInterface
+    {
+        return $this->locks->createLock('move-'.$move->id(), null);
+    }
+
+    public function ofPhone(string $serial): LockInterface
+    {
+        return $this->locks->createLock('phone-'.$serial, null);
+    }
+
+    /** @param int $tray its number */
+    public function ofErasing(int $tray): LockInterface
+    {
+        return $this->locks->createLock('erase-'.$tray, null);
+    }
+
+    /**
+     * All of them, or none.
+     *
+     * @param list<LockInterface> $locks
+     */
+    public static function acquireAll(array $locks): bool
+    {
+        foreach ($locks as $place => $lock) {
+            if (!$lock->acquire()) {
+                self::release(array_slice($locks, 0, $place));
+
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    /** @param list<LockInterface> $locks */
+    public static function release(array $locks): void
+    {
+        foreach (array_reverse($locks) as $lock) {
+            $lock->release();
+        }
+    }
+}
