@@ -12,6 +12,8 @@ final class Shop
 
     /** Days for which the shop keeps backups behind the hand-over, where nothing else is said. */
     public const KEEP_DAYS = 30;
+    /** The same where a safety copy holds what could not be read of the phone: nobody else has it. */
+    public const KEEP_DAYS_DAMAGED = 180;
     /** Days that can be said at most. */
     public const KEEP_DAYS_MOST = 365;
 

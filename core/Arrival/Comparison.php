@@ -14,6 +14,7 @@ use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Fate;
+use Geschenk\Core\Store\LongestOrder;
 use Geschenk\Core\Store\MessageRow;
 use Geschenk\Core\Store\SafeJson;
 use Geschenk\Core\Store\StoredConversation;

@@ -7,11 +7,13 @@ namespace Geschenk\Core\Conversion;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Merge\Held;
 use Geschenk\Core\Merge\MergeReport;
+use Geschenk\Core\Merge\Strangers;
 use Geschenk\Core\Merge\Union;
 use Geschenk\Core\Merge\UnitedFiles;
 use Geschenk\Core\Messenger\ChatReading;
@@ -34,6 +36,7 @@ final readonly class Conversion
     /** Of a merge: what is meant to arrive of the backup, and what the phone keeps; both before they are united. */
     private const BROUGHT = 'brought.sqlite';
     private const THERE = 'there.sqlite';
+    private const UNITED = 'united.sqlite';
     /** The app's data as it is to lie on the phone. */
     public const DATA = 'data';
     /** Every file of it: nothing else may reach a phone. */
@@ -101,8 +104,9 @@ final readonly class Conversion
                 '%d messages are accounted for, and the backup has %d.', $accounted, $this->chats->messageCount(),
             ));
         }
-        if (null !== $merge && $merge->settled + $merge->settings > 0) {
-            $losses[] = self::settled($merge);
+        $settled = null === $merge ? null : $this->settled();
+        if (null !== $settled) {
+            $losses[] = $settled;
         }
 
         return new Converted(
@@ -137,33 +141,52 @@ final readonly class Conversion
      */
     private function merge(int $moment, array $choices, Progress $progress): ?MergeReport
     {
-        if (null === $this->there) {
-            return null;
+        $report = $usedLast = null;
+        $brought = $this->folder.'/'.self::BROUGHT;
+        [$there, $united] = [$this->folder.'/'.self::THERE, $this->folder.'/'.self::UNITED];
+        foreach ($this->there?->all() ?? [] as $held) {
+            // What is there may be of an older generation, or of an unofficial version: the same rules hold for it.
+            Expectation::of($this->format->capabilities(), $moment, $choices)->build(
+                $held->chats, $there, $progress,
+            );
+            $planned = new ChatStore($there);
+            $strangers = Strangers::tellApart($brought, $planned);
+            $chats = new ChatStore($brought);
+            $report = (new Union($chats, $planned, $held->isRepair))->build($united, $progress);
+            // Whose settings count was decided when the phone was merged with first.
+            $usedLast ??= $report->usedLast;
+            $report = $report->with($usedLast, $strangers);
+            $chats->close();
+            $planned->close();
+            Folder::remove($there);
+            Folder::remove($brought);
+            Disk::move($united, $brought);
         }
-        [$brought, $there] = [$this->folder.'/'.self::BROUGHT, $this->folder.'/'.self::THERE];
-        // What is there may be of an older generation, or of an unofficial version: the same rules hold for it.
-        Expectation::of($this->format->capabilities(), $moment, $choices)->build(
-            $this->there->chats, $there, $progress,
-        );
-        $union = new Union(new ChatStore($brought), new ChatStore($there), $this->there->isRepair);
-        $report = $union->build($this->folder.'/'.self::EXPECTED, $progress);
-        Folder::remove($brought);
-        Folder::remove($there);
+        if (null !== $report) {
+            Disk::move($brought, $this->folder.'/'.self::EXPECTED);
+        }
 
         return $report;
     }
 
-    /** That a message arrives in a later state than it had is listed like a loss. */
-    private static function settled(MergeReport $merge): Loss
+    /** That a message arrives in a later state than it had is listed like a loss; null where none does. */
+    private function settled(): ?Loss
     {
         $choice = new Choice('later_state', Outcome::Changed);
+        $touched = $this->expected()->touchedBy(Union::RULE);
 
-        return new Loss(Union::RULE, $choice, [$choice], $merge->settled, $merge->settings, null, null, null);
+        return 0 === $touched['messages'] + $touched['conversations'] ? null : new Loss(
+            Union::RULE, $choice, [$choice], $touched['messages'], $touched['conversations'], null, null, null,
+        );
     }
 
     public function write(Progress $progress): void
     {
-        $files = null === $this->there ? $this->files : new UnitedFiles($this->files, $this->there->files);
+        $files = array_reduce(
+            $this->there?->all() ?? [], static fn (AttachmentFiles $brought, Held $held): AttachmentFiles => new UnitedFiles(
+                $brought, $held->files,
+            ), $this->files,
+        );
         $this->writer->write($this->expected(), $files, $this->folder.'/'.self::DATA, $progress);
     }
 
@@ -199,7 +222,7 @@ final readonly class Conversion
     {
         $leftovers = [
             self::EXPECTED, self::EXPECTED.'.plan', self::EXPECTED.'.part', self::BROUGHT, self::BROUGHT.'.plan',
-            self::THERE, self::THERE.'.plan', self::MANIFEST, self::READ_BACK, self::REHEARSAL,
+            self::BROUGHT.'.part', self::THERE, self::THERE.'.plan', self::UNITED, self::UNITED.'.part', self::MANIFEST, self::READ_BACK, self::REHEARSAL,
         ];
         foreach ($leftovers as $leftover) {
             Folder::remove($this->folder.'/'.$leftover);

@@ -199,7 +199,10 @@ final class Settling
         );
     }
 
-    /** The votes of both; where one person may have only one, the later counts. Null where the answers differ. */
+    /**
+     * The votes of both: a person's all where several are allowed, else as they gave them last. Null where the answers
+     * differ.
+     */
     private static function poll(Message $older, Message $newer): ?Poll
     {
         [$here, $there] = [$older->content, $newer->content];
@@ -207,28 +210,59 @@ final class Settling
             || array_column($here->answers, 'text') !== array_column($there->answers, 'text')) {
             return null;
         }
-        /** @var array<string, array{answer: int, who: string|null, at: int|null}> $votes */
-        $votes = [];
-        foreach ([$there, $here] as $poll) {
-            foreach ($poll->answers as $answer => $told) {
-                foreach ($told['votes'] as $vote) {
-                    $who = null === $vote['who'] ? '' : 'p'.$vote['who'];
-                    $name = $there->several ? $answer.' '.$who : $who;
-                    $before = $votes[$name] ?? null;
-                    if (null === $before || ($vote['at'] ?? \PHP_INT_MIN) > ($before['at'] ?? \PHP_INT_MIN)) {
-                        $votes[$name] = ['answer' => $answer, 'who' => $vote['who'], 'at' => $vote['at']];
-                    }
-                }
-            }
+        [$before, $after] = [self::votes($here), self::votes($there)];
+        $last = static fn (array $votes): int => max(array_map(
+            static fn (mixed $at): int => is_int($at) ? $at : \PHP_INT_MIN, $votes,
+        ) ?: [\PHP_INT_MIN]);
+        $settled = $after;
+        foreach ($before as $who => $votes) {
+            $settled[$who] = match (true) {
+                !isset($after[$who]) => $votes,
+                $there->several => self::latest($votes, $after[$who]),
+                $last($votes) > $last($after[$who]) => $votes,
+                default => $after[$who],
+            };
         }
         $answers = [];
         foreach ($there->answers as $answer => $told) {
-            $own = array_filter($votes, static fn (array $v): bool => $v['answer'] === $answer);
-            $answers[] = ['text' => $told['text'], 'votes' => array_values(array_map(
-                static fn (array $v): array => ['who' => $v['who'], 'at' => $v['at']], $own,
-            ))];
+            $own = [];
+            foreach ($settled as $who => $votes) {
+                if (array_key_exists($answer, $votes)) {
+                    $own[] = ['who' => '' === $who ? null : substr($who, 1), 'at' => $votes[$answer]];
+                }
+            }
+            $answers[] = ['text' => $told['text'], 'votes' => $own];
         }
 
         return new Poll($there->several, $there->closedAt ?? $here->closedAt, $answers);
+    }
+
+    /** @return array<string, array<int, int|null>> when each answer was chosen, by who did */
+    private static function votes(Poll $poll): array
+    {
+        $votes = [];
+        foreach ($poll->answers as $answer => $told) {
+            foreach ($told['votes'] as $vote) {
+                $votes[null === $vote['who'] ? '' : 'p'.$vote['who']][$answer] = $vote['at'];
+            }
+        }
+
+        return $votes;
+    }
+
+    /**
+     * @param array<int, int|null> $one
+     * @param array<int, int|null> $other
+     *
+     * @return array<int, int|null> all of both, each as it was given last
+     */
+    private static function latest(array $one, array $other): array
+    {
+        foreach ($one as $answer => $at) {
+            $there = $other[$answer] ?? null;
+            $other[$answer] = null === $there || null === $at ? $there ?? $at : max($there, $at);
+        }
+
+        return $other;
     }
 }

@@ -21,10 +21,10 @@ use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Core\UnusableInput;
 
 /**
- * Unites what is brought with what the receiving phone holds, by conversation and by the identity of a message: its
- * wire id, else what was said by whom and when. What both have comes once, in its later state (Settling). The order of
- * each side is kept: what only the phone has is put in behind what came before it there, by the time at which it was
- * sent. Whoever unites the outcome with one of the two again gets the same.
+ * Unites what is brought with what the receiving phone holds, by conversation and by the identity of a message. What
+ * both have comes once (Pairing), in its later state (Settling), and stands where both had it (Placing). Whoever unites
+ * the outcome with one of the two again gets the same. docs/formats/merging.md says it so that somebody else can write
+ * it, and is held against this.
  *
  * Nearly all is done by SQL over both stores; only messages whose states differ are taken into hand.
  */
@@ -32,29 +32,29 @@ final class Union
 {
     /** Names, among loss rules, why a message of the backup arrives in another state than it had. */
     public const RULE = 'merged';
-    private const WRITTEN = "fate NOT IN ('left_out', 'spread')";
-    private const SAME = 'x.sent_at = y.sent_at AND x.from_owner = y.from_owner';
-    private const CHANGED_SINCE = "(x.kind = 'deleted') <> (y.kind = 'deleted') OR json_extract(x.details, "
-        ."'$.edited_at') IS NOT json_extract(y.details, '$.edited_at')";
+    private const WRITTEN = Pairing::WRITTEN;
 
     private Database $database;
     private StoreWriter $writer;
+    private Pairing $pairing;
+    private Placing $placing;
     private bool $isThereNewer;
-    private int $next = 1;
     /** @var array{brought: int, there: int, both: int} of conversations */
     private array $conversations = ['brought' => 0, 'there' => 0, 'both' => 0];
     private int $settings = 0;
     private int $settled = 0;
     /** @var array<string, array<string, int>> messages by aspect and way */
     private array $conflicts = [];
+    /** @var array<string, array<string, int>> conversations, people and the like by aspect and way */
+    private array $around = [];
     /** Where the pins of the phone that was used last end. */
     private int $lastPin = 0;
 
     /**
      * @param ChatStore $brought what is meant to arrive of a backup
      * @param ChatStore $there   what the receiving phone holds, as its own format holds it
-     * @param bool      $isRepair whether the backup's state counts wherever no time tells: what is there was brought
-     *                            from it, and is not as it was meant to be
+     * @param bool      $isRepair whether what is brought counts wherever no time tells: what is there came of it, and
+     *                            is not as it was meant to be
      */
     public function __construct(
         private readonly ChatStore $brought,
@@ -81,13 +81,9 @@ final class Union
         $this->database->execute('COMMIT');
         $this->database->attachReadOnly($this->brought->path, 'b');
         $this->database->attachReadOnly($this->there->path, 't');
-        $this->database->execute(<<<'SQL'
-            BEGIN;
-            CREATE TEMP TABLE pair (there_id INTEGER PRIMARY KEY, brought_id INTEGER NOT NULL UNIQUE);
-            CREATE TEMP TABLE weight (brought_id INTEGER PRIMARY KEY, weight INTEGER NOT NULL);
-            CREATE TEMP TABLE place (message_id INTEGER PRIMARY KEY, side INTEGER NOT NULL, id INTEGER NOT NULL,
-                conversation_id INTEGER NOT NULL, place INTEGER NOT NULL);
-            SQL);
+        $this->database->execute('BEGIN');
+        $this->pairing = new Pairing($this->database);
+        $this->placing = new Placing($this->database, $horizon);
         $this->pins();
         foreach ($this->brought->conversations() as $stored) {
             $other = $this->there->conversation($stored->conversation->key);
@@ -103,7 +99,9 @@ final class Union
         $this->rows();
         $this->settle();
         $report = $this->report();
-        $this->database->execute('DROP TABLE temp.pair; DROP TABLE temp.weight; DROP TABLE temp.place; COMMIT');
+        $this->pairing->done();
+        $this->placing->done();
+        $this->database->execute('COMMIT');
         $this->database->detach('b');
         $this->database->detach('t');
         $this->database->execute('BEGIN');
@@ -146,9 +144,13 @@ final class Union
         foreach (SettlingAround::labels($older->labels(), $newer->labels()) as $label) {
             $this->writer->label($label);
         }
-        foreach (SettlingAround::cannedAnswers($older->cannedAnswers(), $newer->cannedAnswers()) as $answer) {
+        $answers = SettlingAround::cannedAnswers($older->cannedAnswers(), $newer->cannedAnswers());
+        foreach ($answers as $answer) {
             $this->writer->cannedAnswer($answer);
         }
+        $this->note('canned_answer', 'both', SettlingAround::sharedShortcuts(
+            $older->cannedAnswers(), $newer->cannedAnswers(),
+        ));
         foreach ([MergeReport::BROUGHT => $this->brought, MergeReport::THERE => $this->there] as $side => $chats) {
             foreach ($chats->contentKeys() as $path => $key) {
                 $this->writer->contentKey(UnitedFiles::path($side, $path), $key);
@@ -166,6 +168,10 @@ final class Union
     private function person(Person $brought, Person $there): Person
     {
         [$older, $newer] = $this->byAge($brought, $there);
+
+        foreach (SettlingAround::differencesOfPeople($older, $newer) as $aspect => $way) {
+            $this->note($aspect, $way);
+        }
 
         return SettlingAround::person($older, $newer);
     }
@@ -209,9 +215,9 @@ final class Union
         }
         $inBrought = sprintf('x.message_id >= %d AND x.message_id < %d', $first, $first + $count);
         $inThere = sprintf('y.message_id >= %d AND y.message_id < %d', $firstThere, $firstThere + $countThere);
-        if (null !== $brought && $countThere > 0 && $count > 0) {
-            $this->pair($brought->id, $inBrought, $inThere);
-        }
+        null !== $brought && $countThere > 0 && $count > 0
+            ? $this->pairing->pair($brought->id, $inBrought, $inThere)
+            : $this->pairing->nothing();
         [$conversation, $fate, $rules] = $this->around(
             $isBrought || !$isThere ? $brought : null, $isThere ? $there : null,
         );
@@ -220,7 +226,7 @@ final class Union
             "SELECT COUNT(*) AS n FROM t.message y WHERE $inThere AND y.".self::WRITTEN
                 .' AND NOT EXISTS (SELECT 1 FROM temp.pair p WHERE p.there_id = y.message_id)',
         )?->int('n') ?? 0;
-        $id = $this->writer->conversationAt($conversation, $this->next, $count + $onlyThere, $fate, $rules);
+        $id = $this->writer->conversationAt($conversation, $this->placing->next(), $count + $onlyThere, $fate, $rules);
         $paired = 0 === $count || 0 === $countThere ? 0 : $this->database->one(
             "SELECT COUNT(*) AS n FROM b.message x WHERE $inBrought AND EXISTS (SELECT 1 FROM temp.pair p "
                 .'WHERE p.brought_id = x.message_id)',
@@ -228,15 +234,31 @@ final class Union
         $written = 0 === $paired ? -1 : $this->database->one(
             "SELECT COUNT(*) AS n FROM b.message x WHERE $inBrought AND x.".self::WRITTEN,
         )?->int('n') ?? 0;
-        $this->order($id, $inBrought, $inThere, $count, $onlyThere, $paired === $written);
-        $lost = 0;
-        foreach (['b' => $brought, 't' => $isThere ? $there : null] as $schema => $stored) {
-            $lost += null === $stored ? 0 : $this->database->one(
-                "SELECT lost FROM $schema.conversation WHERE conversation_id = ?", [$stored->id],
-            )?->int('lost') ?? 0;
-        }
+        $this->placing->place($id, $inBrought, $inThere, $count, $onlyThere, $paired === $written);
+        // What can't be read of the phone is another sum, in the report.
+        $lost = null === $brought ? 0 : $this->database->one(
+            'SELECT lost FROM b.conversation WHERE conversation_id = ?', [$brought->id],
+        )?->int('lost') ?? 0;
         if ($lost > 0) {
             $this->writer->lost($id, $lost);
+        }
+    }
+
+    /** When somebody last said something in it, on that phone; ms since 1970 UTC. */
+    private function lastOf(StoredConversation $stored): ?int
+    {
+        [$first, $count] = ($this->isThereNewer ? $this->there : $this->brought)->range($stored->id);
+
+        return $this->database->one(sprintf(
+            'SELECT MAX(sent_at) AS last FROM %s.message WHERE message_id >= %d AND message_id < %d AND sent_at <= %d',
+            $this->isThereNewer ? 't' : 'b', $first, $first + $count, $this->writer->horizon,
+        ))?->nullableInt('last');
+    }
+
+    private function note(string $aspect, string $way, int $count = 1): void
+    {
+        if ($count > 0) {
+            $this->around[$aspect][$way] = ($this->around[$aspect][$way] ?? 0) + $count;
         }
     }
 
@@ -246,7 +268,10 @@ final class Union
         $ofNewer = $this->isThereNewer ? $there : $brought;
         if (null !== $brought && null !== $there) {
             [$older, $newer] = $this->byAge($brought->conversation, $there->conversation);
-            $united = SettlingAround::conversation($older, $newer);
+            $united = SettlingAround::conversation($older, $newer, $this->lastOf($this->byAge($brought, $there)[1]));
+            foreach (SettlingAround::differences($older, $newer, $united) as $aspect => $way) {
+                $this->note($aspect, $way);
+            }
             $isOther = static fn (Conversation $c): bool => serialize([$c->settings(), $c->members, $c->opaque])
                 !== serialize([$united->settings(), $united->members, $united->opaque]);
             $this->settings += $isOther($brought->conversation) || $isOther($there->conversation) ? 1 : 0;
@@ -274,150 +299,6 @@ final class Union
             $conversation, $isMoved && Fate::Whole === $only->fate ? Fate::Changed : $only->fate,
             $isMoved ? [...$only->rules, self::RULE] : $only->rules,
         ];
-    }
-
-    /** Finds what is the same message on both sides of a conversation. */
-    private function pair(int $conversation, string $inBrought, string $inThere): void
-    {
-        $written = 'x.'.self::WRITTEN.' AND y.'.self::WRITTEN;
-        $same = self::SAME;
-        // One on each side: the identity tells, with the time, which no edit and no deletion changes.
-        $this->database->execute(<<<SQL
-            INSERT INTO temp.pair
-            SELECT y.message_id, x.message_id
-            FROM t.message y JOIN b.message x ON x.identity = y.identity AND x.conversation_id = $conversation
-                AND x.occurrence = y.occurrence
-            WHERE $inThere AND $written AND $same
-            SQL);
-        $twice = $this->database->one(<<<SQL
-            SELECT EXISTS (SELECT 1 FROM t.message y WHERE $inThere AND y.occurrence > 1)
-                OR EXISTS (SELECT 1 FROM b.message x WHERE $inBrought AND x.occurrence > 1) AS here
-            SQL);
-        if (true !== $twice?->bool('here')) {
-            return;
-        }
-        $this->database->execute(<<<SQL
-            CREATE TEMP TABLE twice AS
-                SELECT y.identity FROM t.message y WHERE $inThere AND y.occurrence > 1
-                UNION SELECT x.identity FROM b.message x WHERE $inBrought AND x.occurrence > 1;
-            DELETE FROM temp.pair WHERE there_id IN (SELECT y.message_id FROM t.message y
-                WHERE $inThere AND y.identity IN (SELECT identity FROM temp.twice));
-            SQL);
-        // Several with one identity: first those that say the same, as often as both have it, then those of which one
-        // was edited or deleted since.
-        $this->pairTwins($inBrought, $inThere, 'kind, body', '1');
-        $this->pairTwins($inBrought, $inThere, 'from_owner', self::CHANGED_SINCE);
-        $this->database->execute('DROP TABLE temp.twice');
-    }
-
-    /**
-     * @param string $columns what has to be the same beside identity, time and sender
-     * @param string $where   what has to be true of the two
-     */
-    private function pairTwins(string $inBrought, string $inThere, string $columns, string $where): void
-    {
-        $by = "identity, sent_at, sender_key, from_owner, $columns";
-        $equal = implode(' AND ', array_map(
-            static fn (string $c): string => "x.$c IS y.$c", explode(', ', $by),
-        ));
-        $this->database->execute(<<<SQL
-            INSERT INTO temp.pair
-            WITH saying AS (
-                    SELECT x.*, ROW_NUMBER() OVER (PARTITION BY $by ORDER BY message_id) AS nth
-                    FROM b.message x WHERE $inBrought AND x.identity IN (SELECT identity FROM temp.twice)
-                        AND x.fate NOT IN ('left_out', 'spread')
-                        AND NOT EXISTS (SELECT 1 FROM temp.pair p WHERE p.brought_id = x.message_id)
-                ), said AS (
-                    SELECT y.*, ROW_NUMBER() OVER (PARTITION BY $by ORDER BY message_id) AS nth
-                    FROM t.message y WHERE $inThere AND y.identity IN (SELECT identity FROM temp.twice)
-                        AND y.fate NOT IN ('left_out', 'spread')
-                        AND NOT EXISTS (SELECT 1 FROM temp.pair p WHERE p.there_id = y.message_id)
-                )
-            SELECT y.message_id, x.message_id FROM said y JOIN saying x ON x.nth = y.nth AND $equal
-            WHERE $where
-            SQL);
-    }
-
-    /**
-     * Puts the messages of a conversation in their order. What is brought keeps its own; what only the phone has stands
-     * behind all that stood before it there, and otherwise where its time belongs. Odd times move nothing. Where the
-     * phone has all of it already, the phone's order stays.
-     */
-    private function order(
-        int $id,
-        string $inBrought,
-        string $inThere,
-        int $count,
-        int $onlyThere,
-        bool $isAllThere,
-    ): void {
-        $this->next += $count + $onlyThere;
-        if (0 === $count + $onlyThere) {
-            return;
-        }
-        $put = static fn (string $rows): string => 'INSERT INTO temp.place (side, id, conversation_id, place) '.$rows;
-        if (0 === $onlyThere && !$isAllThere) {
-            $this->database->execute($put(
-                "SELECT 0, x.message_id, $id, ROW_NUMBER() OVER (ORDER BY x.message_id) FROM b.message x "
-                    ."WHERE $inBrought ORDER BY x.message_id",
-            ));
-
-            return;
-        }
-        if ($isAllThere) {
-            $this->database->execute($put(<<<SQL
-                SELECT side, id, $id, ROW_NUMBER() OVER (ORDER BY stays, place)
-                FROM (
-                    SELECT IIF(p.brought_id IS NULL, 1, 0) AS side, IFNULL(p.brought_id, y.message_id) AS id,
-                        0 AS stays, y.message_id AS place
-                    FROM t.message y LEFT JOIN temp.pair p ON p.there_id = y.message_id
-                    WHERE $inThere AND y.fate NOT IN ('left_out', 'spread')
-                    UNION ALL
-                    SELECT 0, x.message_id, 1, x.message_id FROM b.message x
-                    WHERE $inBrought AND x.fate IN ('left_out', 'spread')
-                )
-                ORDER BY stays, place
-                SQL));
-
-            return;
-        }
-        $only = "SELECT y.message_id FROM t.message y WHERE $inThere AND y.".self::WRITTEN
-            .' AND NOT EXISTS (SELECT 1 FROM temp.pair p WHERE p.there_id = y.message_id)';
-        if (0 === $count) {
-            $this->database->execute($put(
-                "SELECT 1, message_id, $id, ROW_NUMBER() OVER (ORDER BY message_id) FROM ($only) ORDER BY message_id",
-            ));
-
-            return;
-        }
-        $horizon = $this->writer->horizon;
-        $sane = static fn (string $alias): string => sprintf(
-            'CASE WHEN %1$s.sent_at > 0 AND %1$s.sent_at <= %2$d THEN %1$s.sent_at END', $alias, $horizon,
-        );
-        $this->database->execute(<<<SQL
-            DELETE FROM temp.weight;
-            INSERT INTO temp.weight
-                SELECT x.message_id, IFNULL(MAX({$sane('x')}) OVER (ORDER BY x.message_id), 0)
-                FROM b.message x WHERE $inBrought;
-            SQL);
-        $this->database->execute($put(<<<SQL
-            SELECT side, id, $id, ROW_NUMBER() OVER (ORDER BY weight, side, id)
-            FROM (
-                SELECT 0 AS side, brought_id AS id, weight FROM temp.weight
-                UNION ALL
-                SELECT 1, there_id, weight
-                FROM (
-                    SELECT y.message_id AS there_id, p.brought_id,
-                        IFNULL(MAX(CASE WHEN p.brought_id IS NULL THEN {$sane('y')} ELSE w.weight END)
-                            OVER (ORDER BY y.message_id), 0) AS weight
-                    FROM t.message y LEFT JOIN temp.pair p ON p.there_id = y.message_id
-                        LEFT JOIN temp.weight w ON w.brought_id = p.brought_id
-                    WHERE $inThere AND y.fate NOT IN ('left_out', 'spread')
-                )
-                WHERE brought_id IS NULL
-            )
-            ORDER BY weight, side, id
-            SQL));
     }
 
     /** The rows themselves, in the order of their new ids. */
@@ -505,7 +386,7 @@ final class Union
         $editor->message($id, $brought, $united);
         $this->database->run(
             "UPDATE main.message SET fate = CASE fate WHEN 'whole' THEN 'changed' ELSE fate END, rules = CASE "
-                ."WHEN fate = 'added' THEN rules WHEN rules IS NULL THEN json_array(?) ELSE json_insert(rules, "
+                ."WHEN fate IN ('added', 'kept') THEN rules WHEN rules IS NULL THEN json_array(?) ELSE json_insert(rules, "
                 ."'$[#]', ?) END WHERE message_id = ?",
             [self::RULE, self::RULE, $id],
         );
@@ -523,20 +404,55 @@ final class Union
     {
         $count = fn (string $sql): int => $this->database->one($sql)?->nullableInt('n') ?? 0;
         $both = $count('SELECT COUNT(*) AS n FROM temp.pair');
-        $conflicts = [];
-        foreach ($this->conflicts as $aspect => $ways) {
-            foreach ($ways as $way => $messages) {
-                $conflicts[] = ['aspect' => $aspect, 'way' => $way, 'messages' => $messages];
-            }
+        if ($this->pairing->twice() > 0) {
+            $this->conflicts['no_id'] = ['both_stay' => $this->pairing->twice()];
         }
-        usort($conflicts, static fn (array $a, array $b): int => $b['messages'] <=> $a['messages']);
+        if ($this->placing->contradictions() > 0) {
+            $this->conflicts['order'] = ['as_brought' => $this->placing->contradictions()];
+        }
+        // Moments are odd on many phones, and come along as they are.
+        $findings = array_values(array_filter(
+            $this->there->findings(),
+            static fn (array $finding): bool => !str_starts_with($finding['code'], 'time_'),
+        ));
 
         return new MergeReport(
             $count('SELECT COUNT(*) AS n FROM b.message WHERE '.self::WRITTEN) - $both,
             $count('SELECT COUNT(*) AS n FROM t.message WHERE '.self::WRITTEN) - $both, $both, $this->settled,
             $count('SELECT COUNT(*) AS n FROM t.message WHERE NOT ('.self::WRITTEN.')'),
             $this->conversations['brought'], $this->conversations['there'], $this->conversations['both'],
-            $this->settings, $this->isThereNewer ? MergeReport::THERE : MergeReport::BROUGHT, $conflicts,
+            $this->settings, $this->isThereNewer ? MergeReport::THERE : MergeReport::BROUGHT,
+            array_map(
+                static fn (array $row): array => ['aspect' => $row[0], 'way' => $row[1], 'messages' => $row[2]],
+                self::counted($this->conflicts),
+            ),
+            array_map(
+                static fn (array $row): array => ['aspect' => $row[0], 'way' => $row[1], 'count' => $row[2]],
+                self::counted($this->around),
+            ),
+            $count('SELECT SUM(lost) AS n FROM t.conversation'),
+            $this->there->isLossUncounted(),
+            array_map(static fn (array $f): array => [
+                'code' => $f['code'], 'subject' => $f['subject'], 'count' => $f['count'],
+            ], $findings),
         );
+    }
+
+    /**
+     * @param array<string, array<string, int>> $ways by aspect and way
+     *
+     * @return list<array{string, string, int}> aspect, way and how often, the most first
+     */
+    private static function counted(array $ways): array
+    {
+        $counted = [];
+        foreach ($ways as $aspect => $all) {
+            foreach ($all as $way => $n) {
+                $counted[] = [$aspect, $way, $n];
+            }
+        }
+        usort($counted, static fn (array $a, array $b): int => [$b[2], $a[0], $a[1]] <=> [$a[2], $b[0], $b[1]]);
+
+        return $counted;
     }
 }

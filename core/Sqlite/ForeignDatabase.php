@@ -48,9 +48,8 @@ final class ForeignDatabase
         $copy = $scratch->path.'/foreign.db';
         try {
             $found = self::makePlain($copy, $tables, $indexes);
-            if (null !== $found && self::haveRowIds($found, $tables) && null === self::complaint(
-                $scratch, $copy, $path, $found, $tables, $indexes,
-            )) {
+            if (null !== $found && null === self::complaint($scratch, $copy, $path, $found, $tables, $indexes)
+                && self::giveKeys($copy, $found, $tables)) {
                 $damage = $log->isShort() || $log->mended > 0 ? new Damage([], [], $log, []) : null;
 
                 return self::connect($scratch, $copy, $path, $damage, self::columns($found), $behind)->locked();
@@ -260,15 +259,39 @@ final class ForeignDatabase
     }
 
     /**
+     * A whole table may lack the key that the format's own has, or have it misspelt: then its rows have their numbers
+     * all the same, and where the key's column says nothing that is what it would have said.
+     *
      * @param array<string, ForeignTable|null> $found
      * @param array<string, string>            $tables
+     *
+     * @return bool false where two rows say that they are the same: what they are has to be looked for row by row
      */
-    private static function haveRowIds(array $found, array $tables): bool
+    private static function giveKeys(string $copy, array $found, array $tables): bool
     {
-        foreach ($found as $name => $table) {
-            if (null !== $table && !$table->hasRowIdOf($tables[$name])) {
-                return false;
+        $lacking = array_filter(
+            $found, static fn (?ForeignTable $table, string $name): bool => null !== $table
+                && !$table->hasRowIdOf($tables[$name]), \ARRAY_FILTER_USE_BOTH,
+        );
+        if ([] === $lacking) {
+            return true;
+        }
+        $database = Database::create($copy);
+        try {
+            foreach (array_keys($lacking) as $name) {
+                foreach (ForeignTable::ours($tables[$name])->rowIds() as $key) {
+                    [$table, $column] = [ForeignTable::quoted($name), ForeignTable::quoted($key)];
+                    $database->execute(
+                        "UPDATE $table SET $column = rowid WHERE $column IS NULL OR typeof($column) <> 'integer'",
+                    );
+                    $twice = "SELECT 1 AS here FROM $table GROUP BY $column HAVING COUNT(*) > 1 LIMIT 1";
+                    if (null !== $database->one($twice)) {
+                        return false;
+                    }
+                }
             }
+        } finally {
+            $database->close();
         }
 
         return true;

@@ -101,8 +101,8 @@ final readonly class ForeignTable
         return [] === array_diff(self::ours($ours)->rowIds(), $this->rowIds());
     }
 
-    /** @return list<string> */
-    private function rowIds(): array
+    /** @return list<string> columns that are the row's own number */
+    public function rowIds(): array
     {
         $names = [];
         foreach ($this->columns as $column) {

@@ -592,6 +592,22 @@ final class ChatStore
         ];
     }
 
+    /** @return array{messages: int, conversations: int} that a loss rule touches, in a plan of what should arrive */
+    public function touchedBy(string $rule): array
+    {
+        $count = fn (string $table): int => $this->database->one(
+            "SELECT COUNT(*) AS n FROM $table WHERE instr(rules, ?) AND fate <> 'left_out'", ['"'.$rule.'"'],
+        )?->int('n') ?? 0;
+
+        return ['messages' => $count('message'), 'conversations' => $count('conversation')];
+    }
+
+    /** Whether the source is damaged in a way that hides how much of it is lost. */
+    public function isLossUncounted(): bool
+    {
+        return null !== $this->database->one("SELECT 1 AS here FROM finding WHERE code = 'loss_uncounted' LIMIT 1");
+    }
+
     /** @return list<array{code: string, subject: string, count: int, example: string|null}> */
     public function findings(): array
     {

@@ -298,6 +298,16 @@ final class StoreWriter
         );
     }
 
+    /** A preview that a reader met: one without a byte is none, and is listed. */
+    public function preview(?string $bytes, string $subject): ?string
+    {
+        if ('' === $bytes) {
+            $this->finding('preview_unreadable', $subject);
+        }
+
+        return '' === $bytes ? null : $bytes;
+    }
+
     /** Lists something that a reader met and has no place for: what, where, how often, one example. */
     public function finding(string $code, string $subject, ?string $example = null, int $count = 1): void
     {

@@ -25,6 +25,8 @@ final readonly class RestorePermit
      * @param string                                   $seen      PhoneLink::mark() from before that was read
      * @param int|null                                 $replaces  messages that somebody agreed to lose there
      * @param string|null                              $copied    mark of the data that a safety copy is complete of
+     * @param Unreadable                               $unreadable what of it can't be read
+     * @param int|null                                 $agreed    messages of that, as somebody agreed to them
      *
      * @throws RestoreRefused
      */
@@ -36,6 +38,8 @@ final readonly class RestorePermit
         string $seen,
         ?int $replaces = null,
         ?string $copied = null,
+        Unreadable $unreadable = new Unreadable(),
+        ?int $agreed = null,
     ): self {
         self::ensureNamed($tag, $confirmed);
         if (null === $rehearsal || !$rehearsal->complete()) {
@@ -44,6 +48,7 @@ final readonly class RestorePermit
         if ($holds['messages'] > 0 && $holds['messages'] !== $replaces) {
             throw RestoreRefused::holdsChats($holds['conversations'], $holds['messages']);
         }
+        $unreadable->ensureAgreed($agreed);
         // Without chats there is nothing to lose; but what was copied has to be what is there.
         $isKept = null === $copied ? 0 === $holds['messages'] : $copied === $seen;
         if (!$isKept) {
@@ -61,6 +66,8 @@ final readonly class RestorePermit
      * @param Totals|null $rehearsal what the rehearsal found
      * @param string      $seen      PhoneLink::mark() of what is there now
      * @param string      $merged    mark of the data that was merged, and that a safety copy is complete of
+     * @param Unreadable  $unreadable what of it can't be read, and so is no part of the merge
+     * @param int|null    $agreed    messages of that, as somebody agreed to them
      *
      * @throws RestoreRefused
      */
@@ -70,11 +77,14 @@ final readonly class RestorePermit
         ?Totals $rehearsal,
         string $seen,
         string $merged,
+        Unreadable $unreadable = new Unreadable(),
+        ?int $agreed = null,
     ): self {
         self::ensureNamed($tag, $confirmed);
         if (null === $rehearsal || !$rehearsal->complete()) {
             throw RestoreRefused::notRehearsed();
         }
+        $unreadable->ensureAgreed($agreed);
         if ($merged !== $seen) {
             throw RestoreRefused::changedSinceMerge();
         }

@@ -74,6 +74,12 @@ final class RestoreRefused extends Failure
         return new self('other_files_than_before', ['found' => $found, 'belong' => $belong]);
     }
 
+    /** @param int $messages of the phone that is written to, that can't be read */
+    public static function unreadableThere(int $messages): self
+    {
+        return new self('unreadable_there', ['messages' => $messages]);
+    }
+
     public static function holdsChats(int $conversations, int $messages): self
     {
         return new self('holds_chats', ['conversations' => $conversations, 'messages' => $messages]);

@@ -124,13 +124,15 @@ final readonly class Looks
         $summary = $chats->summary();
         $account = $chats->source()->account;
         $newest = $chats->newestUpTo(self::soon());
+        $isUncounted = $chats->isLossUncounted();
         $chats->close();
         $scratch->remove();
 
         return [
             'number' => mb_substr(mb_scrub($account), 0, 40), 'conversations' => $summary['conversations'],
             'messages' => $summary['messages'], 'attachments' => $summary['attachments'],
-            'attachment_bytes' => $summary['attachment_bytes'], 'newest_at' => $newest,
+            'attachment_bytes' => $summary['attachment_bytes'], 'newest_at' => $newest, 'lost' => $summary['lost'],
+            'loss_uncounted' => $isUncounted,
         ];
     }
 

@@ -9,9 +9,7 @@ use Geschenk\App\View\LossView;
 use Geschenk\App\Words\Language;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Archive\ChatSource;
-use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Conversion;
-use Geschenk\Core\Conversion\Loss;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
@@ -25,15 +23,12 @@ use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
-/**
- * Exits with 1 when what was written does not read back as what was meant to be written.
- *
- * @phpstan-import-type LossArray from Loss
- */
+/** Exits with 1 when what was written does not read back as what was meant to be written. */
 #[AsCommand('chats:convert', 'Writes chats in the format of the other platform and lists every loss')]
 final class ChatsConvertCommand extends Command
 {
     use ReportsUnusableInput;
+    use TellsConversion;
 
     public function __construct(
         private readonly Formats $formats,
@@ -100,52 +95,20 @@ final class ChatsConvertCommand extends Command
                     'out' => $out, 'platform' => $platform->value, 'messages' => $written, 'messages_read' => $read,
                     'moment' => Time::ofMilliseconds($moment),
                     'losses' => $this->lossView->all(self::arrays($losses), [], Language::DEFAULT),
-                    'rehearsal' => $totals?->toArray(),
+                    'rehearsal' => $totals?->toArray(), 'lost' => $source->chats->summary()['lost'],
+                    'loss_uncounted' => $source->chats->isLossUncounted(),
                 ]);
             } else {
-                $this->tell($output, [
+                $output->writeln($this->words->say('cli.converted', [
                     'written' => $written, 'read' => $read, 'out' => $out,
                     'moment' => (string) Time::ofMilliseconds($moment),
-                ], $losses, $totals);
+                ], Language::DEFAULT), OutputInterface::OUTPUT_RAW);
+                $this->tellLosses($output, $losses);
+                null === $totals ?: $this->tellTotals($output, $totals);
+                $this->tellUnreadable($output, $source->chats, $in);
             }
 
-            return null === $totals || $totals->complete() ? Command::SUCCESS : Command::FAILURE;
+            return self::exitCode($totals, $source->chats);
         });
-    }
-
-    /**
-     * @param array<string, string|int> $about
-     * @param list<Loss>                $losses
-     */
-    private function tell(OutputInterface $output, array $about, array $losses, ?Totals $totals): void
-    {
-        $raw = OutputInterface::OUTPUT_RAW;
-        $output->writeln($this->words->say('cli.converted', $about, Language::DEFAULT), $raw);
-        foreach ($this->lossView->all(self::arrays($losses), [], Language::DEFAULT) as $n => $row) {
-            $loss = $losses[$n];
-            $chosen = array_column($row['choices'], 'words', 'key')[$loss->choice->key] ?? '';
-            $output->writeln(sprintf(
-                '%-22s %7s messages, %4s conversations  %s%s', $loss->rule, number_format($loss->messages),
-                number_format($loss->conversations), $row['sentence'],
-                count($loss->choices) > 1 ? ' '.$chosen.'.' : '',
-            ), $raw);
-        }
-        if (null !== $totals) {
-            $said = $totals->complete() ? 'cli.adds_up' : 'cli.does_not_add_up';
-            $output->writeln($this->words->say($said, [
-                'messages' => $totals->messages, 'missing' => $totals->missing + $totals->addedMissing,
-                'extra' => $totals->extra, 'settings' => $totals->settingsDiffering + $totals->accountDiffering,
-            ], Language::DEFAULT), $raw);
-        }
-    }
-
-    /**
-     * @param list<Loss> $losses
-     *
-     * @return list<LossArray>
-     */
-    private static function arrays(array $losses): array
-    {
-        return array_map(static fn (Loss $loss): array => $loss->toArray(), $losses);
     }
 }

@@ -57,15 +57,17 @@ final class ChatsInspectCommand extends Command
                     'total' => $summary['attachments'], 'present' => $summary['attachments_present'],
                     'missing' => $summary['attachments_missing'], 'bytes' => $summary['attachment_bytes'],
                 ],
-                'people' => $summary['people'], 'lost' => $summary['lost'], 'first_message_at' => Time::ofMilliseconds(
+                'people' => $summary['people'], 'lost' => $summary['lost'],
+                'loss_uncounted' => $source->chats->isLossUncounted(), 'first_message_at' => Time::ofMilliseconds(
                     $summary['first_at'],
                 ), 'last_message_at' => Time::ofMilliseconds($summary['last_at']),
                 'findings' => $source->chats->findings(),
             ];
+            $exit = $summary['lost'] > 0 || $report['loss_uncounted'] ? ExitCode::NOT_ALL_READ : Command::SUCCESS;
             if (true === $input->getOption('json')) {
                 self::json($output, $report);
 
-                return Command::SUCCESS;
+                return $exit;
             }
             $output->writeln([
                 sprintf(
@@ -98,6 +100,9 @@ final class ChatsInspectCommand extends Command
                         count(array_filter($source->chats->overview(), static fn (array $c): bool => $c['lost'] > 0)),
                     ),
                 ] : []),
+                ...($report['loss_uncounted'] ? [
+                    'damaged        in a way that hides how much can’t be read any more',
+                ] : []),
                 sprintf(
                     'first, last    %s, %s', $report['first_message_at'] ?? 'none',
                     $report['last_message_at'] ?? 'none',
@@ -124,7 +129,7 @@ final class ChatsInspectCommand extends Command
                 );
             }
 
-            return Command::SUCCESS;
+            return $exit;
         });
     }
 }

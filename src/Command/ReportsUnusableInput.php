@@ -16,7 +16,8 @@ use Symfony\Component\Console\Output\OutputInterface;
 
 /**
  * Exit codes of the chats: commands: 0 fine or all arrived, 1 differences, 2 with one line that says why when the input
- * is of no use or the output can't be written.
+ * is of no use or the output can't be written, 3 (ExitCode)
+ * when not all of what is there could be read.
  */
 trait ReportsUnusableInput
 {

@@ -59,7 +59,7 @@ final readonly class MoveController
         $kind = RunKind::tryFrom($asked->kind) ?? throw Refusal::because('no_such_work');
         $this->runs->ask(
             $number, $place, $kind, $user->getUserIdentifier(), self::told($asked->confirmedTag),
-            $asked->replaces, self::told($asked->localBackup), self::told($asked->key), $after,
+            $asked->replaces, self::told($asked->localBackup), self::told($asked->key), $after, $asked->unreadable,
         );
 
         return $this->answer($number);

@@ -47,6 +47,8 @@ class Backup
         #[ORM\Column] public readonly bool $withoutVideos = false,
         /** of all that an app held on the phone that receives, before it was written to */
         #[ORM\Column] public readonly bool $isSafetyCopy = false,
+        /** whether more was lost by damage than could be counted */
+        #[ORM\Column] public readonly bool $lossUncounted = false,
     ) {
     }
 }

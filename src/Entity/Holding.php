@@ -13,6 +13,7 @@ use Geschenk\Core\Messenger\BackupLock;
  *
  * @phpstan-type Counts array{
  *     number: string, conversations: int, messages: int, attachments: int, attachment_bytes: int, newest_at: int|null,
+ *     lost?: int, loss_uncounted?: bool,
  * }
  * @phpstan-type OwnCounts array{conversations: int, messages: int, newest_at: int|null}
  * @phpstan-type Own array{

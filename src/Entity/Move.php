@@ -86,6 +86,13 @@ class Move
     #[ORM\ManyToOne, ORM\JoinColumn(nullable: true)]
     private ?Backup $safetyCopy = null;
 
+    /**
+     * @var list<string> ids of the safety copies that it was merged with, in that order: what the phone held then stays
+     *                   expected there, whatever is brought next
+     */
+    #[ORM\Column(type: 'json')]
+    private array $keeps = [];
+
     /** @var array<string, array{at: int, by: string, check: int}> what eyes compared since a check; at: s since 1970 */
     #[ORM\Column(type: 'json')]
     private array $eyes = [];
@@ -295,7 +302,17 @@ class Move
         $this->restoredAt = $at;
         // What was missing is brought: the way back leads to before the first restore still.
         $this->safetyCopy = $this->bringsMissing ? $this->safetyCopy ?? $safetyCopy : $safetyCopy;
+        $merged = $this->rehearsal['merged_with'] ?? null;
+        $this->keeps = array_values(array_unique([
+            ...($this->bringsMissing ? $this->keeps : []), ...(null === $merged ? [] : [$merged]),
+        ]));
         $this->bringsMissing = false;
+    }
+
+    /** @return list<string> ids of the safety copies whose chats are expected on the phone, too */
+    public function keeps(): array
+    {
+        return $this->keeps;
     }
 
     /** What the record tells stays; who somebody wrote with is no longer told by it. */
@@ -357,6 +374,7 @@ class Move
     public function putBack(\DateTimeImmutable $at): void
     {
         $this->restoredAt = null;
+        $this->keeps = [];
         if ($this->bringsMissing) {
             $this->bringsMissing = $this->merges = false;
             $this->rehearsal = null;
@@ -379,6 +397,7 @@ class Move
     {
         $this->run?->isFollowed($at);
         $this->rehearsal = $this->restoredAt = $this->check = $this->putBackAt = $this->run = null;
+        $this->keeps = [];
         $this->namesBrought = null;
     }
 

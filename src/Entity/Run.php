@@ -104,6 +104,8 @@ class Run
         #[ORM\Column(length: 20, nullable: true)] public readonly ?string $confirmedTag = null,
         /** For a restore: how many messages are lost on the phone, as the technician saw it and agreed. */
         #[ORM\Column(nullable: true)] public readonly ?int $replaces = null,
+        /** For a restore: how many messages on the phone can't be read, as the technician saw it and agreed. */
+        #[ORM\Column(nullable: true)] public readonly ?int $unreadable = null,
     ) {
         $this->serial = $this->phoneNow()?->serial;
     }

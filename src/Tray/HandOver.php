@@ -6,6 +6,7 @@ namespace Geschenk\App\Tray;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Phone;
 use Geschenk\App\Entity\Run;
@@ -42,8 +43,8 @@ final readonly class HandOver
      */
     public function close(int $number, string $by, ?string $keepUntil = null): void
     {
-        $until = $this->keepUntil($keepUntil);
-        $tray = $this->records->changeTray($number, function (Tray $tray) use ($by, $until): Tray {
+        $tray = $this->records->changeTray($number, function (Tray $tray) use ($by, $keepUntil): Tray {
+            $until = $this->keepUntil($keepUntil, $this->keepDays($tray));
             if (null !== $tray->closedAt()) {
                 throw Refusal::because('handed_over_already');
             }
@@ -176,13 +177,24 @@ final readonly class HandOver
         }
     }
 
+    /** Days for which the shop keeps what it has of a tray, where nothing else is said. */
+    public function keepDays(Tray $tray): int
+    {
+        $copies = $this->entities->getRepository(Backup::class)->findBy(['tray' => $tray, 'isSafetyCopy' => true]);
+        $isDamaged = [] !== array_filter(
+            $copies, static fn (Backup $copy): bool => $copy->lost > 0 || $copy->lossUncounted,
+        );
+
+        return $isDamaged ? Shop::KEEP_DAYS_DAMAGED : Shop::KEEP_DAYS;
+    }
+
     /** @return \DateTimeImmutable the moment after the last day */
-    private function keepUntil(?string $day): \DateTimeImmutable
+    private function keepUntil(?string $day, int $days = Shop::KEEP_DAYS): \DateTimeImmutable
     {
         $today = Shop::day($this->clock->now()->setTimezone(new \DateTimeZone(Shop::ZONE))->format('Y-m-d'))
             ?? throw new \LogicException('Today is no day.');
         $last = null === $day || '' === $day
-            ? $today->modify(sprintf('+%d days', Shop::KEEP_DAYS))
+            ? $today->modify(sprintf('+%d days', $days))
             : Shop::day($day) ?? throw Refusal::because('no_day');
         if ($last < $today || $last > $today->modify(sprintf('+%d days', Shop::KEEP_DAYS_MOST))) {
             throw Refusal::because('no_day_to_keep', ['days' => Shop::KEEP_DAYS_MOST]);

@@ -26,7 +26,7 @@ use Geschenk\Core\Platform;
  *     looking: bool, why: string|null, bytes: int|null, over_cable: bool|null, local_backups: list<OwnBackup>,
  *     counts: array{
  *         number: string, conversations: int, messages: int, attachments: int, attachment_bytes: int,
- *         newest_at: string|null,
+ *         newest_at: string|null, lost: int, loss_uncounted: bool,
  *     }|null,
  * }
  * @phpstan-type Account array{
@@ -124,6 +124,7 @@ final readonly class PhoneView
             'local_backups' => array_map($this->own(...), $holding?->localBackups() ?? []),
             'counts' => null === $counts ? null : [
                 ...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at']),
+                'lost' => $counts['lost'] ?? 0, 'loss_uncounted' => $counts['loss_uncounted'] ?? false,
             ],
         ];
     }

@@ -14,6 +14,7 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Shop;
+use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Phone\Role;
@@ -33,6 +34,7 @@ final readonly class SheetView
         private LoggerInterface $logger,
         private EntityManagerInterface $entities,
         private SheetCode $code,
+        private HandOver $handOver,
         private ClockInterface $clock,
     ) {
     }
@@ -75,7 +77,7 @@ final readonly class SheetView
     private function keptUntil(Tray $tray): string
     {
         $until = $tray->keepUntil()?->modify('-1 second')
-            ?? $this->clock->now()->modify(sprintf('+%d days', Shop::KEEP_DAYS));
+            ?? $this->clock->now()->modify(sprintf('+%d days', $this->handOver->keepDays($tray)));
 
         return $this->words->day($until, $tray->language);
     }
@@ -97,6 +99,10 @@ final readonly class SheetView
         return [
             'edition' => $move->edition, 'number' => $backup->account ?? '', 'backup' => $backup,
             'totals' => $move->check()?->totals(), ...$this->lines($move),
+            'phone_lost' => null === $move->safetyCopy() ? null : [
+                'count' => $move->safetyCopy()->lost, 'tag' => $move->to()->tag,
+                'uncounted' => $move->safetyCopy()->lossUncounted,
+            ],
             'names' => $move->wantsNames() ? $move->namesBrought() : null,
             'put_back' => null === $move->putBackAt() ? null : [
                 'tag' => $move->to()->tag, 'at' => $move->putBackAt(),

@@ -182,14 +182,14 @@ final readonly class TrayView
             'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $move->merges(),
             'brings_missing' => $move->bringsMissing(), 'trial' => $move->isTrial(),
             'eyes' => count($move->eyes()),
-            'merge' => self::merge($move, $this->merging->isStale($move)),
+            'merge' => $this->merge($move, $this->merging->isStale($move)),
             'brings' => null === $backup ? null : [
                 'messages' => $move->brings()['messages'] ?? $backup->messages,
                 'bytes' => $move->brings()['bytes'] ?? $backup->attachmentBytes,
             ],
             'safety_copy' => null === $copy ? null : [
                 'taken_at' => Time::iso($copy->takenAt), 'conversations' => $copy->conversations,
-                'messages' => $copy->messages,
+                'messages' => $copy->messages, 'lost' => $copy->lost, 'loss_uncounted' => $copy->lossUncounted,
             ],
             'restored_at' => null === $move->restoredAt() ? null : Time::iso($move->restoredAt()),
             'put_back_at' => null === $move->putBackAt() ? null : Time::iso($move->putBackAt()),
@@ -201,11 +201,18 @@ final readonly class TrayView
     }
 
     /** @return array<string, mixed>|null what merging came to in the rehearsal */
-    private static function merge(Move $move, bool $isStale): ?array
+    private function merge(Move $move, bool $isStale): ?array
     {
         $merge = $move->rehearsal()['merge'] ?? null;
 
-        return null === $merge ? null : [...$merge, 'stale' => $isStale];
+        return null === $merge ? null : [
+            // Those that were rehearsed by an earlier version do not tell these.
+            'around' => [], 'lost' => 0, 'loss_uncounted' => false, 'strangers' => 0, ...$merge, 'stale' => $isStale,
+            'findings' => array_map(fn (array $finding): array => [
+                'text' => $this->words->say('finding.'.$finding['code']),
+                'subject' => str_replace(':', '', mb_scrub($finding['subject'])), 'count' => $finding['count'],
+            ], $merge['findings'] ?? []),
+        ];
     }
 
     /** @return array<string, mixed> no name of a customer, no number, nothing of chats */

@@ -84,6 +84,7 @@ final class BackupJob extends PhoneJob
                 $summary['attachments_missing'], $summary['attachment_bytes'], $chats->newestUpTo(Looks::soon()),
                 $summary['lost'], null === $own ? null : (new \DateTimeImmutable())->setTimestamp($own['made_at']),
                 BackupLock::tryFrom($own['lock'] ?? ''), 0 === ($own['videos'] ?? null),
+                lossUncounted: $chats->isLossUncounted(),
             );
             $this->entities->persist($backup);
             $move->backedUp($backup);

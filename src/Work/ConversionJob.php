@@ -96,11 +96,11 @@ final class ConversionJob implements Job
         // Seen before it is copied: what comes in meanwhile has changed it.
         $mark = $this->markOf($run);
         $copy = $this->toMergeWith($run, $progress);
-        $there = null === $copy ? null : $this->files->backup($copy);
+        $there = null === $copy ? null : $this->held($move, $copy, $progress);
         $begun = $this->begin($move, $record, $platform->value, $part, $copy);
         $conversion = new Conversion(
             $this->formats, $this->reading, $chats, $backup->files(true), $part, $platform,
-            null === $there ? null : new Held($there->chats(), $there->files(true), $move->bringsMissing()),
+            $there,
         );
         $converted = $conversion->run(
             $begun['judged_at'], $begun['choices'], $progress, Scope::of($begun['scope']),
@@ -132,6 +132,24 @@ final class ConversionJob implements Job
                 'missing' => $totals->missing + $totals->addedMissing, 'extra' => $totals->extra,
             ]);
         }
+    }
+
+    /**
+     * What the phone holds by now, behind all that it held when it was merged with before: that stays expected there,
+     * and comes from its safety copy where it is there no more.
+     */
+    private function held(Move $move, Backup $copy, Progress $progress): Held
+    {
+        $before = null;
+        foreach ($this->copies->kept($move) as $kept) {
+            $progress->phase('verifying');
+            $backup = $this->files->backup($kept);
+            $backup->verify();
+            $before = new Held($backup->chats(), $backup->files(true), null !== $before, $before);
+        }
+        $there = $this->files->backup($copy);
+
+        return new Held($there->chats(), $there->files(true), $move->bringsMissing(), $before);
     }
 
     private function markOf(Run $run): ?string

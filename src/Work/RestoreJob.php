@@ -21,6 +21,7 @@ use Geschenk\Core\Progress;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\Transfer\RestoreRefused;
+use Geschenk\Core\Transfer\Unreadable;
 use Psr\Clock\ClockInterface;
 
 /**
@@ -139,6 +140,7 @@ final class RestoreJob extends WritingJob
         if ($move->merges()) {
             return RestorePermit::toMerge(
                 $move->to()->tag, $run->confirmedTag ?? '', $totals, $seen, $this->copies->mark($copy),
+                Unreadable::of($rehearsal['merge'] ?? []), $run->unreadable,
             );
         }
         $counts = $this->looks->count($this->link($run), $move->app);
@@ -146,7 +148,7 @@ final class RestoreJob extends WritingJob
 
         return RestorePermit::grant(
             $move->to()->tag, $run->confirmedTag ?? '', $totals, $holds, $seen, $run->replaces,
-            $this->copies->mark($copy),
+            $this->copies->mark($copy), Unreadable::of($counts), $run->unreadable,
         );
     }
 }

@@ -29,6 +29,7 @@ use Geschenk\Core\Conversion\UnknownChoice;
 use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\RestoreRefused;
+use Geschenk\Core\Transfer\Unreadable;
 use Psr\Clock\ClockInterface;
 use Symfony\Component\Messenger\MessageBusInterface;
 use Symfony\Component\Uid\Uuid;
@@ -62,6 +63,7 @@ final readonly class RunDesk
      * @param int|null    $replaces     for a restore: messages that are lost on the phone, as they were shown
      * @param string|null $localBackup  for a backup: the messenger's own that is taken, by its path on the phone
      * @param string|null $key          opens that, where it is locked
+     * @param int|null    $unreadable   for a restore: messages on the phone that can't be read, as they were shown
      * @param string|null $after        newest run of the move when it was asked for ("none" without one); else there
      *                                  is another by now, it is not begun. Null asks for it whatever there is.
      *
@@ -77,14 +79,15 @@ final readonly class RunDesk
         ?string $localBackup = null,
         #[\SensitiveParameter] ?string $key = null,
         ?string $after = null,
+        ?int $unreadable = null,
     ): Run {
         return $this->records->changeTray($tray, function (Tray $tray) use (
-            $place, $kind, $by, $confirmedTag, $replaces, $localBackup, $key, $after,
+            $place, $kind, $by, $confirmedTag, $replaces, $localBackup, $key, $after, $unreadable,
         ): Run {
             $move = $this->openMove($tray, $place, RunKind::PutBack === $kind);
             $this->ensureNewest($move, $after);
 
-            return $this->begin($move, $kind, $by, $confirmedTag, $replaces, $localBackup, $key);
+            return $this->begin($move, $kind, $by, $confirmedTag, $replaces, $localBackup, $key, $unreadable);
         });
     }
 
@@ -264,6 +267,7 @@ final readonly class RunDesk
         ?int $replaces = null,
         ?string $localBackup = null,
         #[\SensitiveParameter] ?string $key = null,
+        ?int $unreadable = null,
     ): Run {
         if ($move->isBusy()) {
             throw Refusal::because('busy', ['edition' => $move->edition]);
@@ -274,11 +278,11 @@ final readonly class RunDesk
         match ($kind) {
             RunKind::Backup => $this->ensureReady($move),
             RunKind::Conversion => $this->ensureConvertible($move),
-            RunKind::Restore => $this->ensureRestorable($move, $confirmedTag ?? '', $replaces),
+            RunKind::Restore => $this->ensureRestorable($move, $confirmedTag ?? '', $replaces, $unreadable),
             RunKind::Check => null !== $move->restoredAt() ?: throw Refusal::because('nothing_restored'),
             RunKind::PutBack => $this->ensureToPutBack($move, $confirmedTag ?? ''),
         };
-        $run = $this->newRun($move, $kind, $by, $confirmedTag, $replaces);
+        $run = $this->newRun($move, $kind, $by, $confirmedTag, $replaces, $unreadable);
         if (RunKind::Backup === $kind) {
             $run->takes($this->localBackup($move, $localBackup));
         }
@@ -297,10 +301,11 @@ final readonly class RunDesk
         string $by,
         ?string $confirmedTag = null,
         ?int $replaces = null,
+        ?int $unreadable = null,
     ): Run {
         $run = new Run(
             Uuid::v7()->toRfc4122(), $this->records->next(Run::class), $move, $kind, $this->clock->now(), $by,
-            $confirmedTag, $replaces,
+            $confirmedTag, $replaces, $unreadable,
         );
         $this->entities->persist($run);
         $move->begin($run);
@@ -431,7 +436,7 @@ final readonly class RunDesk
         }
     }
 
-    private function ensureRestorable(Move $move, string $confirmedTag, ?int $replaces): void
+    private function ensureRestorable(Move $move, string $confirmedTag, ?int $replaces, ?int $unreadable): void
     {
         $rehearsal = $move->rehearsal() ?? throw Refusal::because('nothing_converted');
         if (!$move->isAsChosen()) {
@@ -447,14 +452,17 @@ final readonly class RunDesk
             if ($this->merging->isStale($move)) {
                 throw RestoreRefused::changedSinceMerge();
             }
-            RestorePermit::toMerge($receiving->tag, $confirmedTag, Totals::of($rehearsal['totals']), '', '');
+            RestorePermit::toMerge(
+                $receiving->tag, $confirmedTag, Totals::of($rehearsal['totals']), '', '',
+                Unreadable::of($rehearsal['merge'] ?? []), $unreadable,
+            );
 
             return;
         }
         $counts = $this->phones->holding($receiving->serial, $move->app)?->counts();
         RestorePermit::grant($receiving->tag, $confirmedTag, Totals::of($rehearsal['totals']), [
             'conversations' => $counts['conversations'] ?? 0, 'messages' => $counts['messages'] ?? 0,
-        ], '', $replaces, '');
+        ], '', $replaces, '', Unreadable::of($counts ?? []), $unreadable);
     }
 
     private function ensureToPutBack(Move $move, string $confirmedTag): void

@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Looks;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Records;
 use Geschenk\Core\Archive\Backup as KeptBackup;
@@ -74,6 +75,7 @@ final readonly class SafetyCopies
                     $summary['conversations'], $summary['messages'], $summary['attachments'],
                     $summary['attachments_missing'], $summary['attachment_bytes'],
                     $chats->newestUpTo(Looks::soon()), $summary['lost'], isSafetyCopy: true,
+                    lossUncounted: $chats->isLossUncounted(),
                 );
                 $this->entities->persist($backup);
 
@@ -112,6 +114,14 @@ final readonly class SafetyCopies
         return $this->take($run, $link, $progress);
     }
 
+    /** @return list<Backup> what the receiving phone held each time the move was merged with it, in that order */
+    public function kept(Move $move): array
+    {
+        $copies = array_map(fn (string $id): ?Backup => $this->entities->find(Backup::class, $id), $move->keeps());
+
+        return array_values(array_filter($copies, static fn (?Backup $copy): bool => null !== $copy));
+    }
+
     /** What the phone's data was marked with when it was copied. */
     public function mark(Backup $copy): string
     {
@@ -129,7 +139,7 @@ final readonly class SafetyCopies
         $isNeeded = $this->records->change(function () use ($id): bool {
             $copy = $this->entities->find(Backup::class, $id);
             foreach ($copy?->tray->allMoves() ?? [] as $move) {
-                if ($move->safetyCopy() === $copy || $id === ($move->rehearsal()['merged_with'] ?? null)) {
+                if ($move->safetyCopy() === $copy || in_array($id, $move->keeps(), true) || $id === ($move->rehearsal()['merged_with'] ?? null)) {
                     return true;
                 }
             }

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useArrival } from '../api/queries'
 import AccountsBar from './AccountsBar.vue'
+import PhoneDamage from './PhoneDamage.vue'
 import ArrivalTable from './ArrivalTable.vue'
 import MonthStrips from './MonthStrips.vue'
 import SinceCheck from './SinceCheck.vue'
@@ -92,6 +93,13 @@ const about = computed(() => {
       <button type="button" class="link" @click="chosen = null">{{ say('check.newest') }}</button>
     </p>
     <AccountsBar :totals="arrival.totals" />
+    <PhoneDamage
+      v-if="move.safety_copy"
+      :tag="receiving"
+      :lost="move.safety_copy.lost"
+      :uncounted="move.safety_copy.loss_uncounted"
+      is-done
+    />
     <MonthStrips :rows="arrival.conversations" :picked="picked" @pick="picked = $event" />
     <ArrivalTable
       v-model:picked="picked"

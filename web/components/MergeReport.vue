@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { count } from '../lib/format'
 import { say } from '../lib/say'
+import PhoneDamage from './PhoneDamage.vue'
 
 /** What merging comes to before the fact: only in the backup, on both, only on the phone; and how conflicts end. */
 const props = defineProps<{ merge: Schemas['Merge']; gives: string; receives: string }>()
@@ -44,7 +45,7 @@ const last = computed(() => (props.merge.used_last === 'there' ? props.receives 
         <b class="n">{{ count(part.n) }}</b> {{ part.words }}
       </li>
     </ul>
-    <div v-if="merge.settled > 0 || merge.settings > 0">
+    <div v-if="merge.conflicts.length > 0 || merge.settings > 0">
       <p>
         <b>{{ say('merge.settled', { count: merge.settled, both: merge.both }) }}</b>
         &nbsp;<span class="soft">{{ say('merge.used_last', { tag: last }) }}</span>
@@ -65,6 +66,32 @@ const last = computed(() => (props.merge.used_last === 'there' ? props.receives 
       </table>
     </div>
     <p v-else-if="merge.both > 0" class="soft">{{ say('merge.alike') }}</p>
+    <PhoneDamage :tag="receives" :lost="merge.lost" :uncounted="merge.loss_uncounted" />
+    <details v-if="merge.around.length > 0">
+      <summary>{{ say('merge.around_title_of') }} ({{ count(merge.around.length) }})</summary>
+      <table class="plain">
+        <tbody>
+          <tr v-for="a in merge.around" :key="a.aspect + a.way">
+            <td>{{ say(`merge.around_${a.aspect}`) }}</td>
+            <td class="soft">{{ say(`merge.way_${a.way}`, { tag: last }) }}</td>
+            <td class="n">{{ count(a.count) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </details>
+    <details v-if="merge.findings.length > 0">
+      <summary>{{ say('merge.findings', { tag: receives }) }} ({{ count(merge.findings.length) }})</summary>
+      <table class="plain">
+        <tbody>
+          <tr v-for="f in merge.findings" :key="f.text + f.subject">
+            <td>{{ f.text }}</td>
+            <td class="soft">{{ f.subject }}</td>
+            <td class="n">{{ count(f.count) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </details>
+    <p v-if="merge.strangers > 0">{{ say('merge.strangers', { count: merge.strangers, tag: receives }) }}</p>
     <p v-if="merge.dropped > 0" class="dropped">{{ say('merge.dropped', { count: merge.dropped, tag: receives }) }}</p>
   </section>
 </template>

@@ -69,6 +69,12 @@ const facts = computed(() => [
             }}</span>
             <span class="soft small">{{ say('phone.newest', { at: dateTime(a.holds.counts.newest_at) }) }}</span>
           </template>
+          <span v-if="a.holds.counts.lost > 0 || a.holds.counts.loss_uncounted" class="lost small">{{
+            say('phone.lost', {
+              count: a.holds.counts.lost,
+              more: a.holds.counts.lost > 0 && a.holds.counts.loss_uncounted ? 'yes' : 'no',
+            })
+          }}</span>
         </template>
         <span v-else-if="!a.holds" class="soft">{{ say('phone.not_looked') }}</span>
         <span v-else class="soft">{{ a.holds.looking ? say('phone.looking') : say('phone.unreadable') }}</span>
@@ -81,6 +87,9 @@ const facts = computed(() => [
 </template>
 
 <style scoped>
+.lost {
+  color: var(--missing);
+}
 .card {
   padding: var(--gap-3) var(--gap-3) var(--gap-3) var(--gap-4);
   display: grid;

@@ -6,6 +6,7 @@ import { useChooseScope, useConversations, useKeepHabit, useScope, useScopeSum }
 import AcrossChats from '../components/AcrossChats.vue'
 import BackupFacts from '../components/BackupFacts.vue'
 import ConversationTable from '../components/ConversationTable.vue'
+import PhoneDamage from '../components/PhoneDamage.vue'
 import ScopeSum from '../components/ScopeSum.vue'
 import { bytes, count, dateTime, phoneNumber } from '../lib/format'
 import {
@@ -199,6 +200,7 @@ function convert(): void {
             {{ say('scope.merge') }}
           </label>
         </fieldset>
+        <PhoneDamage v-if="holds && mayChoose" :tag="tag" :lost="holds.lost" :uncounted="holds.loss_uncounted" />
         <div class="groups" role="group" :aria-label="say('scope.kinds')">
           <span class="group always">
             <b>✓ {{ say('scope.text') }}</b>

@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { useHandOver } from '../api/queries'
 import AfterRestore from '../components/AfterRestore.vue'
 import AccountsBar from '../components/AccountsBar.vue'
+import PhoneDamage from '../components/PhoneDamage.vue'
 import BackupFacts from '../components/BackupFacts.vue'
 import PutBack from '../components/PutBack.vue'
 import KeepingChats from '../components/KeepingChats.vue'
@@ -37,6 +38,10 @@ const headline = computed(() => {
 })
 /** Days, as in src/Shop.php. */
 const KEEP_DAYS = 30
+const KEEP_DAYS_DAMAGED = 180
+const isDamaged = computed(() =>
+  moves.value.some((m) => m.safety_copy !== null && (m.safety_copy.lost > 0 || m.safety_copy.loss_uncounted)),
+)
 function close(): void {
   if (!handOver.isPending.value && !isNoDay(keepUntil.value)) handOver.mutate(typedDay(keepUntil.value))
 }
@@ -54,6 +59,13 @@ function close(): void {
           {{ say(isOnlyBackUp ? 'hand.not_backed_up' : 'hand.unchecked', { edition: m.edition }) }} ·
           <RouterLink :to="`/trays/${tray.number}/accounts/${m.place}`">{{ say('tray.next') }}</RouterLink>
         </p>
+        <PhoneDamage
+          v-if="m.safety_copy && receiving"
+          :tag="receiving.tag"
+          :lost="m.safety_copy.lost"
+          :uncounted="m.safety_copy.loss_uncounted"
+          is-done
+        />
       </template>
       <p v-if="missing > 0 && !tray.closed">{{ say('hand.hole_how', { count: missing }) }}</p>
       <div v-if="tray.switched.length > 0">
@@ -80,7 +92,11 @@ function close(): void {
         class="until"
         :label="say('keeping.until')"
         :placeholder="say('scope.day')"
-        :hint="say('keeping.rule', { days: KEEP_DAYS })"
+        :hint="
+          isDamaged
+            ? say('keeping.rule_damaged', { days: KEEP_DAYS_DAMAGED })
+            : say('keeping.rule', { days: KEEP_DAYS })
+        "
         :error="isNoDay(keepUntil)"
         persistent-hint
       />

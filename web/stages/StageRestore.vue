@@ -6,6 +6,7 @@ import EvidenceList from '../components/EvidenceList.vue'
 import NumberCheck from '../components/NumberCheck.vue'
 import MergeReport from '../components/MergeReport.vue'
 import LossTable from '../components/LossTable.vue'
+import PhoneDamage from '../components/PhoneDamage.vue'
 import PutBack from '../components/PutBack.vue'
 import PointToDo from '../components/PointToDo.vue'
 import { bytes, dateTime } from '../lib/format'
@@ -20,6 +21,10 @@ const phone = computed(() => props.tray.phones.find((p) => p.role === 'receives'
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?.tag)
 const holds = computed(() => heldOn(props.tray, props.move, 'receives'))
 const counts = computed(() => (phone.value?.live.open ? (holds.value?.counts ?? null) : null))
+/** What can't be read of it: of what was merged with, else of what is there now. */
+const damage = computed(
+  () => (props.move.merges ? props.move.merge : counts.value) ?? { lost: 0, loss_uncounted: false },
+)
 /** A restore that stopped because something came in is over: the merge has to be made anew. */
 const isNow = computed(
   () =>
@@ -36,7 +41,13 @@ const isOther = computed(() => named.value !== '' && named.value === giving.valu
 function restore(): void {
   if (ask.isPending.value || !isNamed.value) return
   const replaces = props.move.merges ? 0 : (counts.value?.messages ?? 0)
-  ask.mutate({ kind: 'restore', confirmed_tag: typed.value, ...(replaces > 0 ? { replaces } : {}) })
+  ask.mutate({
+    kind: 'restore',
+    confirmed_tag: typed.value,
+    ...(replaces > 0 ? { replaces } : {}),
+    // What was shown is what is agreed to.
+    ...(damage.value.lost > 0 || damage.value.loss_uncounted ? { unreadable: damage.value.lost } : {}),
+  })
 }
 </script>
 
@@ -107,6 +118,7 @@ function restore(): void {
         </div>
       </template>
       <template v-if="counts && !move.merge?.stale">
+        <PhoneDamage :tag="phone.tag" :lost="damage.lost" :uncounted="damage.loss_uncounted" />
         <form class="type" @submit.prevent="restore">
           <v-text-field
             v-model="typed"

@@ -96,6 +96,8 @@ const account = (messages: number | null, change: Partial<Schemas['Holds']> = {}
             attachments: 0,
             attachment_bytes: 0,
             newest_at: messages > 0 ? '2026-11-20T12:00:00.000Z' : null,
+            lost: 0,
+            loss_uncounted: false,
           },
     ...change,
   },

@@ -16,6 +16,8 @@ final readonly class NewRun
         public ?string $confirmedTag = null,
         #[Assert\PositiveOrZero]
         public ?int $replaces = null,
+        #[Assert\PositiveOrZero]
+        public ?int $unreadable = null,
         #[Assert\Length(max: 300)]
         public ?string $localBackup = null,
         #[\SensitiveParameter]

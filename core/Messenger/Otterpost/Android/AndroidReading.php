@@ -322,7 +322,8 @@ class AndroidReading
         );
         $bulk->execute('INSERT OR IGNORE INTO temp.odd SELECT c.slip_id FROM source.parcel c '
             ."WHERE NOT (typeof(c.store_name) = 'text' AND typeof(c.shown_name) IN ('text', 'null') "
-            ."AND typeof(c.media_type) = 'text' AND typeof(c.octets) = 'integer' AND typeof(c.peek) IN ('blob', 'null')"
+            ."AND typeof(c.media_type) = 'text' AND typeof(c.octets) = 'integer' "
+            ."AND typeof(c.peek) IN ('blob', 'null') AND (c.peek IS NULL OR length(c.peek) > 0)"
             .$areTimes('span_ms').$areNumbers('width', 'height').$this->pouch->holdsNothingUnknown('parcel', 'c').')');
         $this->lists(
             $bulk, 'nod', 'c.sign, c.given_ms',
@@ -518,7 +519,8 @@ class AndroidReading
             $path, $row->nullableText('shown_name'), $type, $found['presence']->hasBytes()
                 ? $found['bytes']
                 : $row->int('octets'), $found['sha256'], $found['presence'],
-            $row->time('span_ms'), $row->nullableInt('width'), $row->nullableInt('height'), $row->nullableText('peek'),
+            $row->time('span_ms'), $row->nullableInt('width'), $row->nullableInt('height'),
+            $this->store->preview($row->nullableText('peek'), 'parcel.peek'),
         );
     }
 

@@ -248,7 +248,8 @@ final class AndroidGeneration4Reading
                 : $row->nullableInt('parcel_octets') ?? 0, $found['sha256'], $found['presence'],
             self::milliseconds(
                 $row->time('parcel_span_s'),
-            ), $row->nullableInt('parcel_width'), $row->nullableInt('parcel_height'), $row->nullableText('parcel_peek'),
+            ), $row->nullableInt('parcel_width'), $row->nullableInt('parcel_height'),
+            $this->store->preview($row->nullableText('parcel_peek'), 'slip.parcel_peek'),
         )];
     }
 

@@ -568,7 +568,7 @@ final class IosReading
             return null;
         }
 
-        return $bytes;
+        return $this->store->preview($bytes, (string) $path);
     }
 
     private static function time(TolerantRow $row, string $column): ?int

@@ -13,6 +13,7 @@ use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Chats;
+use Geschenk\Tests\Support\Pages;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -23,8 +24,6 @@ final class DamageTest extends TestCase
 {
     use Scratch;
 
-    private const PAGE = 4096;
-
     /** Held, because a source's store lives as long as it does. */
     private ?ChatSource $source = null;
 
@@ -34,12 +33,12 @@ final class DamageTest extends TestCase
         $path = $this->data($platform);
         $whole = $this->counts($this->read(dirname($path)));
         [$table, $index] = 'ios' === $platform ? ['ZSLIP', 'ZSLIP_ROOM'] : ['slip', 'slip_in_room'];
-        $pages = $this->pages($path, $table, 0x0D);
+        $pages = Pages::of($path, $table, 0x0D);
         self::assertGreaterThan(3, count($pages));
         $bytes = (string) file_get_contents($path);
         $page = $pages[1];
         file_put_contents(
-            $path, substr_replace($bytes, str_repeat("\xA5", self::PAGE), ($page - 1) * self::PAGE, self::PAGE),
+            $path, substr_replace($bytes, str_repeat("\xA5", Pages::SIZE), ($page - 1) * Pages::SIZE, Pages::SIZE),
         );
         $chats = $this->read(dirname($path));
         $lost = 0;
@@ -64,11 +63,11 @@ final class DamageTest extends TestCase
     {
         $path = $this->data($platform, 1_500);
         $whole = $this->counts($this->read(dirname($path)));
-        $roots = $this->pages($path, 'ios' === $platform ? 'ZSLIP' : 'slip', 0x05);
+        $roots = Pages::of($path, 'ios' === $platform ? 'ZSLIP' : 'slip', 0x05);
         self::assertNotEmpty($roots);
         $bytes = (string) file_get_contents($path);
         file_put_contents(
-            $path, substr_replace($bytes, random_bytes(self::PAGE), ($roots[0] - 1) * self::PAGE, self::PAGE),
+            $path, substr_replace($bytes, random_bytes(Pages::SIZE), ($roots[0] - 1) * Pages::SIZE, Pages::SIZE),
         );
         $chats = $this->read(dirname($path));
         self::assertSame($whole, $this->counts($chats));
@@ -82,11 +81,11 @@ final class DamageTest extends TestCase
         $database = new \SQLite3($path);
         $marks = $database->querySingle('SELECT COUNT(*) FROM mark');
         $database->close();
-        $pages = $this->pages($path, 'mark', 0x0D);
+        $pages = Pages::of($path, 'mark', 0x0D);
         self::assertGreaterThan(2, count($pages));
         $bytes = (string) file_get_contents($path);
         file_put_contents(
-            $path, substr_replace($bytes, str_repeat("\xA5", self::PAGE), ($pages[1] - 1) * self::PAGE, self::PAGE),
+            $path, substr_replace($bytes, str_repeat("\xA5", Pages::SIZE), ($pages[1] - 1) * Pages::SIZE, Pages::SIZE),
         );
         $chats = $this->read(dirname($path));
         self::assertSame(0, $chats->summary()['lost']);
@@ -106,8 +105,8 @@ final class DamageTest extends TestCase
         $path = $this->data('android');
         $whole = $this->counts($this->read(dirname($path)));
         $bytes = (string) file_get_contents($path);
-        foreach ($this->pages($path, 'slip_in_room', 0x0A) as $page) {
-            $bytes = substr_replace($bytes, str_repeat("\0", self::PAGE), ($page - 1) * self::PAGE, self::PAGE);
+        foreach (Pages::of($path, 'slip_in_room', 0x0A) as $page) {
+            $bytes = substr_replace($bytes, str_repeat("\0", Pages::SIZE), ($page - 1) * Pages::SIZE, Pages::SIZE);
         }
         file_put_contents($path, $bytes);
         $chats = $this->read(dirname($path));
@@ -122,9 +121,9 @@ final class DamageTest extends TestCase
         $database->close();
         $whole = $this->counts($this->read(dirname($path)));
         $bytes = (string) file_get_contents($path);
-        $pages = $this->pages($path, 'slip', 0x05);
+        $pages = Pages::of($path, 'slip', 0x05);
         file_put_contents(
-            $path, substr_replace($bytes, str_repeat("\1", self::PAGE), ($pages[0] - 1) * self::PAGE, self::PAGE),
+            $path, substr_replace($bytes, str_repeat("\1", Pages::SIZE), ($pages[0] - 1) * Pages::SIZE, Pages::SIZE),
         );
         $chats = $this->read(dirname($path));
         foreach ($chats->overview() as $row) {
@@ -137,8 +136,8 @@ final class DamageTest extends TestCase
         $folder = Phones::giving($this->path(), slips: 400)->data('otterpost');
         $whole = $this->counts($this->read($folder));
         $log = (string) file_get_contents($folder.'/pouch.db-wal');
-        self::assertGreaterThan(3 * (self::PAGE + 24), strlen($log));
-        foreach ([32 + 24 + 100, 32 + 2 * (self::PAGE + 24) + 300, strlen($log) - 10] as $at) {
+        self::assertGreaterThan(3 * (Pages::SIZE + 24), strlen($log));
+        foreach ([32 + 24 + 100, 32 + 2 * (Pages::SIZE + 24) + 300, strlen($log) - 10] as $at) {
             file_put_contents($folder.'/pouch.db-wal', substr_replace($log, chr(ord($log[$at]) ^ 0x10), $at, 1));
             $chats = $this->read($folder);
             $findings = array_column($chats->findings(), 'count', 'code');
@@ -156,14 +155,14 @@ final class DamageTest extends TestCase
         }
         // Heads of frames.
         foreach ([0, 1, 2] as $frame) {
-            $at = 32 + $frame * (self::PAGE + 24) + 9;
+            $at = 32 + $frame * (Pages::SIZE + 24) + 9;
             file_put_contents($folder.'/pouch.db-wal', substr_replace($log, chr(ord($log[$at]) ^ 0x10), $at, 1));
             self::assertSame($whole, $this->counts($this->read($folder)), "frame $frame");
         }
         // Cut within a frame or a transaction, or full of zeros: said, and not counted by anybody.
         foreach ([
-            substr($log, 0, strlen($log) - 1_000), substr($log, 0, strlen($log) - self::PAGE - 24),
-            substr($log, 0, -3 * (self::PAGE + 24)).str_repeat("\0", 3 * (self::PAGE + 24)),
+            substr($log, 0, strlen($log) - 1_000), substr($log, 0, strlen($log) - Pages::SIZE - 24),
+            substr($log, 0, -3 * (Pages::SIZE + 24)).str_repeat("\0", 3 * (Pages::SIZE + 24)),
         ] as $n => $cut) {
             file_put_contents($folder.'/pouch.db-wal', $cut);
             self::assertContains('loss_uncounted', array_column($this->read($folder)->findings(), 'code'), "cut $n");
@@ -356,41 +355,6 @@ final class DamageTest extends TestCase
     private function counts(ChatStore $chats): array
     {
         return array_column($chats->overview(), 'messages', 'key');
-    }
-
-    /** @return list<int> numbers of the pages of a table or index that are of a type */
-    private function pages(string $path, string $name, int $type): array
-    {
-        $database = new \SQLite3($path);
-        $bytes = (string) file_get_contents($path);
-        $root = $database->querySingle("SELECT rootpage FROM sqlite_schema WHERE name = '$name'");
-        $database->close();
-        self::assertIsInt($root);
-        $pages = [];
-        $waiting = [$root];
-        while (null !== ($page = array_shift($waiting))) {
-            $at = ($page - 1) * self::PAGE;
-            $here = ord($bytes[$at]);
-            if ($here === $type) {
-                $pages[] = $page;
-            }
-            if (0x05 === $here || 0x02 === $here) {
-                /** @var array{1: int} $count */
-                $count = unpack('n', $bytes, $at + 3);
-                for ($i = 0; $i < $count[1]; ++$i) {
-                    /** @var array{1: int} $cell */
-                    $cell = unpack('n', $bytes, $at + 12 + 2 * $i);
-                    /** @var array{1: int} $child */
-                    $child = unpack('N', $bytes, $at + $cell[1]);
-                    $waiting[] = $child[1];
-                }
-                /** @var array{1: int} $right */
-                $right = unpack('N', $bytes, $at + 8);
-                $waiting[] = $right[1];
-            }
-        }
-
-        return $pages;
     }
 
     /** The database of a small phone, all of it in the main file. */

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Core\Arrival;
+namespace Geschenk\Core\Store;
 
 /**
  * Finds the longest stretch of messages that still follow each other as they should (a longest increasing subsequence,

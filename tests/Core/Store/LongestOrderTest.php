@@ -2,9 +2,9 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\Core\Arrival;
+namespace Geschenk\Tests\Core\Store;
 
-use Geschenk\Core\Arrival\LongestOrder;
+use Geschenk\Core\Store\LongestOrder;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
