@@ -22,6 +22,7 @@ final class Version20261130110000 extends AbstractMigration
             SQL);
         $this->addSql('ALTER TABLE backup ADD COLUMN loss_uncounted BOOLEAN NOT NULL DEFAULT 0');
         $this->addSql('ALTER TABLE run ADD COLUMN unreadable INTEGER DEFAULT NULL');
+        $this->addSql('ALTER TABLE tray ADD COLUMN withdrawn BOOLEAN NOT NULL DEFAULT 0');
     }
 
     public function down(Schema $schema): void
@@ -29,5 +30,6 @@ final class Version20261130110000 extends AbstractMigration
         $this->addSql('ALTER TABLE move DROP COLUMN keeps');
         $this->addSql('ALTER TABLE backup DROP COLUMN loss_uncounted');
         $this->addSql('ALTER TABLE run DROP COLUMN unreadable');
+        $this->addSql('ALTER TABLE tray DROP COLUMN withdrawn');
     }
 }

@@ -32,6 +32,7 @@ final class AfterRestore
             $id, Status::of($isMet), Point::TECHNICIAN, Point::WARNS, $id, ['name' => $account->name], $account->app,
         );
         $points = [
+            $point('number_settled', null === $app ? null : null === $app->signUp && null !== $app->number),
             $point('started_anew', $isStarted), $point('messenger_opened', $app?->opened),
             $point('contacts_allowed', $app?->contactsAllowed),
         ];

@@ -7,6 +7,19 @@ namespace Geschenk\Core\Phone;
 /** Whether work on a phone can begin or go on, and if not, what exactly is in the way. */
 final class Fitness
 {
+    /**
+     * Nothing is written to a messenger, and nothing of it checked, while a number is half registered in it.
+     *
+     * @throws PhoneRefuses
+     */
+    public static function ensureSettled(PhoneState $phone, string $app): void
+    {
+        $state = $phone->app($app);
+        if (null !== $state?->signUp) {
+            throw PhoneRefuses::signingUp($state->name);
+        }
+    }
+
     /** Percent of battery with which work that was stopped goes on, and below which it stops. */
     public const GOES_ON_AT = 10;
     public const STOPS_BELOW = 5;

@@ -39,6 +39,12 @@ final class PhoneRefuses extends Failure
         return new self('battery_low', ['percent' => $percent, 'least' => $least]);
     }
 
+    /** A number is being registered in the messenger: what is put there now may be thrown away by it. */
+    public static function signingUp(string $name): self
+    {
+        return new self('number_under_way', ['name' => $name]);
+    }
+
     public static function noApp(string $app): self
     {
         return new self('no_app', ['app' => $app]);

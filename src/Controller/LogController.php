@@ -30,7 +30,7 @@ final readonly class LogController
             ."'uncovered_all', 'covered_all', 'log_read', 'sheet_opened', 'sheet_compared')",
         'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'paused', 'cancelled', 'chose', "
             ."'chose_what', 'kept_habit', 'kept_until', 'erase_asked', 'erased', 'eyes_same', 'eyes_taken_back', "
-            ."'bring_missing', 'bring_rest', 'clock_jumped', 'clock_confirmed'))",
+            ."'bring_missing', 'bring_rest', 'clock_jumped', 'clock_confirmed', 'withdrawn'))",
     ];
 
     public function __construct(

@@ -6,12 +6,14 @@ namespace Geschenk\App\Controller;
 
 use Geschenk\App\Entity\Errand;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Http\Body\Customer;
 use Geschenk\App\Http\Body\EraseConfirmed;
 use Geschenk\App\Http\Body\HandedOver;
 use Geschenk\App\Http\Body\NewTray;
 use Geschenk\App\Http\Body\Reopening;
 use Geschenk\App\Http\Body\Roles;
 use Geschenk\App\Http\Body\SheetCodeTold;
+use Geschenk\App\Http\Body\Withdrawn;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Refusal;
@@ -22,6 +24,7 @@ use Geschenk\App\View\SheetCode;
 use Geschenk\App\View\TrayView;
 use Geschenk\App\Words\Words;
 use Geschenk\App\Work\Erasing;
+use Geschenk\App\Work\Withdrawal;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
@@ -40,6 +43,7 @@ final readonly class TrayController
         private SheetCode $codes,
         private ShopLog $log,
         private Words $words,
+        private Withdrawal $withdrawal,
     ) {
     }
 
@@ -94,7 +98,39 @@ final readonly class TrayController
         #[MapRequestPayload('json')] ?HandedOver $told = null,
     ): JsonResponse {
         $this->trays->get($number);
-        $this->handOver->close($number, $user->getUserIdentifier(), $told?->keepUntil);
+        $this->handOver->close(
+            $number, $user->getUserIdentifier(), $told?->keepUntil, array_values(array_filter(
+                $told->open ?? [], is_string(...),
+            )),
+        );
+
+        return $this->answer($number);
+    }
+
+    /** The way out at every stage: the customer withdraws, or the job ends without a hand-over. */
+    #[Route('/api/trays/{number<\d{1,9}>}/withdraw', methods: ['POST'])]
+    public function withdraw(
+        int $number,
+        #[MapRequestPayload('json')] Withdrawn $told,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $this->trays->get($number);
+        $this->withdrawal->end($number, $told->number, $told->keep, $user->getUserIdentifier());
+
+        return $this->answer($number);
+    }
+
+    /** Who the customer is, how to reach them and in which language: as long as the tray is open. */
+    #[Route('/api/trays/{number<\d{1,9}>}/customer', methods: ['PUT'])]
+    public function correct(
+        int $number,
+        #[MapRequestPayload('json')] Customer $told,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $this->trays->get($number);
+        $this->intake->correct(
+            $number, trim($told->customer), trim($told->contact), $told->language, $user->getUserIdentifier(),
+        );
 
         return $this->answer($number);
     }

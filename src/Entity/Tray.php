@@ -48,6 +48,10 @@ class Tray
     #[ORM\Column(nullable: true)]
     private ?float $overUptime = null;
 
+    /** Whether it was ended without a hand-over. */
+    #[ORM\Column]
+    private bool $withdrawn = false;
+
     /** @var Erased|null what was erased */
     #[ORM\Column(type: 'json', nullable: true)]
     private ?array $erased = null;
@@ -81,9 +85,9 @@ class Tray
     /** @param string $language the customer's, for the sheet; BCP 47 */
     public function __construct(
         #[ORM\Column(unique: true)] public readonly int $number,
-        #[ORM\Column(length: 200)] public readonly string $customer,
-        #[ORM\Column(length: 200)] public readonly string $contact,
-        #[ORM\Column(length: 12)] public readonly string $language,
+        #[ORM\Column(length: 200)] public string $customer,
+        #[ORM\Column(length: 200)] public string $contact,
+        #[ORM\Column(length: 12)] public string $language,
         #[ORM\Column] public readonly \DateTimeImmutable $openedAt,
         #[ORM\Column(length: 60)] public readonly string $openedBy,
         #[ORM\Column(length: 20, enumType: Errand::class)] public readonly Errand $errand = Errand::Move,
@@ -239,9 +243,21 @@ class Tray
         }
     }
 
+    /** The customer has withdrawn, or the job ended without a hand-over. */
+    public function withdraw(): void
+    {
+        $this->withdrawn = true;
+    }
+
+    public function isWithdrawn(): bool
+    {
+        return $this->withdrawn;
+    }
+
     /** Opened anew behind the hand-over: its phones are held again. */
     public function reopen(): void
     {
+        $this->withdrawn = false;
         $this->closedAt = $this->keepUntil = $this->eraseAskedBy = null;
         foreach ($this->phones() as $phone) {
             $phone->hold();

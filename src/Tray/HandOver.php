@@ -32,18 +32,20 @@ final readonly class HandOver
         private Phones $phones,
         private ShopLog $log,
         private Leftovers $leftovers,
+        private StillOpen $open,
     ) {
     }
 
     /**
      * @param string|null $keepUntil the last day on which backups are kept, YYYY-MM-DD; the shop's rule where none is
      *                               told
+     * @param list<string> $seen ids of what is still open, as somebody has seen it
      *
      * @throws Refusal
      */
-    public function close(int $number, string $by, ?string $keepUntil = null): void
+    public function close(int $number, string $by, ?string $keepUntil = null, array $seen = []): void
     {
-        $tray = $this->records->changeTray($number, function (Tray $tray) use ($by, $keepUntil): Tray {
+        $tray = $this->records->changeTray($number, function (Tray $tray) use ($by, $keepUntil, $seen): Tray {
             $until = $this->keepUntil($keepUntil, $this->keepDays($tray));
             if (null !== $tray->closedAt()) {
                 throw Refusal::because('handed_over_already');
@@ -71,17 +73,16 @@ final readonly class HandOver
                 $missing += $totals['missing'];
                 $isComplete = $isComplete && $totals['complete'];
             }
-            foreach ($tray->allMoves() as $move) {
-                $move->run()?->isFollowed($this->clock->now());
-            }
-            $tray->close($this->clock->now());
-            $tray->keep($until, $by);
-            $this->forgetWhatTheyHold($tray);
+            $open = $this->ensureSeen($tray, $seen);
+            $this->end($tray, $by, $until);
             $code = match (true) {
                 $tray->onlyBacksUp() => 'handed_over_backed_up',
                 $isComplete => 'handed_over',
                 default => 'handed_over_incomplete',
             };
+            if ($open > 0) {
+                $this->sheet->note($tray, null, Stage::HandOver, $by, 'still_open', ['count' => $open]);
+            }
             $this->sheet->note($tray, null, Stage::HandOver, $by, $code, ['missing' => $missing]);
 
             return $tray;
@@ -90,6 +91,46 @@ final readonly class HandOver
         foreach ($tray->allMoves() as $move) {
             $this->leftovers->drop($move);
         }
+    }
+
+    /**
+     * Ends a tray, be it handed over or not; in the caller's transaction. Runs that rest go on no more.
+     *
+     * @param \DateTimeImmutable|null $until when what is kept is erased; null for the shop's rule
+     */
+    public function end(Tray $tray, string $by, ?\DateTimeImmutable $until = null): void
+    {
+        foreach ($tray->allMoves() as $move) {
+            $move->run()?->isFollowed($this->clock->now());
+        }
+        $tray->close($this->clock->now());
+        $tray->keep($until ?? $this->keepUntil(null, $this->keepDays($tray)), $by);
+        $this->forgetWhatTheyHold($tray);
+    }
+
+    /**
+     * One click hands nothing over unseen.
+     *
+     * @param list<string> $seen
+     *
+     * @return int how much is still open
+     *
+     * @throws Refusal
+     */
+    private function ensureSeen(Tray $tray, array $seen): int
+    {
+        foreach ($tray->onlyBacksUp() ? [] : $tray->moves() as $move) {
+            if ($this->open->isSigningUp($move->to()->serial, $move->app)) {
+                throw Refusal::because('number_under_way', ['name' => $move->edition, 'tag' => $move->to()->tag]);
+            }
+        }
+        $open = array_column($this->open->of($tray), 'id');
+        $unseen = array_diff($open, $seen);
+        if ([] !== $unseen) {
+            throw Refusal::because('still_open', ['count' => count($unseen)]);
+        }
+
+        return count($open);
     }
 
     /**

@@ -84,6 +84,27 @@ final readonly class Intake
     }
 
     /**
+     * What was written down wrongly at the counter, as long as the tray is open.
+     *
+     * @param string $language the customer's; BCP 47
+     *
+     * @throws Refusal
+     */
+    public function correct(int $number, string $customer, string $contact, string $language, string $by): void
+    {
+        $this->records->changeTray($number, function (Tray $tray) use ($customer, $contact, $language, $by): void {
+            if (null !== $tray->closedAt()) {
+                throw Refusal::because('tray_closed');
+            }
+            if ([$customer, $contact, $language] === [$tray->customer, $tray->contact, $tray->language]) {
+                return;
+            }
+            [$tray->customer, $tray->contact, $tray->language] = [$customer, $contact, $language];
+            $this->sheet->note($tray, null, Stage::Intake, $by, 'corrected', ['customer' => $customer]);
+        });
+    }
+
+    /**
      * Says which phone gives. What was planned for the other direction is dropped.
      *
      * @throws Refusal

@@ -50,7 +50,7 @@ final readonly class SheetView
         $isToTell = $tray->onlyBacksUp()
             ? [] !== array_filter($tray->moves(), static fn (Move $move): bool => null !== $move->backup())
             : [] !== $checks;
-        if (!$isToTell) {
+        if (!$isToTell && !$tray->isWithdrawn()) {
             return null;
         }
         $language = $tray->language;

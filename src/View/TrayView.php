@@ -21,6 +21,7 @@ use Geschenk\App\Tray\Behind;
 use Geschenk\App\Tray\DirectionDoubt;
 use Geschenk\App\Tray\Merging;
 use Geschenk\App\Tray\RolesProposal;
+use Geschenk\App\Tray\StillOpen;
 use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\App\Tray\TrayStatus;
 use Geschenk\App\Tray\Waits;
@@ -48,6 +49,7 @@ final readonly class TrayView
         private ChoiceView $choice,
         private Merging $merging,
         private KeepingView $keeping,
+        private StillOpen $open,
         private EntityManagerInterface $entities,
         private Words $words,
     ) {
@@ -81,6 +83,10 @@ final readonly class TrayView
             'direction' => $this->direction($tray), 'proposal' => $this->proposal($tray),
             'switched' => $this->switched->of($tray), 'keeping' => $this->keeping->of($tray),
             'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
+            'withdrawn' => $tray->isWithdrawn(),
+            'open' => array_map(fn (array $open): array => [
+                'id' => $open['id'], 'tag' => $open['tag'], 'text' => $this->words->say($open['words'], $open['params']),
+            ], $this->open->of($tray)),
             'steps' => array_map($this->step(...), $tray->steps()),
             'moves' => array_map($this->move(...), $tray->allMoves()),
         ];

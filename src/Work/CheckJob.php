@@ -15,6 +15,7 @@ use Geschenk\App\Tray\RunSheet;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
@@ -39,6 +40,12 @@ final class CheckJob extends PhoneJob
     public static function kind(): string
     {
         return RunKind::Check->value;
+    }
+
+    public function ensurePossible(Run $run): void
+    {
+        parent::ensurePossible($run);
+        Fitness::ensureSettled($this->link($run)->state(), $run->move->app);
     }
 
     public function do(Run $run, Progress $progress): void

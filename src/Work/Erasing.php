@@ -120,7 +120,8 @@ final readonly class Erasing
         try {
             $this->entities->clear();
             $tray = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $number]);
-            if (null === $tray?->eraseAskedAt() || null !== $tray->erasedAt()) {
+            // What is being undone has to be over; it is tried again in a minute.
+            if (null === $tray?->eraseAskedAt() || null !== $tray->erasedAt() || $tray->isBusy()) {
                 return;
             }
             // Listed once: whoever goes on after a kill would count what is gone as nothing.
@@ -160,6 +161,12 @@ final readonly class Erasing
         if ($tray->isBusy()) {
             throw Refusal::because('erase_while_busy');
         }
+        $this->askFor($tray, $by);
+    }
+
+    /** In the caller's transaction: what is under way comes to its end first. */
+    public function askFor(Tray $tray, string $by): void
+    {
         $tray->askToErase($this->clock->now(), $by);
         $this->log->noteWithFlush($by, 'erase_asked', $tray->number, []);
         $this->entities->flush();

@@ -15,6 +15,7 @@ use Geschenk\App\Entity\Stage;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\Core\Arrival\Totals;
+use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Progress;
@@ -135,6 +136,8 @@ final class RestoreJob extends WritingJob
             throw RestoreRefused::otherChoices();
         }
         $totals = null === $rehearsal ? null : Totals::of($rehearsal['totals']);
+        // Somebody may have begun to register a number while it was copied.
+        Fitness::ensureSettled($this->link($run)->state(), $move->app);
         // Marked before it is read: what comes in while we read has changed it.
         $seen = $this->link($run)->mark($move->app);
         if ($move->merges()) {

@@ -279,7 +279,7 @@ final readonly class RunDesk
             RunKind::Backup => $this->ensureReady($move),
             RunKind::Conversion => $this->ensureConvertible($move),
             RunKind::Restore => $this->ensureRestorable($move, $confirmedTag ?? '', $replaces, $unreadable),
-            RunKind::Check => null !== $move->restoredAt() ?: throw Refusal::because('nothing_restored'),
+            RunKind::Check => $this->ensureToCheck($move),
             RunKind::PutBack => $this->ensureToPutBack($move, $confirmedTag ?? ''),
         };
         $run = $this->newRun($move, $kind, $by, $confirmedTag, $replaces, $unreadable);
@@ -476,10 +476,26 @@ final readonly class RunDesk
         }
         $receiving = $move->to();
         $this->ensureNobodyElseHas($move->tray, $receiving->serial);
+        $this->ensureSettled($move);
         if (true !== $this->phones->state($receiving->serial)?->plugged) {
             throw Refusal::because('plug_in_first', ['tag' => $receiving->tag]);
         }
         RestorePermit::toPutBack($receiving->tag, $confirmedTag, '', '');
+    }
+
+    private function ensureToCheck(Move $move): void
+    {
+        null !== $move->restoredAt() ?: throw Refusal::because('nothing_restored');
+        $this->ensureSettled($move);
+    }
+
+    /** While a number is half registered nothing is written to the messenger, and nothing of it checked. */
+    private function ensureSettled(Move $move): void
+    {
+        $state = $this->phones->state($move->to()->serial)?->app($move->app);
+        if (null !== $state?->signUp) {
+            throw Refusal::because('number_under_way', ['name' => $state->name, 'tag' => $move->to()->tag]);
+        }
     }
 
     /** Behind the hand-over the phone may be somebody else's affair by now. */

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Geschenk\App\Entity\Run;
+use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -19,6 +20,12 @@ abstract class WritingJob extends PhoneJob
         protected readonly SafetyCopies $copies,
     ) {
         parent::__construct($phones);
+    }
+
+    public function ensurePossible(Run $run): void
+    {
+        parent::ensurePossible($run);
+        Fitness::ensureSettled($this->link($run)->state(), $run->move->app);
     }
 
     public function undo(Run $run): Undone

@@ -33,7 +33,7 @@ final class AfterRestoreTest extends ApiTestCase
             self::assertSame($points, $this->points($n));
             $this->call('POST', $path, ['act' => $act.' otterpost'], 422);
         }
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         self::assertSame([], $this->points($n), 'Whose phone it is now is nobody’s business here.');
     }
 

@@ -207,6 +207,17 @@ abstract class ApiTestCase extends WebTestCase
         $this->work();
     }
 
+    /**
+     * Hands over what may be handed over, having looked at what is still open.
+     *
+     * @param array<string, mixed> $said
+     */
+    protected function handOver(int $tray, array $said = []): void
+    {
+        $open = array_column((array) $this->value($this->call('GET', "/api/trays/$tray"), 'open'), 'id');
+        $this->call('POST', "/api/trays/$tray/hand-over", ['open' => $open] + $said);
+    }
+
     /** @param array<array-key, mixed> $from */
     protected function text(array $from, string|int ...$keys): string
     {

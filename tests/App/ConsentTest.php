@@ -77,7 +77,7 @@ final class ConsentTest extends ApiTestCase
             $this->askAndWork($n, $asked);
         }
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         self::assertSame([], $this->holdings());
         self::getContainer()->get(LookAtPhoneHandler::class)(new LookAtPhone(Phones::GIVING, 'otterpost'));
         $this->look();

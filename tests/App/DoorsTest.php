@@ -81,7 +81,7 @@ final class DoorsTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $run = $this->text($this->call('GET', "/api/trays/$n"), 'moves', 0, 'run', 'id');
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         $before = $this->records();
         $tried = 0;
         foreach (['jette', 'orla'] as $who) {

@@ -95,7 +95,7 @@ final class EyeCheckTest extends ApiTestCase
     public function testBehindTheHandOverNobodyCompares(): void
     {
         $n = $this->restored();
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         $this->call('GET', "/api/trays/$n/moves/1/eyes", null, 404);
         $this->call('PUT', "/api/trays/$n/moves/1/eyes/order", ['same' => true], 422);
     }

@@ -63,7 +63,7 @@ final class OnlyBackUpTest extends ApiTestCase
         self::assertStringContainsString('Taken over the cable, as the chats were on', $sheet);
         self::assertStringNotContainsString('not read back', $sheet);
         self::assertStringNotContainsString('receiv', $sheet);
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         $tray = $this->call('GET', "/api/trays/$n");
         self::assertTrue($tray['closed']);
         self::assertSame(

@@ -48,7 +48,7 @@ final class SamePlatformTest extends ApiTestCase
         self::assertTrue($this->value($tray, 'moves', 0, 'checks', 0, 'totals', 'complete'));
         self::assertGreaterThan(50, $this->value($tray, 'moves', 0, 'checks', 0, 'totals', 'arrived'));
         self::assertSame($before, Phones::fingerprint($this->giving->data('otterpost')));
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
     }
 
     /** An Android phone's chats are brought onto an iOS phone, which then gives. */
@@ -58,7 +58,7 @@ final class SamePlatformTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'backup']);
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         $folder = self::getContainer()->get(DataFolder::class)->phones();
         $gives = $folder.'/'.Phones::GIVING;
         exec('rm -rf '.escapeshellarg($gives));

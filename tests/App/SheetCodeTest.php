@@ -34,7 +34,7 @@ final class SheetCodeTest extends ApiTestCase
         foreach ($this->others($second) as $other) {
             self::assertSame('none', $this->is($n, $other), $other);
         }
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         self::assertSame($second, $this->codeOnSheet($n), 'The hand-over changes nothing that the sheet tells.');
         self::assertSame('newest', $this->is($n, $second));
 

@@ -140,7 +140,7 @@ final class ShopClockTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'backup']);
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         $this->isWatched = false;
 
         return $n;

@@ -114,7 +114,7 @@ final class SwitchedTest extends ApiTestCase
         }
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $this->watch();
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         $before = $this->switched($n);
         self::assertSame([["$n-B", false, 'Let the screen lock itself after 600 seconds again']], $before);
         $this->receiving->change(static fn (array $s): array => ['lock_after' => 600] + $s);

@@ -93,7 +93,7 @@ final class WatchTest extends ApiTestCase
         $leftovers->dropAll();
         self::assertDirectoryExists($converted, 'That of an open tray is needed.');
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         self::assertDirectoryDoesNotExist($converted);
         Folder::make($converted);
         file_put_contents($converted.'/store.db', 'chats');

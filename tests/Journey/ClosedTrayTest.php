@@ -117,7 +117,7 @@ final class ClosedTrayTest extends ApiTestCase
         $this->watch();
         $this->work(1);
         self::assertDirectoryDoesNotExist($this->receiving->stage('otterpost', $id));
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
     }
 
     public function testWhatARunHasStagedIsRemovedWhenAnotherTakesItsPlace(): void
@@ -214,7 +214,7 @@ final class ClosedTrayTest extends ApiTestCase
         $n = $this->converted();
         $before = self::contents($this->receiving->data('otterpost'));
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
 
         return [$n, $before];
     }

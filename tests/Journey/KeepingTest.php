@@ -163,7 +163,7 @@ final class KeepingTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-C"]);
         self::assertTrue($this->value($this->call('GET', "/api/trays/$n"), 'moves', 0, 'arrival', 'complete'));
         self::assertSame('not_handed_over', $this->refusal('POST', "/api/trays/$n/reopen", []));
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
     }
 
     public function testTheSheetIsAPdfToo(): void
@@ -202,7 +202,7 @@ final class KeepingTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         self::assertSame('erase_after_hand_over', $this->refusal('POST', "/api/trays/$n/erase", ['number' => "$n"]));
-        $this->call('POST', "/api/trays/$n/hand-over", $said);
+        $this->handOver($n, $said ?? []);
 
         return $n;
     }

@@ -103,7 +103,7 @@ final class MergingTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $merged = self::contents($this->receiving->data('otterpost'));
         // The same phones come back another day.
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         $again = $this->openTray(laid: true);
         $this->askAndWork($again, ['kind' => 'backup']);
         $this->look();

@@ -59,7 +59,7 @@ final class MovesTest extends ApiTestCase
         $sheet = (string) $this->browser->getResponse()->getContent();
         self::assertStringContainsString('Otterpost, +44 7700 900700', $sheet);
         self::assertStringContainsString('Otterpost Counter, +44 7700 900701', $sheet);
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         $steps = (array) $this->call('GET', "/api/trays/$n")['steps'];
         $of = static function (?int $move) use ($steps): array {
             $stages = [];
@@ -239,7 +239,7 @@ final class MovesTest extends ApiTestCase
         self::assertSame('hand_over_while_busy', $this->refusal('POST', "/api/trays/$n/hand-over", []));
         $id = $this->text($this->moves($n)[0] ?? [], 'run', 'id');
         $this->call('POST', "/api/trays/$n/moves/1/runs/$id/pause", null, 202);
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         self::assertSame('tray_closed', $this->refusal('POST', "/api/trays/$n/moves/1/runs/$id/go-on", []));
         self::assertCount(1, (array) ($this->moves($n)[0]['checks'] ?? []));
     }

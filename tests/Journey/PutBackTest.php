@@ -70,7 +70,7 @@ final class PutBackTest extends ApiTestCase
         foreach ($kept as $one) {
             self::assertStringContainsString($one->id, $sheet);
         }
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         // Whatever points at what: a demonstration that is made anew lets go of all of it.
         self::getContainer()->get(DemoShop::class)->clear();
         self::assertSame([], $this->safetyCopies());

@@ -58,7 +58,7 @@ final class ReceivingPhoneTest extends ApiTestCase
         self::assertSame([$before['Pouch.sqlite']], array_map(static fn (string $f): string => (string) hash_file(
             'sha256', $f,
         ), $raw));
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         $until = new \DateTimeImmutable($this->text($this->call('GET', "/api/trays/$n"), 'keeping', 'until'));
         self::assertGreaterThan(Shop::KEEP_DAYS_DAMAGED - 2, (int) (new \DateTimeImmutable())->diff($until)->days);
     }

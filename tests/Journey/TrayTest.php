@@ -52,7 +52,7 @@ final class TrayTest extends ApiTestCase
         self::assertStringContainsString('Everything that was meant to arrive', $sheet);
         self::assertStringContainsString('Test Person', $sheet);
 
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         $tray = $this->tray($n);
         self::assertTrue($tray['closed']);
         self::assertSame(

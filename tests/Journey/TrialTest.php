@@ -88,7 +88,7 @@ final class TrialTest extends ApiTestCase
         self::assertSame('no_trial', $this->refusal('POST', "/api/trays/$n/moves/1/rest", null));
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         self::assertSame($whole, $this->move($n)['arrival']);
-        $this->call('POST', "/api/trays/$n/hand-over", []);
+        $this->handOver($n);
     }
 
     public function testATrialCanBeGivenUp(): void

@@ -155,3 +155,17 @@ export function chats<T>(...words: string[]): { status: number; report: T } {
   const { status, out } = run()
   return { status, report: JSON.parse(out) as T }
 }
+
+/** Hands the tray over: what is still open is named first, and looked at. */
+export async function handOver(page: Page, press = 'Hand over', allTheSame = 'Hand over all the same'): Promise<void> {
+  const button = page.getByRole('button', { name: press, exact: true })
+  const dialog = page.getByRole('dialog')
+  await button.click()
+  await expect(async () => {
+    expect((await dialog.isVisible()) || !(await button.isVisible())).toBe(true)
+  }).toPass()
+  if (await dialog.isVisible()) {
+    await expectAccessible(page, 'still open')
+    await dialog.getByRole('button', { name: allTheSame }).click()
+  }
+}

@@ -11,6 +11,7 @@ import {
   expectAccessible,
   expectDrawn,
   GIVING,
+  handOver,
   hands,
   killWorkers,
   plug,
@@ -363,7 +364,7 @@ test('handing over: the sheet and the end of the tray', async () => {
   await expect(sheet.locator('main')).toHaveCSS('border-top-color', 'rgb(110, 31, 82)')
   await expectAccessible(sheet, 'sheet')
   await sheet.close()
-  await page.getByRole('button', { name: 'Hand over', exact: true }).click()
+  await handOver(page)
   await expect(page.getByRole('heading', { name: 'Handed over' })).toBeVisible()
   expect(existsSync(`${data}/trays/${TRAY}/moves/1/conversion/data`)).toBe(false)
   await page.keyboard.press('0')
@@ -545,7 +546,7 @@ test('a customer who only wants a backup gets it, out of what the messenger make
   await sheet.goto(page.url().replace(/(\/trays\/\d+).*/, '$1/sheet'))
   await expect(sheet.getByText('The chats were backed up as the customer wished')).toBeVisible()
   await sheet.close()
-  await page.getByRole('button', { name: 'Hand over', exact: true }).click()
+  await handOver(page)
   await expect(page.getByRole('heading', { name: 'Handed over' })).toBeVisible()
 })
 
@@ -686,7 +687,7 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
   await expect(eyes).toContainText('found all the same')
 
   await page.goto('/trays/42/hand_over')
-  await page.getByRole('button', { name: 'Hand over', exact: true }).click()
+  await handOver(page)
   const keeping = page.getByRole('region', { name: 'What the shop keeps' })
   await expect(keeping).toContainText(/1 backup and \d safety cop/)
   await expectAccessible(page, 'handed over')

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import { expect, test, type Page } from '@playwright/test'
 import { data } from '../../playwright.config'
-import { chats, expectAccessible, signIn } from './bench'
+import { chats, expectAccessible, handOver, signIn } from './bench'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -23,6 +23,7 @@ const WORDS = {
     arrived: 'Everything that was meant to arrive is there',
     check: 'Arrival check',
     handOver: 'Hand over',
+    handOverAllTheSame: 'Hand over all the same',
     readyToHandOver: 'Ready to hand over',
     sheet: 'Everything that was meant to arrive was read back from the receiving phone and is there.',
     month: /\d{1,2} [A-Z][a-z]{2} 2026/,
@@ -45,6 +46,7 @@ const WORDS = {
     arrived: 'Alles ist da, was ankommen sollte',
     check: 'Ankunft prüfen',
     handOver: 'Übergeben',
+    handOverAllTheSame: 'Trotzdem übergeben',
     readyToHandOver: 'Bereit zur Übergabe',
     sheet: 'Alles, was ankommen sollte, wurde vom empfangenden Telefon zurückgelesen und ist da.',
     month: /\d{1,2}\. [A-Z][a-zä]+\.? 2026/,
@@ -138,7 +140,7 @@ for (const language of ['de', 'en'] as const) {
     await expectAccessible(sheet, `${language}, sheet`)
     await sheet.close()
     await page.goto(`${tray}/hand_over`)
-    await page.getByRole('button', { name: w.handOver, exact: true }).click()
+    await handOver(page, w.handOver, w.handOverAllTheSame)
     await expect(page.getByRole('heading', { name: w.closed, exact: true })).toBeVisible()
   })
 }

@@ -580,13 +580,26 @@ export function useCompareSheet(number: () => number) {
 export function useHandOver(number: Ref<number>) {
   return useTrayChange(
     () => number.value,
-    (keepUntil: string | null) =>
+    (told: { keepUntil: string | null; open: string[] }) =>
       body(
         api.POST('/api/trays/{number}/hand-over', {
           params: { path: { number: number.value } },
-          body: { keep_until: keepUntil },
+          body: { keep_until: told.keepUntil, open: told.open },
         }),
       ),
+  )
+}
+
+/** Ends a tray without a hand-over. */
+export function useWithdraw(number: () => number) {
+  return useTrayChange(number, (told: { number: string; keep: boolean }) =>
+    body(api.POST('/api/trays/{number}/withdraw', { params: { path: { number: number() } }, body: told })),
+  )
+}
+
+export function useCorrect(number: () => number) {
+  return useTrayChange(number, (told: { customer: string; contact: string; language: Language }) =>
+    body(api.PUT('/api/trays/{number}/customer', { params: { path: { number: number() } }, body: told })),
   )
 }
 

@@ -10,6 +10,7 @@ import PutBack from '../components/PutBack.vue'
 import KeepingChats from '../components/KeepingChats.vue'
 import SheetCode from '../components/SheetCode.vue'
 import EvidenceList from '../components/EvidenceList.vue'
+import WithdrawTray from '../components/WithdrawTray.vue'
 import { phoneNumber, typedDay } from '../lib/format'
 import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
@@ -31,6 +32,7 @@ const isComplete = computed(() =>
   isOnlyBackUp.value ? isChecked.value : moves.value.every((m) => m.arrival?.complete === true),
 )
 const headline = computed(() => {
+  if (props.tray.withdrawn) return say('hand.withdrawn')
   if (props.tray.closed) return say('hand.closed')
   if (isOnlyBackUp.value) return say(isComplete.value ? 'hand.backed_up' : 'hand.not_yet_backed_up')
   if (isComplete.value) return say('hand.ready')
@@ -42,14 +44,22 @@ const KEEP_DAYS_DAMAGED = 180
 const isDamaged = computed(() =>
   moves.value.some((m) => m.safety_copy !== null && (m.safety_copy.lost > 0 || m.safety_copy.loss_uncounted)),
 )
+const isAsking = ref(false)
+/** One click hands nothing over unseen: what is open is named first. */
 function close(): void {
-  if (!handOver.isPending.value && !isNoDay(keepUntil.value)) handOver.mutate(typedDay(keepUntil.value))
+  if (props.tray.open.length > 0 && !isAsking.value) isAsking.value = true
+  else if (!handOver.isPending.value && !isNoDay(keepUntil.value)) {
+    handOver.mutate(
+      { keepUntil: typedDay(keepUntil.value), open: props.tray.open.map((one) => one.id) },
+      { onSuccess: () => (isAsking.value = false) },
+    )
+  }
 }
 </script>
 
 <template>
   <section class="panel">
-    <div v-if="moves.some(isSettled)" class="sheet pad inner">
+    <div v-if="moves.some(isSettled) || tray.withdrawn" class="sheet pad inner">
       <h2 :class="{ hole: !isComplete }">{{ headline }}</h2>
       <template v-for="m in moves" :key="m.place">
         <h3 v-if="moves.length > 1">{{ m.edition }}, {{ phoneNumber(m.number) }}</h3>
@@ -112,12 +122,29 @@ function close(): void {
         <v-btn :href="sheet" target="_blank" rel="noopener">{{ say('hand.sheet') }}</v-btn>
         <v-btn :href="`${sheet}.pdf`" variant="text">{{ say('hand.pdf') }}</v-btn>
       </div>
-      <p v-if="handOver.error.value" class="trouble" role="alert">{{ handOver.error.value.message }}</p>
+      <p v-if="handOver.error.value && !isAsking" class="trouble" role="alert">{{ handOver.error.value.message }}</p>
+      <v-dialog v-model="isAsking" aria-labelledby="open-title">
+        <form class="sheet pad ask" @submit.prevent="close">
+          <h2 id="open-title">{{ say('hand.open_title') }}</h2>
+          <ul class="open">
+            <li v-for="one in tray.open" :key="one.id">
+              <b>{{ one.tag }}</b> {{ one.text }}
+            </li>
+          </ul>
+          <p class="soft">{{ say('hand.open_how') }}</p>
+          <p v-if="handOver.error.value" class="trouble" role="alert">{{ handOver.error.value.message }}</p>
+          <div class="buttons">
+            <v-btn type="submit" :loading="handOver.isPending.value">{{ say('hand.open_do') }}</v-btn>
+            <v-btn variant="text" autofocus @click="isAsking = false">{{ say('tray.keep') }}</v-btn>
+          </div>
+        </form>
+      </v-dialog>
       <KeepingChats :tray="tray" />
       <div v-if="!tray.closed && moves.length === 1 && moves[0]"><PutBack :tray="tray" :move="moves[0]" /></div>
       <SheetCode :tray="tray" />
     </div>
     <p v-else class="sheet pad soft">{{ say(isOnlyBackUp ? 'hand.not_yet_backed_up' : 'hand.not_yet') }}</p>
+    <div><WithdrawTray :tray="tray" /></div>
     <EvidenceList :tray="tray" stage="hand_over" />
   </section>
 </template>
@@ -161,6 +188,16 @@ function close(): void {
 .switched .done .tickbox {
   border-color: var(--arrived);
   color: var(--arrived);
+}
+.ask {
+  display: grid;
+  gap: var(--gap-3);
+}
+.open {
+  margin: 0;
+  padding-inline-start: 20px;
+  display: grid;
+  gap: var(--gap-1);
 }
 .until {
   max-width: 420px;

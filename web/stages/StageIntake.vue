@@ -1,12 +1,24 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
-import { useLeaveOut } from '../api/queries'
+import { useCorrect, useLeaveOut } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
+import WithdrawTray from '../components/WithdrawTray.vue'
 import { dateTime, phoneNumber } from '../lib/format'
 import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
+const correct = useCorrect(() => props.tray.number)
+const isCorrecting = ref(false)
+const told = ref({ customer: '', contact: '', language: props.tray.language })
+watch(isCorrecting, () => {
+  told.value = { customer: props.tray.customer, contact: props.tray.contact, language: props.tray.language }
+})
+const languages = computed(() => (['en', 'de'] as const).map((value) => ({ value, title: say(`language.${value}`) })))
+function store(): void {
+  if (told.value.customer.trim() === '' || told.value.contact.trim() === '') return
+  correct.mutate(told.value, { onSuccess: () => (isCorrecting.value = false) })
+}
 const back = useLeaveOut(
   computed(() => ({ number: props.tray.number, place: props.tray.moves.find((m) => m.left_out)?.place ?? 1 })),
 )
@@ -55,6 +67,20 @@ const back = useLeaveOut(
         </tr>
       </tbody>
     </table>
+    <form v-if="isCorrecting && !tray.closed" class="correct" @submit.prevent="store">
+      <v-text-field v-model="told.customer" :label="say('new.customer')" maxlength="120" autofocus />
+      <v-text-field v-model="told.contact" :label="say('intake.contact')" maxlength="120" />
+      <v-select v-model="told.language" :items="languages" :label="say('intake.language')" />
+      <p v-if="correct.error.value" class="trouble" role="alert">{{ correct.error.value.message }}</p>
+      <div class="buttons">
+        <v-btn type="submit" :loading="correct.isPending.value">{{ say('intake.correct_do') }}</v-btn>
+        <v-btn variant="text" @click="isCorrecting = false">{{ say('tray.keep') }}</v-btn>
+      </div>
+    </form>
+    <div v-else-if="!tray.closed" class="buttons">
+      <v-btn variant="text" @click="isCorrecting = true">{{ say('intake.correct') }}</v-btn>
+      <WithdrawTray :tray="tray" />
+    </div>
     <div v-if="!tray.closed && tray.moves.some((m) => m.left_out)">
       <v-btn :loading="back.isPending.value" @click="back.mutate(false)">{{ say('tray.take_in') }}</v-btn>
     </div>
@@ -62,3 +88,15 @@ const back = useLeaveOut(
     <EvidenceList :tray="tray" stage="intake" />
   </section>
 </template>
+
+<style scoped>
+.correct {
+  display: grid;
+  gap: var(--gap-3);
+  max-width: 480px;
+}
+.buttons {
+  display: flex;
+  gap: var(--gap-2);
+}
+</style>

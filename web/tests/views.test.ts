@@ -213,6 +213,8 @@ const tray = (
   gives: Partial<Schemas['Live']> = {},
 ): Schemas['Tray'] => ({
   number: 44,
+  withdrawn: false,
+  open: [],
   customer: 'Test Person',
   stage: 'restore',
   stage_place: 6,

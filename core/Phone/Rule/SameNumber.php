@@ -24,6 +24,11 @@ final readonly class SameNumber implements AccountRule
                 'number', Point::TO_DO, Point::OWNER, Point::WARNS, 'number_later', $params, $account->app,
             );
         }
+        if ($isReceiving && null !== $app?->signUp && $account->isForRestore) {
+            return new Point(
+                'number', Point::TO_DO, Point::OWNER, Point::BLOCKS, 'number_under_way', $params, $account->app,
+            );
+        }
         [$isSame, $variant] = match (true) {
             null === $app => [null, 'number_unseen'],
             null === $own && !$isReceiving && true === $app->signedOut => [true, 'number_signed_out'],

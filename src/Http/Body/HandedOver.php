@@ -13,6 +13,12 @@ final readonly class HandedOver
         /** last day on which the backups are kept, YYYY-MM-DD */
         #[Assert\Length(max: 10)]
         public ?string $keepUntil = null,
+        /**
+         * @var list<string> ids of what is still open, as it was shown
+         */
+        #[Assert\Count(max: 100)]
+        #[Assert\All([new Assert\Type('string'), new Assert\Length(max: 120)])]
+        public array $open = [],
     ) {
     }
 }

@@ -81,7 +81,7 @@ final class StoppingTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         self::assertDirectoryExists($this->begun($id));
-        $this->call('POST', "/api/trays/$n/hand-over");
+        $this->handOver($n);
         self::assertDirectoryDoesNotExist($this->begun($id));
     }
 
