@@ -11,6 +11,7 @@ use Geschenk\App\Files\Leftovers;
 use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\Calls;
 use Geschenk\App\Tray\Switched;
+use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\KeyWatch;
@@ -43,6 +44,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly ShopClock $shopClock,
         private readonly Erasing $erasing,
         private readonly KeyWatch $keys,
+        private readonly Uncoverings $uncoverings,
         private readonly EntityManagerInterface $entities,
     ) {
         parent::__construct();
@@ -87,6 +89,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
             $this->switched->look();
             $this->calls->note();
             $this->keys->round();
+            $this->uncoverings->sweep();
             if (true === $input->getOption('once')) {
                 break;
             }

@@ -9,8 +9,9 @@ use Geschenk\App\Entity\User;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\Body\WordsToFind;
 use Geschenk\App\Http\JsonAnswer;
-use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Refusal;
+use Geschenk\App\Uncover\Uncoverings;
+use Geschenk\App\Uncover\What;
 use Geschenk\App\View\MessageView;
 use Geschenk\Core\Store\AcrossChats;
 use Geschenk\Core\Store\ByKind;
@@ -33,7 +34,7 @@ final readonly class AcrossController
     public function __construct(
         private Trays $trays,
         private MoveFiles $files,
-        private ShopLog $log,
+        private Uncoverings $uncoverings,
     ) {
     }
 
@@ -47,7 +48,7 @@ final readonly class AcrossController
     ): JsonResponse {
         $backup = $this->trays->backup($number, $place);
         $isUncovered = $request->query->getBoolean('uncovered')
-            && Uncovered::holds($request, $backup, Uncovered::ALL, $user);
+            && $this->uncoverings->holds($request->getSession(), $user, What::all($backup));
         $chats = $this->chats($backup);
         $across = new AcrossChats($chats);
         $behind = $request->query->getInt('behind') ?: null;
@@ -75,7 +76,7 @@ final readonly class AcrossController
         #[CurrentUser] User $user,
     ): JsonResponse {
         $backup = $this->open($number, $place);
-        if (!Uncovered::holds($request, $backup, Uncovered::ALL, $user)) {
+        if (!$this->uncoverings->holds($request->getSession(), $user, What::all($backup))) {
             throw Refusal::because('uncover_to_find');
         }
         $words = trim(mb_scrub($asked->words));
@@ -98,26 +99,21 @@ final readonly class AcrossController
     public function uncover(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
     {
         $backup = $this->open($number, $place);
-        // In the log first: what can't be logged stays covered.
-        $this->log->note($user->getUserIdentifier(), 'uncovered_all', $number, [
-            'edition' => $backup->edition, 'serial' => $backup->serial,
-        ]);
-        Uncovered::begin($request, $backup, Uncovered::ALL, $user);
+        $lease = $this->uncoverings->begin(
+            $request->getSession(), $user, What::all($backup), 'uncovered_all', 'covered_all',
+            ['edition' => $backup->edition, 'serial' => $backup->serial],
+        );
 
-        return new JsonAnswer(['covered' => false]);
+        return new JsonAnswer(['covered' => false, 'lease' => $lease]);
     }
 
     #[Route('/uncovered', methods: ['DELETE'])]
     public function cover(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
     {
         $backup = $this->trays->backup($number, $place);
-        if (Uncovered::end($request, $backup, Uncovered::ALL, $user)) {
-            $this->log->note($user->getUserIdentifier(), 'covered_all', $number, [
-                'edition' => $backup->edition, 'serial' => $backup->serial,
-            ]);
-        }
+        $this->uncoverings->cover($request->getSession(), $user, What::all($backup));
 
-        return new JsonAnswer(['covered' => true]);
+        return new JsonAnswer(['covered' => true, 'lease' => null]);
     }
 
     /**

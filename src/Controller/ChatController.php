@@ -10,9 +10,11 @@ use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\Body\Uncovering;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
-use Geschenk\App\Log\ShopLog;
+use Geschenk\App\Log\LogNames;
 use Geschenk\App\Refusal;
 use Geschenk\App\Shop;
+use Geschenk\App\Uncover\Uncoverings;
+use Geschenk\App\Uncover\What;
 use Geschenk\App\View\MessageView;
 use Geschenk\Core\Store\ChatStore;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -33,7 +35,8 @@ final readonly class ChatController
     public function __construct(
         private Trays $trays,
         private MoveFiles $files,
-        private ShopLog $log,
+        private Uncoverings $uncoverings,
+        private LogNames $names,
     ) {
     }
 
@@ -76,7 +79,8 @@ final readonly class ChatController
         $from = max(1, $request->query->getInt('from', 1));
         $limit = max(1, min(self::PAGE, $request->query->getInt('limit', 100)));
         // Covered unless it is asked for otherwise: what was left uncovered is covered when somebody comes back.
-        $isUncovered = $request->query->getBoolean('uncovered') && Uncovered::holds($request, $backup, $id, $user);
+        $isUncovered = $request->query->getBoolean('uncovered')
+            && $this->uncoverings->holds($request->getSession(), $user, What::conversation($backup, $id));
         $view = new MessageView($chats, $isUncovered);
         $messages = [];
         foreach ($chats->glimpses($id, $from, $limit) as $stored) {
@@ -118,24 +122,22 @@ final readonly class ChatController
         if ($isClosed && '' === $reason) {
             throw Refusal::because('reason_needed');
         }
-        // In the log first: what can't be logged stays covered.
-        $isClosed
-            ? $this->note($user, 'uncovered_closed', $number, $backup, $id, ['reason' => $reason])
-            : $this->note($user, 'uncovered', $number, $backup, $id);
-        Uncovered::begin($request, $backup, $id, $user);
+        $lease = $this->uncoverings->begin(
+            $request->getSession(), $user, What::conversation($backup, $id),
+            $isClosed ? 'uncovered_closed' : 'uncovered', 'covered',
+            $this->told($number, $backup, $id) + ($isClosed ? ['reason' => $reason] : []),
+        );
 
-        return new JsonAnswer(['covered' => false]);
+        return new JsonAnswer(['covered' => false, 'lease' => $lease]);
     }
 
     #[Route('/conversations/{id<\d{1,12}>}/uncovered', methods: ['DELETE'])]
     public function cover(int $number, int $place, int $id, Request $request, #[CurrentUser] User $user): JsonResponse
     {
         $backup = $this->trays->backup($number, $place);
-        if (Uncovered::end($request, $backup, $id, $user)) {
-            $this->note($user, 'covered', $number, $backup, $id);
-        }
+        $this->uncoverings->cover($request->getSession(), $user, What::conversation($backup, $id));
 
-        return new JsonAnswer(['covered' => true]);
+        return new JsonAnswer(['covered' => true, 'lease' => null]);
     }
 
     /** The small picture of an attachment, while its conversation is uncovered. */
@@ -149,8 +151,9 @@ final readonly class ChatController
         #[CurrentUser] User $user,
     ): Response {
         $backup = $this->trays->backup($number, $place);
-        if (!Uncovered::holds($request, $backup, $id, $user)
-            && !Uncovered::holds($request, $backup, Uncovered::ALL, $user)) {
+        $session = $request->getSession();
+        if (!$this->uncoverings->holds($session, $user, What::conversation($backup, $id))
+            && !$this->uncoverings->holds($session, $user, What::all($backup))) {
             throw new NotFoundHttpException('covered');
         }
         $preview = $this->chats($backup)->previewIn($id, $message);
@@ -161,20 +164,15 @@ final readonly class ChatController
         return new Response($preview, 200, ['Content-Type' => 'image/jpeg']);
     }
 
-    /** @param array<string, string> $more */
-    private function note(
-        User $user,
-        string $act,
-        int $number,
-        Backup $backup,
-        int $id,
-        array $more = [],
-    ): void {
-        $title = $this->chats($backup)->titleOf($id);
-        $this->log->note($user->getUserIdentifier(), $act, $number, [
-            'edition' => $backup->edition, 'serial' => $backup->serial, 'title' => mb_substr(mb_scrub($title), 0, 200),
-            ...$more,
-        ]);
+    /** @return array<string, string> what the log says of it */
+    private function told(int $number, Backup $backup, int $id): array
+    {
+        $title = mb_substr(mb_scrub($this->chats($backup)->titleOf($id)), 0, 200);
+
+        return [
+            'edition' => $backup->edition, 'serial' => $backup->serial,
+            LogNames::PARAM => $this->names->keep($number, $title),
+        ];
     }
 
     private function chats(Backup $backup): ChatStore

@@ -8,8 +8,9 @@ use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\EyeTicked;
 use Geschenk\App\Http\JsonAnswer;
-use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Tray\EyeCheck;
+use Geschenk\App\Uncover\Uncoverings;
+use Geschenk\App\Uncover\What;
 use Geschenk\App\View\EyeView;
 use Geschenk\App\View\TrayView;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -29,7 +30,7 @@ final readonly class EyeController
         private EyeView $view,
         private EyeCheck $eyes,
         private TrayView $trayView,
-        private ShopLog $log,
+        private Uncoverings $uncoverings,
     ) {
     }
 
@@ -37,31 +38,40 @@ final readonly class EyeController
     public function show(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
     {
         $move = $this->open($number, $place);
-        $isUncovered = $request->query->getBoolean('uncovered') && $this->isUncovered($request, $move, $user);
+        $seed = self::seed($request);
+        $isUncovered = $request->query->getBoolean('uncovered')
+            && $this->uncoverings->holds($request->getSession(), $user, What::eyes($move, $seed));
 
         return new JsonAnswer(
-            $this->view->of($move, max(0, $request->query->getInt('seed')), $isUncovered)
-                ?? throw new NotFoundHttpException('nothing_checked'),
+            $this->view->of($move, $seed, $isUncovered) ?? throw new NotFoundHttpException('nothing_checked'),
         );
     }
 
+    /** The first screenful of both phones and the pictures that were drawn by a seed, and no others. */
     #[Route('/uncovered', methods: ['PUT'])]
     public function uncover(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
     {
         $move = $this->open($number, $place);
-        // In the log first: what can't be logged stays covered.
-        $this->log->note($user->getUserIdentifier(), 'uncovered_eyes', $number, ['edition' => $move->edition]);
-        $request->getSession()->set(self::mark($move, $user), true);
+        $seed = self::seed($request);
+        $drawn = $this->view->drawn($move, $seed) ?? throw new NotFoundHttpException('nothing_checked');
+        $backup = $move->backup() ?? throw new NotFoundHttpException('nothing_checked');
+        $lease = $this->uncoverings->begin(
+            $request->getSession(), $user, What::eyes($move, $seed, $drawn), 'uncovered_drawn', 'covered_eyes', [
+                'edition' => $move->edition, 'gives' => $backup->serial, 'receives' => $move->to()->serial,
+                'pictures' => intdiv(count($drawn), 2), 'seed' => $seed,
+            ],
+        );
 
-        return new JsonAnswer(['covered' => false]);
+        return new JsonAnswer(['covered' => false, 'lease' => $lease]);
     }
 
     #[Route('/uncovered', methods: ['DELETE'])]
     public function cover(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
     {
-        $request->getSession()->remove(self::mark($this->open($number, $place), $user));
+        $move = $this->open($number, $place);
+        $this->uncoverings->cover($request->getSession(), $user, What::eyes($move, self::seed($request)));
 
-        return new JsonAnswer(['covered' => true]);
+        return new JsonAnswer(['covered' => true, 'lease' => null]);
     }
 
     #[Route('/pictures/{side<gives|receives>}/{conversation<\d{1,12}>}/{message<\d{1,12}>}', methods: ['GET'])]
@@ -75,7 +85,8 @@ final readonly class EyeController
         #[CurrentUser] User $user,
     ): Response {
         $move = $this->open($number, $place);
-        if (!$this->isUncovered($request, $move, $user)) {
+        $piece = EyeView::piece($side, $conversation, $message);
+        if (!$this->uncoverings->holds($request->getSession(), $user, What::eyes($move, 0), $piece)) {
             throw new NotFoundHttpException('covered');
         }
         $picture = $this->view->picture($move, $side, $conversation, $message)
@@ -108,14 +119,8 @@ final readonly class EyeController
             : throw new NotFoundHttpException('nothing_checked');
     }
 
-    private function isUncovered(Request $request, Move $move, User $user): bool
+    private static function seed(Request $request): int
     {
-        return true === $request->getSession()->get(self::mark($move, $user));
-    }
-
-    /** Holds for one user and one check. */
-    private static function mark(Move $move, User $user): string
-    {
-        return sprintf('eyes.%s.%d.%d', $user->getUserIdentifier(), $move->id(), $move->check()?->id() ?? 0);
+        return max(0, $request->query->getInt('seed'));
     }
 }

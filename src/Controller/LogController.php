@@ -10,6 +10,7 @@ use Geschenk\App\Entity\LogEntry;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
+use Geschenk\App\Log\LogNames;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Refusal;
 use Geschenk\App\Shop;
@@ -26,7 +27,8 @@ final readonly class LogController
     /** What kinds of entries are asked for, in DQL. */
     private const KINDS = [
         'sign_in' => "(e.act LIKE 'sign%' OR e.act LIKE 'user%' OR e.act = 'session_ended')",
-        'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'looked_into', 'uncovered_eyes', "
+        'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'looked_into', 'uncovered_eyes', 'uncovered_drawn', "
+            ."'covered_eyes', "
             ."'uncovered_all', 'covered_all', 'log_read', 'sheet_opened', 'sheet_compared')",
         'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'paused', 'cancelled', 'chose', "
             ."'chose_what', 'kept_habit', 'kept_until', 'erase_asked', 'erased', 'eyes_same', 'eyes_taken_back', "
@@ -37,6 +39,7 @@ final readonly class LogController
         private EntityManagerInterface $entities,
         private ShopLog $log,
         private Words $words,
+        private LogNames $names,
     ) {
     }
 
@@ -57,10 +60,26 @@ final readonly class LogController
         return new JsonAnswer([
             'entries' => array_map(fn (LogEntry $e): array => [
                 'id' => $e->id(), 'at' => Time::iso($e->at), 'by' => $this->words->who($e->by), 'act' => $e->act, 'tray' => $e->trayNumber,
-                'text' => $this->words->say(str_starts_with($e->act, 'step.') ? $e->act : 'log.'.$e->act, $e->params),
+                'text' => $this->words->say(
+                    str_starts_with($e->act, 'step.') ? $e->act : 'log.'.$e->act, $this->named($e->params),
+                ),
             ], array_slice($entries, 0, self::PAGE)),
             'older' => count($entries) > self::PAGE, 'people' => $this->people(),
         ]);
+    }
+
+    /**
+     * @param array<string, string|int> $params
+     *
+     * @return array<string, string|int>
+     */
+    private function named(array $params): array
+    {
+        $ref = $params[LogNames::PARAM] ?? null;
+
+        return is_string($ref)
+            ? ['title' => $this->names->find($ref) ?? $this->words->say('log.title_erased')] + $params
+            : $params;
     }
 
     private function narrow(QueryBuilder $query, Request $request): void

@@ -67,6 +67,12 @@ final readonly class Gate implements EventSubscriberInterface
         if ($request->isMethodSafe()) {
             // Nothing in the body of a question is taken for an answer: a sign-in that is asked for with GET is none.
             $request->headers->remove('Content-Type');
+            // A page of another place, be it another port of this computer, asks for nothing in somebody's name.
+            $site = $request->headers->get('Sec-Fetch-Site');
+            if (!in_array($site, [null, 'same-origin', 'none'], true)
+                && 1 === preg_match('#^/+(?:api/|trays/\d+/sheet)#', rawurldecode($request->getPathInfo()))) {
+                $this->refuse($event, 403, 'not_now', 'other_origin');
+            }
 
             return;
         }

@@ -6,6 +6,7 @@ namespace Geschenk\App\Security;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Refusal;
 
 /** Asks once more who is there, before something that an open page must not be enough for. */
@@ -15,6 +16,7 @@ final readonly class OwnPassword
         private EntityManagerInterface $entities,
         private Passwords $passwords,
         private SignInAttempts $attempts,
+        private ShopLog $log,
     ) {
     }
 
@@ -26,6 +28,7 @@ final readonly class OwnPassword
         }
         $user = $this->entities->getRepository(User::class)->findOneBy(['username' => $name]);
         if (null === $user || !$this->passwords->isOf($user, $password)) {
+            $this->log->note($name, 'own_password_refused', null, ['address' => $address]);
             throw Refusal::because('own_password_wrong');
         }
         $this->attempts->succeeded($name, $address);

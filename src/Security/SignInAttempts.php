@@ -64,6 +64,14 @@ final readonly class SignInAttempts
     /** Not the name itself: people type passwords into the wrong field. */
     private static function subject(string $username, string $address): string
     {
-        return hash('sha256', mb_strtolower(mb_scrub($username))."\0".$address);
+        return hash('sha256', mb_strtolower(mb_scrub($username))."\0".self::network($address));
+    }
+
+    /** A computer has one address of the older sort, and as many as it likes within a /64 of the newer one. */
+    private static function network(string $address): string
+    {
+        $bytes = @inet_pton($address);
+
+        return false === $bytes || 16 !== strlen($bytes) ? $address : bin2hex(substr($bytes, 0, 8)).'/64';
     }
 }

@@ -13,6 +13,7 @@ use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\MessageRow;
 use Geschenk\Core\Store\StoredMessage;
+use Symfony\Component\HttpFoundation\RequestStack;
 
 /**
  * One message as it was meant and as it was found, field by field. Covered like every other page: of a text it says how
@@ -20,8 +21,11 @@ use Geschenk\Core\Store\StoredMessage;
  */
 final readonly class DifferenceView
 {
-    public function __construct(private Words $words, private Language $language)
-    {
+    public function __construct(
+        private Words $words,
+        private Language $language,
+        private RequestStack $requests,
+    ) {
     }
 
     /**
@@ -83,11 +87,11 @@ final readonly class DifferenceView
             'view_once' => $message->viewOnce->value ?? '–',
             'wire_id' => mb_scrub($message->wireId ?? '–'),
             // What it says is covered; that it is another is told by a mark.
-            'content' => self::mark(null === $message->content ? null : serialize($message->content->toArray())),
-            'notice' => self::mark(null === $message->notice ? null : serialize($message->notice->canonical())),
-            'quote' => self::mark(null === $message->quote ? null : serialize($message->quote->canonical())),
-            'effect' => self::mark($message->effect),
-            default => self::mark([] === $message->opaque ? null : serialize($message->opaque)),
+            'content' => $this->mark(null === $message->content ? null : serialize($message->content->toArray())),
+            'notice' => $this->mark(null === $message->notice ? null : serialize($message->notice->canonical())),
+            'quote' => $this->mark(null === $message->quote ? null : serialize($message->quote->canonical())),
+            'effect' => $this->mark($message->effect),
+            default => $this->mark([] === $message->opaque ? null : serialize($message->opaque)),
         };
     }
 
@@ -110,7 +114,7 @@ final readonly class DifferenceView
     private function count(array $list, ?string $canonical, string $language): string
     {
         return [] === $list ? '–' : $this->words->say('difference.count', ['count' => count($list)], $language)
-            .' '.self::mark($canonical);
+            .' '.$this->mark($canonical);
     }
 
     /** @param list<Attachment> $attachments */
@@ -137,8 +141,20 @@ final readonly class DifferenceView
         return $at->format('Y-m-d H:i:s').sprintf('.%03d', $milliseconds - $seconds * 1000);
     }
 
-    private static function mark(?string $canonical): string
+    /** Tells two contents apart for this session, and can be computed by nobody who guesses at one. */
+    private function mark(?string $canonical): string
     {
-        return null === $canonical ? '–' : '#'.substr(hash('xxh128', $canonical), 0, 8);
+        return null === $canonical ? '–' : '#'.substr(hash_hmac('sha256', $canonical, $this->key()), 0, 8);
+    }
+
+    private function key(): string
+    {
+        $session = $this->requests->getSession();
+        $key = $session->get('difference.key');
+        if (!is_string($key)) {
+            $session->set('difference.key', $key = bin2hex(random_bytes(16)));
+        }
+
+        return $key;
     }
 }

@@ -63,6 +63,29 @@ final readonly class EyeView
         ];
     }
 
+    /** @return list<string>|null the pictures that a seed draws, of both phones; null where nothing was read back */
+    public function drawn(Move $move, int $seed): ?array
+    {
+        $backup = $move->backup();
+        if (null === $backup || !is_file($this->files->readBack($move))) {
+            return null;
+        }
+        $chats = [$this->files->backup($backup)->chats(), new ChatStore($this->files->readBack($move))];
+        $drawn = [];
+        foreach ($this->pictures($chats[0], $chats[1], $seed) as $one) {
+            foreach (['gives', 'receives'] as $side) {
+                $drawn[] = self::piece($side, $one[$side]['conversation'], $one[$side]['message']);
+            }
+        }
+
+        return $drawn;
+    }
+
+    public static function piece(string $side, int $conversation, int $message): string
+    {
+        return "$side/$conversation/$message";
+    }
+
     /** @return string|null JPEG bytes of a preview; null where there is none */
     public function picture(Move $move, string $side, int $conversation, int $message): ?string
     {
@@ -115,7 +138,8 @@ final readonly class EyeView
 
     /**
      * @return list<array{
-     *     title: string, sent_at: string|null, gives: array<string, int>, receives: array<string, int>,
+     *     title: string, sent_at: string|null, gives: array{conversation: int, message: int},
+     *     receives: array{conversation: int, message: int},
      * }>
      */
     private function pictures(ChatStore $gives, ChatStore $receives, int $seed): array

@@ -12,6 +12,7 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Log\LogNames;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
@@ -45,6 +46,7 @@ final readonly class Erasing
         private DataFolder $data,
         private RunSheet $sheet,
         private ShopLog $log,
+        private LogNames $logNames,
         private MessageBusInterface $bus,
         private ClockInterface $clock,
         private WorkLocks $locks,
@@ -133,6 +135,7 @@ final readonly class Erasing
                     return;
                 }
                 $tray->erased($this->clock->now());
+                $this->logNames->erase($tray->number);
                 foreach ($tray->allMoves() as $move) {
                     $move->forgetWithWhom();
                 }

@@ -19,7 +19,8 @@ final class AfterRestoreTest extends ApiTestCase
         self::assertSame([], $this->points($n), 'Nothing is there yet.');
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $points = [
-            'started_anew' => 'ready', 'messenger_opened' => 'to_do', 'contacts_allowed' => 'to_do',
+            'number_settled' => 'ready', 'started_anew' => 'ready', 'messenger_opened' => 'to_do',
+            'contacts_allowed' => 'to_do',
             'photos_allowed' => 'to_do',
         ];
         self::assertSame($points, $this->points($n));

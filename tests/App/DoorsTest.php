@@ -64,7 +64,7 @@ final class DoorsTest extends ApiTestCase
             }
         }
         self::assertEqualsCanonicalizing([
-            ['GET', '/api/log'], ['GET', '/api/users'], ['POST', '/api/users'], ['PUT', '/api/users/x'],
+            ['POST', '/api/clock/confirm'], ['GET', '/api/log'], ['GET', '/api/users'], ['POST', '/api/users'], ['PUT', '/api/users/x'],
             ['PUT', '/api/users/x/password'], ['DELETE', '/api/users/x/sessions/1'],
         ], $refused);
         $this->signIn('orla');

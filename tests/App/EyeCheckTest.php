@@ -68,8 +68,9 @@ final class EyeCheckTest extends ApiTestCase
         );
         $this->browser->request('GET', $address('receives', $one['receives']));
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
-        $this->call('PUT', "$eyes/uncovered");
-        $told = $this->call('GET', "$eyes?uncovered=1");
+        $this->call('PUT', "$eyes/uncovered?seed=5");
+        self::assertTrue($this->call('GET', "$eyes?uncovered=1&seed=6")['covered'], 'Others were not opened.');
+        $told = $this->call('GET', "$eyes?uncovered=1&seed=5");
         self::assertFalse($told['covered']);
         $texts = array_filter(
             (array) $told['receives'],
@@ -84,11 +85,11 @@ final class EyeCheckTest extends ApiTestCase
         }
         self::assertSame($bytes[0], $bytes[1], 'The same picture on both.');
         self::assertTrue($this->call('GET', $eyes)['covered'], 'Who comes back finds it covered.');
-        $this->call('DELETE', "$eyes/uncovered");
-        self::assertTrue($this->call('GET', "$eyes?uncovered=1")['covered']);
+        $this->call('DELETE', "$eyes/uncovered?seed=5");
+        self::assertTrue($this->call('GET', "$eyes?uncovered=1&seed=5")['covered']);
         $this->signIn('orla');
         $entries = (array) $this->call('GET', '/api/log?kind=look')['entries'];
-        self::assertStringContainsString('Uncovered the last messages', (string) json_encode($entries));
+        self::assertStringContainsString('Uncovered what eyes compare of Otterpost, phones GIVES0001 and RECEIVES1', (string) json_encode($entries));
         self::assertTrue($this->call('GET', "$eyes?uncovered=1")['covered'], 'Uncovered for one is for no other.');
     }
 

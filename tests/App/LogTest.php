@@ -74,9 +74,18 @@ final class LogTest extends ApiTestCase
             'UPDATE log_entry SET id = 99 WHERE id = 2; UPDATE log_entry SET id = 2 WHERE id = 3; '
                 .'UPDATE log_entry SET id = 3 WHERE id = 99', 'changed 2',
         ];
+        yield 'one put in before the first' => [
+            'INSERT INTO log_entry SELECT 0, at, done_by, act, tray_number, params, hash, seal FROM log_entry '
+                .'WHERE id = 2', 'missing 0',
+        ];
+        yield 'the last taken out, and their counter' => [
+            "DELETE FROM log_entry WHERE id > 2; DELETE FROM sqlite_sequence WHERE name = 'log_entry'", 'missing 3',
+        ];
+        yield 'a tray of another type' => ["UPDATE log_entry SET tray_number = 'x' WHERE id = 3", 'changed 3'];
+        yield 'one of its seals gone' => ['UPDATE log_entry SET seal = NULL WHERE id = 3', 'changed 3'];
         yield 'one put in' => [
             'UPDATE log_entry SET id = id + 100 WHERE id > 2; UPDATE log_entry SET id = id - 99 WHERE id > 100; '
-                ."INSERT INTO log_entry SELECT 3, at, done_by, 'covered', tray_number, params, hash FROM log_entry "
+                ."INSERT INTO log_entry SELECT 3, at, done_by, 'covered', tray_number, params, hash, seal FROM log_entry "
                 .'WHERE id = 2', 'changed 3',
         ];
     }
@@ -98,6 +107,46 @@ final class LogTest extends ApiTestCase
         $command = new CommandTester((new Application($this->browser->getKernel()))->find('log:verify'));
         self::assertSame(1, $command->execute([]));
         self::assertStringContainsString('Keep a copy', $command->getDisplay());
+    }
+
+    /** Who has the records alone can compute the chain anew, and not its seals. */
+    public function testAChainThatSomebodyMadeAnewIsFound(): void
+    {
+        $log = self::getContainer()->get(ShopLog::class);
+        for ($n = 1; $n <= 5; ++$n) {
+            $log->note('jette', 'uncovered', 7, ['edition' => "O$n"]);
+        }
+        $connection = self::getContainer()->get(Connection::class);
+        $kept = $connection->fetchOne('SELECT hash FROM log_entry WHERE id = 4');
+        self::assertIsString($kept);
+        $chain = self::getContainer()->get(LogChain::class);
+        self::assertTrue($chain->holds(4, $kept));
+        $connection->executeStatement('DELETE FROM log_entry WHERE id = 2');
+        $connection->executeStatement('UPDATE log_entry SET id = id - 1 WHERE id > 2');
+        $connection->executeStatement("UPDATE sqlite_sequence SET seq = 4 WHERE name = 'log_entry'");
+        $before = '';
+        foreach (iterator_to_array($chain->entries(), false) as $e) {
+            $before = LogChain::hash(
+                $before, $e['id'], $e['at'], $e['done_by'], $e['act'], $e['tray_number'], $e['params'],
+            );
+            $connection->executeStatement('UPDATE log_entry SET hash = ? WHERE id = ?', [$before, $e['id']]);
+        }
+        self::assertSame(['id' => 2, 'fault' => LogChain::CHANGED], $chain->firstFault());
+        self::assertFalse($chain->holds(4, $kept));
+    }
+
+    public function testAnEntryThatWasWrittenDownElsewhereIsHeldAgainstTheLog(): void
+    {
+        $log = self::getContainer()->get(ShopLog::class);
+        $log->note('jette', 'log_read');
+        $log->note('jette', 'log_read');
+        $hash = self::getContainer()->get(Connection::class)->fetchOne('SELECT hash FROM log_entry WHERE id = 1');
+        self::assertIsString($hash);
+        $command = new CommandTester((new Application($this->browser->getKernel()))->find('log:verify'));
+        self::assertSame(0, $command->execute(['--holds' => "1:$hash"]));
+        foreach (["2:$hash", '1:'.strrev($hash), '1', "9:$hash"] as $other) {
+            self::assertSame(1, $command->execute(['--holds' => $other]), $other);
+        }
     }
 
     public function testItIsSavedAsJsonLines(): void

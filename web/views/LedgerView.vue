@@ -6,6 +6,7 @@ import { useConversations, useSession, useTray } from '../api/queries'
 import LedgerRow from '../components/LedgerRow.vue'
 import { date, phoneNumber, typedDay } from '../lib/format'
 import { useKeys } from '../lib/keys'
+import { useLease } from '../lib/lease'
 import { language, say, word } from '../lib/say'
 
 const PAGE = 200
@@ -28,7 +29,8 @@ const list = useConversations(at)
 const about = computed(() => list.data.value?.conversations.find((c) => c.id === conversation.value))
 
 const total = ref<number | null>(null)
-const covered = ref(true)
+const lease = useLease()
+const covered = computed(() => !lease.isUncovered.value)
 const trouble = ref('')
 const changing = ref(false)
 const pages = shallowRef(new Map<number, Schemas['Message'][]>())
@@ -66,7 +68,7 @@ async function load(page: number): Promise<void> {
     if (mine !== visit) return
     total.value = answer.total
     // Somebody else may have ended what uncovers it.
-    if (answer.covered) covered.value = true
+    if (answer.covered) lease.hold(null)
     pages.value.set(page, answer.messages)
     trouble.value = ''
     triggerRef(pages)
@@ -105,7 +107,6 @@ function forget(): void {
 async function start(): Promise<void> {
   forget()
   total.value = null
-  covered.value = true
   trouble.value = ''
   picked.value = null
   topmost.value = 0
@@ -122,14 +123,10 @@ async function start(): Promise<void> {
 const spot = (id: number) => ({ params: { path: { ...at.value, id } } })
 const uncoveredAt = '/api/trays/{number}/moves/{place}/conversations/{id}/uncovered' as const
 
-/** Covers at once, whatever the line does; the server is told after. */
-function cover(): void {
-  covered.value = true
-  forget()
-  api.DELETE(uncoveredAt, spot(conversation.value)).catch(() => {
-    trouble.value = say('ledger.cover_failed')
-  })
-}
+/** Texts go as soon as they are covered, by whomever. */
+watch(covered, (isCovered) => {
+  if (isCovered) forget()
+})
 
 async function uncover(): Promise<void> {
   if (changing.value || !mayUncover.value) return
@@ -137,9 +134,9 @@ async function uncover(): Promise<void> {
   const mine = visit
   try {
     const why = isClosed.value ? { body: { reason: reason.value } } : {}
-    await body(api.PUT(uncoveredAt, { ...spot(conversation.value), ...why }))
-    if (mine !== visit) return
-    covered.value = false
+    const granted = await body(api.PUT(uncoveredAt, { ...spot(conversation.value), ...why }))
+    lease.hold(granted.lease)
+    if (mine !== visit) return lease.end()
     trouble.value = ''
     forget()
   } catch (error) {
@@ -151,27 +148,20 @@ async function uncover(): Promise<void> {
 
 function toggleCover(): void {
   if (covered.value) void uncover()
-  else cover()
+  else lease.end()
 }
 
-/** What was left is covered when one comes back. */
-function leave(from: { number: number; place: number }, id: number): void {
-  if (covered.value) return
-  covered.value = true
-  api.DELETE(uncoveredAt, { params: { path: { ...from, id } } }).catch(() => undefined)
-}
 watch(
   [number, place, conversation] as const,
-  (_, before) => {
-    const [n, p, id] = before
-    if (n !== undefined && p !== undefined && id !== undefined) leave({ number: n, place: p }, id)
+  () => {
+    lease.end()
     void start()
   },
   { immediate: true },
 )
 onBeforeUnmount(() => {
   clearTimeout(again)
-  leave(at.value, conversation.value)
+  lease.end()
   visit += 1
 })
 watch(language, () => triggerRef(pages))
