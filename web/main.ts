@@ -10,6 +10,8 @@ import { router } from './router'
 import { makeVuetify } from './styles/vuetify'
 import './styles/main.css'
 
+/** Milliseconds between two tries of what failed. */
+const AGAIN = 3_000
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content
 const client = new QueryClient({
   defaultOptions: {
@@ -17,6 +19,11 @@ const client = new QueryClient({
       // What the server says no to, it says no to again; only a lost connection is worth another try.
       retry: (failures, error) => failures < 2 && error instanceof ApiProblem && error.status === 0,
       refetchOnWindowFocus: true,
+      // What failed comes back by itself as soon as it can, also where nothing else asks for it again.
+      refetchInterval: (query) => {
+        const error = query.state.error
+        return error instanceof ApiProblem && (error.status === 0 || error.status >= 500) ? AGAIN : false
+      },
       staleTime: 300,
       // The server is on this computer or beside it: whether the internet can be reached says nothing.
       networkMode: 'always',

@@ -155,6 +155,11 @@ final class ChatStore
     }
 
     /** @throws \LogicException when there is none */
+    public function hasConversation(int $id): bool
+    {
+        return null !== $this->database->one('SELECT 1 AS here FROM conversation WHERE conversation_id = ?', [$id]);
+    }
+
     public function conversationById(int $id): StoredConversation
     {
         $row = $this->database->one(

@@ -76,6 +76,7 @@ final readonly class ChatController
     ): JsonResponse {
         $backup = $this->trays->backup($number, $place);
         $chats = $this->chats($backup);
+        $chats->hasConversation($id) ?: throw new NotFoundHttpException('no_such_conversation');
         $from = max(1, $request->query->getInt('from', 1));
         $limit = max(1, min(self::PAGE, $request->query->getInt('limit', 100)));
         // Covered unless it is asked for otherwise: what was left uncovered is covered when somebody comes back.

@@ -10,6 +10,7 @@ use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\NewHabit;
 use Geschenk\App\Http\Body\NewScope;
 use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Shop;
 use Geschenk\App\Tray\Choosing;
@@ -34,7 +35,16 @@ final readonly class ChoiceController
         private ChoiceView $view,
         private TrayView $trayView,
         private RunDesk $runs,
+        private Records $records,
     ) {
+    }
+
+    /** @throws Refusal where the chats are only backed up: nothing goes across */
+    private function toChoose(int $number, int $place): Move
+    {
+        $move = $this->trays->move($number, $place);
+
+        return $move->tray->onlyBacksUp() ? throw Refusal::because('only_backs_up') : $move;
     }
 
     #[Route(self::MOVE.'/scope', methods: ['GET'])]
@@ -42,7 +52,7 @@ final readonly class ChoiceController
     {
         $this->trays->backup($number, $place);
 
-        return new JsonAnswer($this->view->of($this->trays->move($number, $place)));
+        return new JsonAnswer($this->view->of($this->toChoose($number, $place)));
     }
 
     /** What a choice would bring; nothing is kept. */
@@ -53,7 +63,7 @@ final readonly class ChoiceController
         #[MapRequestPayload('json')] NewScope $asked,
     ): JsonResponse {
         $this->trays->backup($number, $place);
-        $move = $this->trays->move($number, $place);
+        $move = $this->toChoose($number, $place);
         if (null !== $move->tray->closedAt()) {
             throw Refusal::because('tray_closed');
         }
@@ -69,12 +79,19 @@ final readonly class ChoiceController
         #[CurrentUser] User $user,
         #[MapQueryParameter] ?string $after = null,
     ): JsonResponse {
-        $scope = $this->scope($this->trays->move($number, $place), $asked);
-        $by = $user->getUserIdentifier();
-        $this->choosing->choose($number, $place, $scope, $asked->merges, $by, $after, $asked->names);
-        if ($asked->convert) {
-            $this->runs->ask($number, $place, RunKind::Conversion, $by, after: $after);
+        $move = $this->toChoose($number, $place);
+        if (null !== $move->tray->closedAt()) {
+            throw Refusal::because('tray_closed');
         }
+        $scope = $this->scope($move, $asked);
+        $by = $user->getUserIdentifier();
+        // One change: a conversion that is refused leaves the choice as it was.
+        $this->records->change(function () use ($number, $place, $scope, $asked, $by, $after): void {
+            $this->choosing->choose($number, $place, $scope, $asked->merges, $by, $after, $asked->names);
+            if ($asked->convert) {
+                $this->runs->ask($number, $place, RunKind::Conversion, $by, after: $after);
+            }
+        });
 
         return new JsonAnswer($this->trayView->whole($this->trays->get($number)));
     }

@@ -6,6 +6,7 @@ namespace Geschenk\App\Controller;
 
 use Geschenk\App\Entity\Errand;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Http\Body\Backups;
 use Geschenk\App\Http\Body\Customer;
 use Geschenk\App\Http\Body\EraseConfirmed;
 use Geschenk\App\Http\Body\HandedOver;
@@ -24,6 +25,7 @@ use Geschenk\App\View\SheetCode;
 use Geschenk\App\View\TrayView;
 use Geschenk\App\Words\Words;
 use Geschenk\App\Work\Erasing;
+use Geschenk\App\Work\RunDesk;
 use Geschenk\App\Work\Withdrawal;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
@@ -44,6 +46,7 @@ final readonly class TrayController
         private ShopLog $log,
         private Words $words,
         private Withdrawal $withdrawal,
+        private RunDesk $runs,
     ) {
     }
 
@@ -105,6 +108,19 @@ final readonly class TrayController
         );
 
         return $this->answer($number);
+    }
+
+    /** Several accounts at once: all are begun, or none. */
+    #[Route('/api/trays/{number<\d{1,9}>}/backups', methods: ['POST'])]
+    public function backUp(
+        int $number,
+        #[MapRequestPayload('json')] #[\SensitiveParameter] Backups $asked,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $this->trays->get($number);
+        $this->runs->backUp($number, $asked->told(), $user->getUserIdentifier());
+
+        return $this->answer($number, 202);
     }
 
     /** The way out at every stage: the customer withdraws, or the job ends without a hand-over. */

@@ -32,10 +32,19 @@ final readonly class TrayReadiness
         return $this->forMoves($tray, $tray->moves());
     }
 
-    /** The first thing that has to be done before a move can begin. */
+    /**
+     * The first thing that has to be done before a move can begin: on the phone that gives. It is backed up as soon as
+     * it is ready, while the customer still sets up the other.
+     */
     public function lacking(Move $move): ?LackingPoint
     {
-        return self::firstLacking($this->forMoves($move->tray, [$move]));
+        return self::firstLacking([$this->row($move->tray, [$move], Role::Gives)]);
+    }
+
+    /** Whether the phone that gives is ready, whatever the other lacks. */
+    public function mayBackUp(Tray $tray): bool
+    {
+        return [] !== $tray->moves() && null === self::firstLacking([$this->row($tray, $tray->moves(), Role::Gives)]);
     }
 
     /** What has to be done on the phone that receives before it is written to. */

@@ -179,7 +179,7 @@ final readonly class TrayStatus
             return self::waitsForDirection($doubt);
         }
         $lacking = $this->readiness->lackingOf($tray);
-        if (null !== $lacking) {
+        if (null !== $lacking && !$this->readiness->mayBackUp($tray)) {
             return self::waitsForPoint($lacking, null);
         }
         if ([] === $tray->moves()) {
@@ -191,7 +191,7 @@ final readonly class TrayStatus
             return self::waitsForDirection($doubt);
         }
 
-        $key = $tray->onlyBacksUp() ? 'ready_one' : 'ready';
+        $key = $tray->onlyBacksUp() || null !== $lacking ? 'ready_one' : 'ready';
 
         return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tray->moves()[0]->from()->tag, $key);
     }

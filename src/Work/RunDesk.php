@@ -92,6 +92,26 @@ final readonly class RunDesk
     }
 
     /**
+     * Backs up several accounts of a tray: all of them are begun, or none.
+     *
+     * @param list<array{place: int, local_backup: string|null, key: string|null, after: string|null}> $accounts
+     *
+     * @throws Refusal
+     */
+    public function backUp(int $tray, #[\SensitiveParameter] array $accounts, string $by): void
+    {
+        [] !== $accounts ?: throw Refusal::because('no_such_move');
+        $this->records->change(function () use ($tray, $accounts, $by): void {
+            foreach ($accounts as $one) {
+                $this->ask(
+                    $tray, $one['place'], RunKind::Backup, $by, localBackup: $one['local_backup'], key: $one['key'],
+                    after: $one['after'],
+                );
+            }
+        });
+    }
+
+    /**
      * Chooses what becomes of something that the receiving side can't hold, and has the rehearsal made anew with it.
      *
      * @param string|null $after as for ask()

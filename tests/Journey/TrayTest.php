@@ -188,14 +188,16 @@ final class TrayTest extends ApiTestCase
     {
         $this->signIn();
         $n = $this->openTray();
-        $this->call('POST', '/api/standin/phones/RECEIVES1/acts', ['act' => 'lock']);
+        foreach (['GIVES0001', 'RECEIVES1'] as $serial) {
+            $this->call('POST', "/api/standin/phones/$serial/acts", ['act' => 'lock']);
+        }
         $phones = $this->value($this->call('GET', "/api/trays/$n/readiness"), 'phones');
         self::assertIsArray($phones);
         $lacking = static fn (mixed $phone): array => array_values(array_filter(
             is_array($phone) ? (array) $phone['points'] : [],
             static fn (mixed $point): bool => is_array($point) && 'ready' !== $point['status'],
         ));
-        self::assertSame([], $lacking($phones[0]));
+        self::assertSame(['unlocked'], array_column($lacking($phones[0]), 'id'));
         self::assertSame(['unlocked'], array_column($lacking($phones[1]), 'id'));
         self::assertStringContainsString(
             'Unlock the screen',
@@ -204,15 +206,29 @@ final class TrayTest extends ApiTestCase
         $waits = $this->value($this->tray($n), 'waits');
         self::assertIsArray($waits);
         self::assertSame(
-            ['person', 'customer', "$n-B", 'Screen is locked'],
+            ['person', 'customer', "$n-A", 'Screen is locked'],
             [$waits['for'], $waits['who'], $waits['tag'], $waits['text']],
         );
-        $this->call('POST', '/api/standin/phones/RECEIVES1/acts', ['act' => 'unlock']);
+        // The phone that receives may still be set up meanwhile.
+        $this->call('POST', '/api/standin/phones/GIVES0001/acts', ['act' => 'unlock']);
+        self::assertSame('technician', $this->value($this->tray($n), 'waits', 'who'));
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 202);
         self::assertStringContainsString(
             'going on already',
             $this->text($this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 422), 'detail'),
         );
+    }
+
+    public function testAccountsAreBackedUpTogetherOrNotAtAll(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        foreach ([[], [['place' => 1], ['place' => 7]], [['place' => 1], 'x'], [['place' => '1']]] as $accounts) {
+            $this->call('POST', "/api/trays/$n/backups", ['accounts' => $accounts], 422);
+            self::assertNull($this->move($n)['run'], 'Nothing is begun of what could only be begun in part.');
+        }
+        $this->call('POST', "/api/trays/$n/backups", ['accounts' => [['place' => 1]]], 202);
+        self::assertSame('backup', $this->value($this->move($n), 'run', 'kind'));
     }
 
     public function testSwappedRolesAreSeenAndChangedDeliberately(): void

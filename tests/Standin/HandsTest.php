@@ -80,7 +80,7 @@ final class HandsTest extends TestCase
         $photos = glob($folder.'/photo/0*.jpg') ?: [];
         $voices = glob($folder.'/voice/*.wav') ?: [];
         $documents = array_filter(
-            glob($folder.'/document/0*.pdf') ?: [], static fn (string $f): bool => !str_contains($f, '999'),
+            glob($folder.'/document/0*.pdf') ?: [], static fn (string $f): bool => !str_contains(basename($f), '999'),
         );
         self::assertNotEmpty($photos);
         self::assertNotEmpty($voices);

@@ -100,8 +100,8 @@ for (const language of ['de', 'en'] as const) {
     const tray = `/trays/${number}`
     await expect(page.getByRole('heading', { name: w.ready })).toBeVisible()
     await expectAccessible(page, `${language}, ready`)
-    // Both are asked for with one press; who goes elsewhere before that takes the second with them.
-    const asked = page.waitForResponse((answer) => /\/moves\/2\/runs\?/.test(answer.url()))
+    // Both are asked for with one press.
+    const asked = page.waitForResponse((answer) => answer.url().endsWith('/backups'))
     await page.getByRole('button', { name: w.backUp(`${number}-A`) }).click()
     await asked
     for (const { place, edition } of ACCOUNTS) {

@@ -16,8 +16,9 @@ export class ApiProblem extends Error {
   }
 }
 
-/** Milliseconds: a server that takes longer does not answer. */
-const PATIENCE = { read: 10_000, change: 30_000 }
+/** Milliseconds: a server that takes longer does not answer. Of a large phone it has much to count. */
+const PATIENCE = { read: 10_000, large: 180_000, change: 30_000 }
+const LARGE = /\/(conversations|scope|sum|losses|arrival|eyes|since|words)$|\/kinds\/\w+$/
 
 let token = ''
 let onSignedOut: () => void = () => undefined
@@ -38,6 +39,12 @@ const guard: Middleware = {
   },
   async onResponse({ request, response }) {
     const isRead = request.method === 'GET'
+    // A proxy's page, or a Wi-Fi's, is no answer of the server, whatever it says of itself.
+    const isAnswer = response.headers.get('Content-Type')?.includes('json') === true
+    if (response.ok && !isAnswer) {
+      if (isRead) failed(pathOf(request), 'troubled')
+      throw new ApiProblem(0, say('app.no_answer'), say('app.no_answer_how'))
+    }
     if (isRead && response.status >= 500) failed(pathOf(request), 'troubled')
     else if (isRead) heard(pathOf(request))
     if (response.ok) return response
@@ -62,7 +69,8 @@ const guard: Middleware = {
 /** A request that gives up: nothing spins for ever, and none that hangs takes the place of the next. */
 function patiently(request: Request): Promise<Response> {
   const end = new AbortController()
-  const clock = setTimeout(() => end.abort(), request.method === 'GET' ? PATIENCE.read : PATIENCE.change)
+  const patience = request.method === 'GET' ? PATIENCE.read : PATIENCE.change
+  const clock = setTimeout(() => end.abort(), LARGE.test(pathOf(request)) ? PATIENCE.large : patience)
   request.signal.addEventListener('abort', () => end.abort())
   return fetch(request, { signal: end.signal }).finally(() => clearTimeout(clock))
 }
@@ -72,7 +80,10 @@ api.use(guard)
 
 /** The body of an answer, or the problem as an exception. */
 export async function body<T>(call: Promise<{ data?: T }>): Promise<T> {
-  const { data } = await call
+  const { data } = await call.catch((error: unknown) => {
+    // What can't be parsed is no answer either.
+    throw error instanceof ApiProblem ? error : new ApiProblem(0, say('app.no_answer'), say('app.no_answer_how'))
+  })
   if (data === undefined) throw new ApiProblem(0, say('app.no_answer'), say('app.no_answer_how'))
   return data
 }

@@ -11,8 +11,11 @@ const FORGET = 15_000
 
 const failing = reactive(new Map<string, { trouble: Trouble; at: number }>())
 const state = reactive({ lastGood: 0 })
+/** What was ever answered: of anything else nothing is shown that could be old. */
+const answered = new Set<string>()
 
 export function heard(path: string): void {
+  answered.add(path)
   failing.delete(path)
   if (failing.size === 0) state.lastGood = Date.now()
 }
@@ -29,5 +32,6 @@ export function forgetOldFailures(now = Date.now()): void {
 export const line = computed<{ trouble: Trouble; since: number | null } | null>(() => {
   if (failing.size === 0) return null
   const isGone = [...failing.values()].some((f) => f.trouble === 'gone')
-  return { trouble: isGone ? 'gone' : 'troubled', since: state.lastGood === 0 ? null : state.lastGood }
+  const isShown = [...failing.keys()].every((path) => answered.has(path))
+  return { trouble: isGone ? 'gone' : 'troubled', since: state.lastGood === 0 || !isShown ? null : state.lastGood }
 })

@@ -479,19 +479,14 @@ export function useAskForRun(at: Ref<At>) {
 export function useBackUp(number: Ref<number>) {
   return useTrayChange(
     () => number.value,
-    async (accounts: { place: number; local_backup?: string; key?: string }[], after) => {
-      let tray: Schemas['Tray'] | undefined
-      for (const { place, ...rest } of accounts) {
-        tray = await body(
-          api.POST('/api/trays/{number}/moves/{place}/runs', {
-            params: { ...path({ number: number.value, place }), query: after(place) },
-            body: { kind: 'backup', ...rest },
-          }),
-        )
-      }
-      if (tray === undefined) throw new Error('There was nothing to back up.')
-      return tray
-    },
+    // All of them at once: who goes elsewhere leaves none behind.
+    (accounts: { place: number; local_backup?: string; key?: string }[], after) =>
+      body(
+        api.POST('/api/trays/{number}/backups', {
+          params: { path: { number: number.value } },
+          body: { accounts: accounts.map((one) => ({ ...one, ...after(one.place) })) },
+        }),
+      ),
   )
 }
 

@@ -91,7 +91,10 @@ function about(item: Item): string {
   return told.filter((part) => part !== '').join(' · ')
 }
 function look(): void {
-  words.value = typed.value.trim()
+  const wanted = typed.value.trim()
+  // The same words once more: what failed is asked for again.
+  if (wanted === words.value && wanted !== '') void found.refetch()
+  else words.value = wanted
 }
 </script>
 

@@ -38,7 +38,12 @@ const tag = computed(() => receiving.value?.tag ?? '')
 const target = computed(() => receiving.value?.live.platform ?? 'android')
 const holds = computed(() => (receiving.value?.live.open ? heldOn(props.tray, props.move, 'receives')?.counts : null))
 
-const stamp = computed(() => `${props.move.backup?.id}/${props.move.restored_at}/${props.move.run?.state}`)
+/** Names this moment and no earlier one that looked like it. */
+const stamp = computed(() =>
+  [props.move.backup?.id, props.move.restored_at, props.move.run?.id, props.move.run?.state, props.move.merges].join(
+    '/',
+  ),
+)
 const scope = useScope(
   at,
   stamp,
@@ -47,15 +52,29 @@ const scope = useScope(
 const draft = shallowRef<ScopeDraft | null>(null)
 const kept = computed(() => (scope.data.value ? draftOf(scope.data.value) : null))
 const mayChoose = computed(() => scope.data.value?.may_choose === true)
+/** What was only looked at is no draft of anybody. */
+let isOnlyShown = false
 watch(
   [at, () => scope.data.value, mayChoose],
   ([where, data]) => {
     if (!data) draft.value = null
-    else if (!data.may_choose) draft.value = draftOf(data)
-    else if (draft.value === null) draft.value = keptDraft(where, data)
+    else if (!data.may_choose || scope.isPlaceholderData.value) draft.value = draftOf(data)
+    else if (draft.value === null || isOnlyShown) draft.value = keptDraft(where, data)
+    isOnlyShown = data !== undefined && (!data.may_choose || scope.isPlaceholderData.value)
   },
   { immediate: true },
 )
+/** Replace or merge is a question without an answer of ours: where nobody has said so yet, neither is chosen. */
+const there = ref<boolean | null>(null)
+const isThereToSay = computed(() => !!holds.value && holds.value.messages > 0)
+const merges = computed(
+  () => there.value ?? (props.move.merges || props.move.rehearsal !== null ? draft.value?.merges : null),
+)
+function sayThere(wanted: boolean): void {
+  there.value = wanted
+  change({ merges: wanted })
+}
+const isUnsaid = computed(() => isThereToSay.value && typeof merges.value !== 'boolean')
 const asked = computed(() => (draft.value === null ? null : askedOf(draft.value)))
 /** What is only looked at is counted already. */
 const counted = computed(() => (mayChoose.value ? asked.value : null))
@@ -178,7 +197,7 @@ function convert(): void {
             v-if="mayConvert"
             class="next"
             :loading="choose.isPending.value"
-            :disabled="asked === null || sum.fits === false || sum.messages === 0"
+            :disabled="asked === null || sum.fits === false || sum.messages === 0 || isUnsaid"
             @click="convert"
             >{{ say('choose.convert', { platform: platformWord(target) }) }}</v-btn
           >
@@ -186,17 +205,18 @@ function convert(): void {
         <p v-if="move.backup.phone_newest_at && move.restored_at === null" class="behind" role="status">
           {{ say('backup.behind', { at: dateTime(move.backup.phone_newest_at) }) }}
         </p>
+        <p v-if="mayConvert && isUnsaid" class="why">{{ say('scope.there_unsaid', { tag }) }}</p>
         <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
         <fieldset v-if="holds && holds.messages > 0 && mayChoose" class="there">
           <legend>
             {{ say('scope.there', { tag, messages: holds.messages, conversations: holds.conversations }) }}
           </legend>
-          <label :class="{ on: !draft.merges }">
-            <input type="radio" name="there" :checked="!draft.merges" @change="change({ merges: false })" />
+          <label :class="{ on: merges === false }">
+            <input type="radio" name="there" :checked="merges === false" @change="sayThere(false)" />
             {{ say('scope.replace', { messages: holds.messages }) }}
           </label>
-          <label :class="{ on: draft.merges }">
-            <input type="radio" name="there" :checked="draft.merges" @change="change({ merges: true })" />
+          <label :class="{ on: merges === true }">
+            <input type="radio" name="there" :checked="merges === true" @change="sayThere(true)" />
             {{ say('scope.merge') }}
           </label>
         </fieldset>

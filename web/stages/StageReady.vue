@@ -43,7 +43,9 @@ const orders = computed(() =>
 const isWhole = computed(
   () =>
     phones.value.length > 0 &&
-    lacking.value.length === 0 &&
+    phones.value.every((p) => p.points.length > 0) &&
+    // The other phone may still be set up meanwhile.
+    lacking.value.every((l) => l.tag !== giving.value) &&
     accounts.value.length > 0 &&
     orders.value.every(({ move, way }) => !isLocked(way) || (keys.value[move.place] ?? '').trim() !== ''),
 )

@@ -94,7 +94,12 @@ function restore(): void {
             })
           }}
         </p>
-        <p>{{ say('restore.holds_how') }}</p>
+        <p>
+          {{ say('restore.holds_how') }}
+          <RouterLink :to="`/trays/${tray.number}/accounts/${move.place}/choose`">{{
+            say('restore.merge_instead', { tag: phone.tag })
+          }}</RouterLink>
+        </p>
       </template>
       <template v-else>
         <div>

@@ -391,14 +391,12 @@ describe('readiness', () => {
     how,
     guide: null,
   })
-  const phones = (status: Schemas['Point']['status']) => ({
+  const screen = (status: Schemas['Point']['status']) =>
+    point('Screen unlocked', status, status === 'to_do' ? 'Unlock it.' : null)
+  const phones = (gives: Schemas['Point']['status'], receives: Schemas['Point']['status'] = 'ready') => ({
     phones: [
-      { tag: '44-A', role: 'gives', points: [point('Registered as +44 7700 900104', 'ready')] },
-      {
-        tag: '44-B',
-        role: 'receives',
-        points: [point('Screen unlocked', status, status === 'to_do' ? 'Unlock it.' : null)],
-      },
+      { tag: '44-A', role: 'gives', points: [point('Registered as +44 7700 900104', 'ready'), screen(gives)] },
+      { tag: '44-B', role: 'receives', points: [screen(receives)] },
     ],
   })
   const begin = (gives: Partial<Schemas['Live']> = {}) =>
@@ -414,9 +412,15 @@ describe('readiness', () => {
     answers = { 'GET /api/trays/44/readiness': phones('to_do') }
     const panel = await show(StageReady, { tray: begin() })
     expect(panel.find('h2').text()).toBe('1 thing still to do')
-    expect(panel.find('.do').text().replace(/\s+/g, ' ')).toBe('On 44-B · the owner, on the phoneUnlock it.')
+    expect(panel.find('.do').text().replace(/\s+/g, ' ')).toBe('On 44-A · the owner, on the phoneUnlock it.')
     expect(panel.findAll('article').map((a) => a.attributes('aria-label'))).toEqual(['Phone 44-A', 'Phone 44-B'])
     expect(panel.find('.next').attributes('disabled')).toBeDefined()
+  })
+  it('backs up what gives while the other phone is still set up', async () => {
+    answers = { 'GET /api/trays/44/readiness': phones('ready', 'to_do') }
+    const panel = await show(StageReady, { tray: begin() })
+    expect(panel.find('.do').text()).toContain('On 44-B')
+    expect(panel.find('.next').attributes('disabled')).toBeUndefined()
   })
   it('shows the way a step at a time, and begins anew with another point', async () => {
     const steps = (...says: string[]): Schemas['GuideStep'][] =>
@@ -453,17 +457,18 @@ describe('readiness', () => {
     expect(panel.find('.next').attributes('disabled')).toBeUndefined()
   })
   it('lets the backup go when all is ready', async () => {
-    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/moves/1/runs': tray() }
+    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/backups': tray() }
     const panel = await show(StageReady, { tray: begin() })
     await panel.find('.next').trigger('click')
     await flushPromises()
-    expect(sent.map((s) => [s.path, s.body])).toEqual([['/api/trays/44/moves/1/runs', { kind: 'backup' }]])
+    expect(sent.map((s) => [s.path, s.body])).toEqual([
+      ['/api/trays/44/backups', { accounts: [{ place: 1, after: 'none' }] }],
+    ])
   })
-  it('has every account backed up, one after the other', async () => {
+  it('has every account backed up at once', async () => {
     answers = {
       'GET /api/trays/44/readiness': phones('ready'),
-      'POST /api/trays/44/moves/1/runs': tray(),
-      'POST /api/trays/44/moves/2/runs': tray(),
+      'POST /api/trays/44/backups': tray(),
     }
     const one = move({ stage: 'back_up', backup: null, rehearsal: null })
     const moves = [one, { ...one, place: 2, app: 'otterpost.counter', edition: 'Otterpost Counter' }]
@@ -471,10 +476,20 @@ describe('readiness', () => {
     expect(panel.find('.next').text()).toBe('Back up 2 accounts of 44-A')
     await panel.find('.next').trigger('click')
     await flushPromises()
-    expect(sent.map((s) => s.path)).toEqual(['/api/trays/44/moves/1/runs', '/api/trays/44/moves/2/runs'])
+    expect(sent.map((s) => [s.path, s.body])).toEqual([
+      [
+        '/api/trays/44/backups',
+        {
+          accounts: [
+            { place: 1, after: 'none' },
+            { place: 2, after: 'none' },
+          ],
+        },
+      ],
+    ])
   })
   it('asks for the key of a locked backup and sends it', async () => {
-    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/moves/1/runs': tray() }
+    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/backups': tray() }
     const panel = await show(StageReady, {
       tray: begin({
         accounts: [account(null, { over_cable: false, local_backups: [ownBackup({ lock: 'password' })] })],
@@ -487,10 +502,12 @@ describe('readiness', () => {
     expect(panel.text()).toContain('Taken as a password.')
     await panel.find('.next').trigger('click')
     await flushPromises()
-    expect(sent[0]?.body).toEqual({ kind: 'backup', local_backup: 'spares/one/pouch.sealed', key: 'low tide ' })
+    expect(sent[0]?.body).toEqual({
+      accounts: [{ place: 1, after: 'none', local_backup: 'spares/one/pouch.sealed', key: 'low tide ' }],
+    })
   })
   it('lets one choose among the ways in, each with its age, its size and what it holds', async () => {
-    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/moves/1/runs': tray() }
+    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/backups': tray() }
     const open = ownBackup({
       path: 'spares/two/pouch.gz',
       lock: 'open',
@@ -513,7 +530,7 @@ describe('readiness', () => {
     await panel.findAll('input[type=radio]')[2]?.setValue()
     await panel.find('.next').trigger('click')
     await flushPromises()
-    expect(sent[0]?.body).toEqual({ kind: 'backup', local_backup: 'spares/two/pouch.gz' })
+    expect(sent[0]?.body).toEqual({ accounts: [{ place: 1, after: 'none', local_backup: 'spares/two/pouch.gz' }] })
   })
   it('counts what can’t be seen yet as open', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('unseen') }
