@@ -31,7 +31,7 @@ final class Version20261126220000 extends AbstractMigration
         $before = '';
         // As the table is at this step; what is added to it later is not there yet.
         $entries = 'SELECT id, at, done_by, act, tray_number, params FROM log_entry ORDER BY id';
-        /** @var array{id: int, at: string, done_by: string, act: string, tray_number: int|null, params: string} $entry */
+        /** @var array{id: int, at: string, done_by: string, act: string, tray_number: ?int, params: string} $entry */
         foreach ($this->connection->fetchAllAssociative($entries) as $entry) {
             $before = LogChain::hash(
                 $before, $entry['id'], $entry['at'], $entry['done_by'], $entry['act'], $entry['tray_number'],

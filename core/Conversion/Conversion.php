@@ -183,7 +183,8 @@ final readonly class Conversion
     public function write(Progress $progress): void
     {
         $files = array_reduce(
-            $this->there?->all() ?? [], static fn (AttachmentFiles $brought, Held $held): AttachmentFiles => new UnitedFiles(
+            $this->there?->all() ?? [],
+            static fn (AttachmentFiles $brought, Held $held): AttachmentFiles => new UnitedFiles(
                 $brought, $held->files,
             ), $this->files,
         );
@@ -222,7 +223,8 @@ final readonly class Conversion
     {
         $leftovers = [
             self::EXPECTED, self::EXPECTED.'.plan', self::EXPECTED.'.part', self::BROUGHT, self::BROUGHT.'.plan',
-            self::BROUGHT.'.part', self::THERE, self::THERE.'.plan', self::UNITED, self::UNITED.'.part', self::MANIFEST, self::READ_BACK, self::REHEARSAL,
+            self::BROUGHT.'.part', self::THERE, self::THERE.'.plan', self::UNITED, self::UNITED.'.part', self::MANIFEST,
+            self::READ_BACK, self::REHEARSAL,
         ];
         foreach ($leftovers as $leftover) {
             Folder::remove($this->folder.'/'.$leftover);

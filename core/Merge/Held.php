@@ -14,7 +14,7 @@ use Geschenk\Core\Store\ChatStore;
 final readonly class Held
 {
     /**
-     * @param bool      $isRepair whether it was brought from the same backup, and something of it is not as it was meant
+     * @param bool      $isRepair whether it was brought from the same backup, and something is not as it was meant
      * @param self|null $before   what the phone held when it was merged with before
      */
     public function __construct(

@@ -51,7 +51,9 @@ final class SettlingAround
                 };
             }
         }
-        $of = static fn (Conversation $c): array => array_map(static fn (Member $m): array => $m->canonical(), $c->members);
+        $of = static fn (Conversation $c): array => array_map(
+            static fn (Member $m): array => $m->canonical(), $c->members,
+        );
         if ($of($older) !== $of($newer)) {
             $in = static fn (Conversation $c): int => count(array_filter(
                 $c->members, static fn (Member $m): bool => null === $m->leftAt,

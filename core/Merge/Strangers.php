@@ -40,7 +40,8 @@ final class Strangers
             ."WHERE key GLOB 'conversation-*'";
         foreach ($database->few($rooms) as $row) {
             $range = sprintf(
-                'x.message_id >= %d AND x.message_id < %d', $row->int('first'), $row->int('first') + $row->int('messages'),
+                'x.message_id >= %d AND x.message_id < %d', $row->int('first'),
+                $row->int('first') + $row->int('messages'),
             );
             $inRoom = 'y.conversation_id = (SELECT c.conversation_id FROM t.conversation c WHERE c.key = :key)';
             $name = self::ownName($database, 'conversation', $row->text('key'), $range, $inRoom);

@@ -386,7 +386,8 @@ final class Union
         $editor->message($id, $brought, $united);
         $this->database->run(
             "UPDATE main.message SET fate = CASE fate WHEN 'whole' THEN 'changed' ELSE fate END, rules = CASE "
-                ."WHEN fate IN ('added', 'kept') THEN rules WHEN rules IS NULL THEN json_array(?) ELSE json_insert(rules, "
+                ."WHEN fate IN ('added', 'kept') THEN rules WHEN rules IS NULL THEN json_array(?) "
+                .'ELSE json_insert(rules, '
                 ."'$[#]', ?) END WHERE message_id = ?",
             [self::RULE, self::RULE, $id],
         );

@@ -77,7 +77,8 @@ final readonly class Phones
     public function inUse(array $serials): array
     {
         $dql = 'SELECT r.serial, t.number FROM '.Run::class.' r JOIN r.move m JOIN m.tray t '
-            .'WHERE r.serial IN (:serials) AND (r.state IN (:underWay) OR r.kind = :putBack AND r.state IN (:standing))';
+            .'WHERE r.serial IN (:serials) '
+            .'AND (r.state IN (:underWay) OR r.kind = :putBack AND r.state IN (:standing))';
         /** @var list<array{serial: string, number: int}> $rows */
         $rows = $this->entities->createQuery($dql)
             ->setParameter('serials', $serials)->setParameter('underWay', RunState::UNDER_WAY)

@@ -45,7 +45,7 @@ final class ChatsMergeCommand extends Command
         $this->addArgument('in', InputArgument::REQUIRED, 'What is brought: a messenger’s data folder or a backup')
             ->addArgument('there', InputArgument::REQUIRED, 'What the phone holds: its data folder, or its safety copy')
             ->addArgument('out', InputArgument::REQUIRED, 'The data folder to write; must not exist')
-            ->addOption('plan', null, InputOption::VALUE_REQUIRED, 'Keeps what is expected there in this file, a chat store')
+            ->addOption('plan', null, InputOption::VALUE_REQUIRED, 'Keeps what is expected in this file, a chat store')
             ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
         $this->addKeyOption();
         $this->addChoiceOption();
@@ -122,7 +122,8 @@ final class ChatsMergeCommand extends Command
         $last = ['tag' => MergeReport::THERE === $merge->usedLast ? 'THERE' : 'IN'];
         $line = function (string $aspect, string $way, int $count) use ($output, $last): void {
             $output->writeln(sprintf(
-                'settled %7s  %s: %s', number_format($count), $this->words->say('merge.'.$aspect, [], Language::DEFAULT),
+                'settled %7s  %s: %s', number_format($count),
+                $this->words->say('merge.'.$aspect, [], Language::DEFAULT),
                 $this->words->say('merge.way_'.$way, $last, Language::DEFAULT),
             ), OutputInterface::OUTPUT_RAW);
         };

@@ -45,6 +45,9 @@ final class SheetVerifyCommand extends Command
         }
         $found = $this->codes->find($tray, $code);
         $output->writeln($this->words->say(...SheetCode::said($found), language: Language::DEFAULT));
+        foreach ($found['sums'] ?? [] as [$key, $params]) {
+            $output->writeln($this->words->say($key, $params, Language::DEFAULT));
+        }
 
         return null === $found ? Command::FAILURE : Command::SUCCESS;
     }

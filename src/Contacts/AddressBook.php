@@ -29,6 +29,8 @@ final class AddressBook
 
     /** @var array<string, true> numbers that are there, in E.164 where they can be read */
     private array $numbers = [];
+    /** @var array<string, true> own numbers of those who were added */
+    private array $own = [];
     private int $unreadable = 0;
     private int $brought = 0;
     private int $there = 0;
@@ -59,7 +61,10 @@ final class AddressBook
 
     private readonly ?string $region;
 
-    /** Adds a person whose number has no card there; twice makes no double. */
+    /**
+     * Adds a person whose number has no card there; twice makes no double. The number that the messenger knows them by
+     * is theirs alone: a further one, of a household or an office, several people have.
+     */
     public function add(Person $person): void
     {
         if (null === $person->number || '' === $person->number) {
@@ -71,17 +76,17 @@ final class AddressBook
 
             return;
         }
-        $numbers = array_values(array_unique(array_map($this->canonical(...), [
-            $person->number, ...array_filter($person->otherNumbers, static fn (string $n): bool => '' !== trim($n)),
-        ])));
-        if ([] !== array_intersect_key($this->numbers, array_flip($numbers))) {
+        $own = $this->canonical($person->number);
+        if (isset($this->numbers[$own]) || isset($this->own[$own])) {
             ++$this->there;
 
             return;
         }
-        foreach ($numbers as $number) {
-            $this->numbers[$number] = true;
-        }
+        $further = array_map($this->canonical(...), $person->otherNumbers);
+        $numbers = array_values(array_unique([
+            $own, ...array_filter($further, static fn (string $n): bool => '' !== $n),
+        ]));
+        $this->own[$own] = true;
         ++$this->brought;
         $this->added .= self::quietly(static fn (): string => self::card($name, $numbers));
     }
@@ -113,7 +118,7 @@ final class AddressBook
         return trim(mb_substr($name, 0, self::NAME));
     }
 
-    /** @param list<string> $numbers */
+    /** @param non-empty-list<string> $numbers their own first */
     private static function card(string $name, array $numbers): string
     {
         // Phones of either platform read 3.0; the id is the same whenever the same number is brought.
@@ -122,8 +127,9 @@ final class AddressBook
         $card->remove('UID');
         $id = Uuid::v5(Uuid::fromString(Uuid::NAMESPACE_URL), 'tel:'.$numbers[0])->toRfc4122();
         $card->add('UID', 'urn:uuid:'.$id);
-        foreach ($numbers as $number) {
-            $card->add('TEL', $number, ['TYPE' => 'CELL']);
+        foreach ($numbers as $place => $number) {
+            // Of what kind a further one is, nobody has said.
+            $card->add('TEL', $number, 0 === $place ? ['TYPE' => 'CELL'] : []);
         }
 
         return $card->serialize();

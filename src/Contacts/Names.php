@@ -22,8 +22,10 @@ final class Names
     private const MOST_BYTES = 24_000_000;
 
     /**
-     * @param string $stage     names this bringing; the same name goes on with it
-     * @param string $ownNumber of the account, E.164
+     * @param string                       $stage     names this bringing; the same name goes on with it
+     * @param string                       $ownNumber of the account, E.164
+     * @param callable(NamesBrought): void $note      is told before the phone is changed: whoever is interrupted behind
+     *                                                that finds everybody there, and knows by it who was brought
      *
      * @return NamesBrought|null null where the phone lets nobody at its address book, or has too much in it
      *
@@ -35,6 +37,7 @@ final class Names
         string $ownNumber,
         string $stage,
         Progress $progress,
+        callable $note,
     ): ?array {
         $progress->phase('contacts');
         try {
@@ -53,6 +56,7 @@ final class Names
         }
         $whole = $book->text();
         if ($whole !== $text) {
+            $note($book->counts());
             self::put($link, $whole, $stage, $seen);
         }
 

@@ -27,7 +27,8 @@ final readonly class LogController
     /** What kinds of entries are asked for, in DQL. */
     private const KINDS = [
         'sign_in' => "(e.act LIKE 'sign%' OR e.act LIKE 'user%' OR e.act = 'session_ended')",
-        'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'looked_into', 'uncovered_eyes', 'uncovered_drawn', "
+        'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'looked_into', 'uncovered_eyes', "
+            ."'uncovered_drawn', "
             ."'covered_eyes', "
             ."'uncovered_all', 'covered_all', 'log_read', 'sheet_opened', 'sheet_compared')",
         'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'paused', 'cancelled', 'chose', "
@@ -59,7 +60,8 @@ final readonly class LogController
 
         return new JsonAnswer([
             'entries' => array_map(fn (LogEntry $e): array => [
-                'id' => $e->id(), 'at' => Time::iso($e->at), 'by' => $this->words->who($e->by), 'act' => $e->act, 'tray' => $e->trayNumber,
+                'id' => $e->id(), 'at' => Time::iso($e->at), 'by' => $this->words->who($e->by), 'act' => $e->act,
+                'tray' => $e->trayNumber,
                 'text' => $this->words->say(
                     str_starts_with($e->act, 'step.') ? $e->act : 'log.'.$e->act, $this->named($e->params),
                 ),

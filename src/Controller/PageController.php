@@ -37,7 +37,7 @@ final readonly class PageController
     }
 
     #[Route('/trays/{number<\d{1,9}>}/sheet', methods: ['GET'])]
-    public function sheet(int $number, #[CurrentUser] User $user): Response
+    public function sheet(int $number, Request $request, #[CurrentUser] User $user): Response
     {
         $tray = $this->trays->get($number);
         $sheet = $this->sheets->of($tray);
@@ -47,7 +47,9 @@ final readonly class PageController
 
         $this->log->note($user->getUserIdentifier(), 'sheet_opened', $number);
 
-        return new Response($this->twig->render('sheet.html.twig', $sheet));
+        $nonce = $request->attributes->get(Guard::NONCE);
+
+        return new Response($this->twig->render('sheet.html.twig', ['nonce' => $nonce] + $sheet));
     }
 
     #[Route('/trays/{number<\d{1,9}>}/sheet.pdf', methods: ['GET'])]

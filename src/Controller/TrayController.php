@@ -204,6 +204,9 @@ final readonly class TrayController
 
         return new JsonAnswer([
             'same' => null !== $found, 'text' => $this->words->say(...SheetCode::said($found)),
+            'sums' => array_map(
+                fn (array $said): string => $this->words->say($said[0], $said[1]), $found['sums'] ?? [],
+            ),
         ]);
     }
 

@@ -64,6 +64,10 @@ class Move
     #[ORM\Column(type: 'json', nullable: true)]
     private ?array $namesBrought = null;
 
+    /** @var array{run: string, brought: int, there: int, nameless: int, unreadable: int}|null names on their way */
+    #[ORM\Column(type: 'json', nullable: true)]
+    private ?array $namesBringing = null;
+
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $leftOutAt = null;
 
@@ -186,16 +190,40 @@ class Move
     }
 
     /**
+     * Names are about to be put on the phone by a run.
+     *
+     * @param NamesBrought $names
+     */
+    public function bringsNames(string $run, array $names): void
+    {
+        $this->namesBringing = ['run' => $run] + $names;
+    }
+
+    /**
      * Names stay on the phone: those of an earlier restore are there by now, and were brought all the same.
      *
      * @param NamesBrought|null $names null where the phone lets nobody at its address book
+     *
+     * @return NamesBrought|null what this run brought, all its beginnings together
      */
-    public function broughtNames(?array $names): void
+    public function broughtNames(string $run, ?array $names): ?array
     {
+        if (null === $names) {
+            return null;
+        }
+        $begun = $this->namesBringing;
+        if (null !== $begun && $begun['run'] === $run && 0 === $names['brought']) {
+            // An earlier beginning of the run put them there, and was interrupted before it could say so.
+            unset($begun['run']);
+            $names = $begun;
+        }
+        $this->namesBringing = null;
         $before = $this->namesBrought['brought'] ?? 0;
-        $this->namesBrought = null === $names ? $this->namesBrought : [
+        $this->namesBrought = [
             'brought' => $names['brought'] + $before, 'there' => max(0, $names['there'] - $before),
         ] + $names;
+
+        return $names;
     }
 
     /** @return NamesBrought|null */

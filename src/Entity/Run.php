@@ -30,7 +30,7 @@ class Run
     #[ORM\Column(type: 'json')]
     private array $troubleParams = [];
 
-    /** How often in a row its worker has died of it without getting on: one that kills workers is not begun for ever. */
+    /** How often in a row its worker has died of it without getting on: one that kills them is not begun for ever. */
     #[ORM\Column]
     private int $attempts = 0;
 

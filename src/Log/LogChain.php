@@ -144,7 +144,11 @@ final readonly class LogChain
         for ($last = \PHP_INT_MIN;;) {
             /** @var list<StoredEntry> $page */
             $page = $this->connection->fetchAllAssociative(<<<'SQL'
-                SELECT id, at, done_by, act, tray_number, params, hash, seal FROM log_entry WHERE id > ? ORDER BY id LIMIT 500
+                SELECT id, at, done_by, act, tray_number, params, hash, seal
+                FROM log_entry
+                WHERE id > ?
+                ORDER BY id
+                LIMIT 500
                 SQL, [$last]);
             foreach ($page as $entry) {
                 $last = $entry['id'];

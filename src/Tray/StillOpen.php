@@ -11,7 +11,7 @@ use Geschenk\Core\Phone\Point;
 use Geschenk\Core\Phone\Role;
 
 /**
- * What is still open before a tray is handed over: protections that were switched and are not back, a messenger that was
+ * What is still open before a tray is handed over: protections that are not switched back, a messenger that was
  * not opened, eyes that did not compare, a number. Nothing of it holds the hand-over up, and none goes unseen.
  *
  * @phpstan-type Open array{id: string, tag: string, words: string, params: array<string, string|int>}
@@ -65,7 +65,7 @@ final readonly class StillOpen
         return $open;
     }
 
-    /** Whether a number is being registered in an app on a phone at this moment: nothing is done to it until that is over. */
+    /** Whether a number is being registered in an app on a phone: nothing is done to it until that is over. */
     public function isSigningUp(string $serial, string $app): bool
     {
         return null !== $this->phones->state($serial)?->app($app)?->signUp;

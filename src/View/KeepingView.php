@@ -14,8 +14,11 @@ use Geschenk\App\Words\Words;
 /** What the shop keeps of a tray's chats behind the hand-over, until when, or that it was erased. */
 final readonly class KeepingView
 {
-    public function __construct(private EntityManagerInterface $entities, private MoveFiles $files, private Words $words)
-    {
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private MoveFiles $files,
+        private Words $words,
+    ) {
     }
 
     /** @return array<string, mixed>|null null before the hand-over */

@@ -53,8 +53,10 @@ final readonly class SheetCode
     /**
      * Holds a code that was read from a sheet against the records.
      *
-     * @return array{newest: bool, at: \DateTimeImmutable|null}|null whether the sheet is of the newest checks, and when
-     *                                                              they were made; null when it is of none of them
+     * @return array{
+     *     newest: bool, at: \DateTimeImmutable|null, sums: list<array{string, array<string, int|string>}>,
+     * }|null whether the sheet is of the newest checks, when they were made, and what it has to say of each account, as
+     *        keys of translations/ with their parameters; null when it is of none of them
      */
     public function find(Tray $tray, string $told): ?array
     {
@@ -65,7 +67,10 @@ final readonly class SheetCode
                 if (hash_equals(str_replace('-', '', self::code($key, $tray, $checks)), $read)) {
                     $times = array_filter(array_map(static fn (?Check $check) => $check?->at, $checks));
 
-                    return ['newest' => 0 === $place, 'at' => [] === $times ? null : max($times)];
+                    return [
+                        'newest' => 0 === $place, 'at' => [] === $times ? null : max($times),
+                        'sums' => array_map(self::sums(...), $tray->moves(), $checks),
+                    ];
                 }
             }
             ++$place;
@@ -75,7 +80,7 @@ final readonly class SheetCode
     }
 
     /**
-     * @param array{newest: bool, at: \DateTimeImmutable|null}|null $found
+     * @param array{newest: bool, at: \DateTimeImmutable|null, ...}|null $found
      *
      * @return array{string, array<string, int>} a key of translations/, with its parameters
      */
@@ -87,6 +92,26 @@ final readonly class SheetCode
             $found['newest'] => ['sheet_code.is_newest', ['checked_at' => $found['at']->getTimestamp()]],
             default => ['sheet_code.is_earlier', ['checked_at' => $found['at']->getTimestamp()]],
         };
+    }
+
+    /**
+     * The sums that a genuine sheet says of an account, to be held against the paper.
+     *
+     * @return array{string, array<string, int|string>}
+     */
+    private static function sums(Move $move, ?Check $check): array
+    {
+        $backup = $move->backup();
+        if (null === $check) {
+            return $move->tray->onlyBacksUp() && null !== $backup
+                ? ['sheet_code.sums_backup', ['edition' => $move->edition, 'messages' => $backup->messages]]
+                : ['sheet_code.not_checked', ['edition' => $move->edition]];
+        }
+        $totals = array_intersect_key(
+            $check->totals(), array_flip(['messages', 'arrived', 'changed', 'left_out', 'missing', 'kept']),
+        );
+
+        return ['sheet_code.sums', ['edition' => $move->edition] + $totals + ['kept' => 0]];
     }
 
     /**

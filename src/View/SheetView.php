@@ -56,7 +56,11 @@ final readonly class SheetView
         $language = $tray->language;
 
         return [
-            'tray' => $tray, 'code' => $this->code->of($tray),
+            'tray' => $tray, 'code' => $code = $this->code->of($tray),
+            'foot' => $this->words->say('sheet.foot', [
+                'tray' => $tray->number, 'customer' => $tray->customer, 'code' => $code,
+            ], $language),
+            'page' => $this->words->say('sheet.page', ['page' => '{PAGE_NUM}', 'pages' => '{PAGE_COUNT}'], $language),
             'language' => $language, 'zone' => Shop::ZONE, 'moves' => $moves,
             'only_backed_up' => $tray->onlyBacksUp(),
             'trial' => [] !== array_filter($tray->moves(), static fn (Move $move): bool => $move->isTrial()),

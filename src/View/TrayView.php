@@ -85,7 +85,8 @@ final readonly class TrayView
             'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
             'withdrawn' => $tray->isWithdrawn(),
             'open' => array_map(fn (array $open): array => [
-                'id' => $open['id'], 'tag' => $open['tag'], 'text' => $this->words->say($open['words'], $open['params']),
+                'id' => $open['id'], 'tag' => $open['tag'],
+                'text' => $this->words->say($open['words'], $open['params']),
             ], $this->open->of($tray)),
             'steps' => array_map($this->step(...), $tray->steps()),
             'moves' => array_map($this->move(...), $tray->allMoves()),

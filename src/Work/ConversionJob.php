@@ -125,7 +125,8 @@ final class ConversionJob implements Job
         if ($totals->complete()) {
             $this->sheet->note($move->tray, $move, Stage::Convert, $by, 'converted', [
                 'platform' => $platform->value, 'messages' => $totals->messages, 'losses' => count($losses),
-                'touched' => array_sum(array_column($losses, 'messages')),
+                // As the sums say it: a message of several losses has changed once.
+                'touched' => $totals->changed, 'left_out' => $totals->leftOut,
             ]);
         } else {
             $this->sheet->note($move->tray, $move, Stage::Convert, $by, 'does_not_tally', [

@@ -70,7 +70,7 @@ final readonly class Erasing
         });
     }
 
-    /** For the watch: trays whose time is over by a clock that can be gone by, and what was begun and never came to its end. */
+    /** For the watch: trays whose time is over by a clock that can be gone by, and what was begun and never ended. */
     public function due(): void
     {
         $now = $this->clock->now();

@@ -13,9 +13,9 @@ use Psr\Clock\ClockInterface;
 use Symfony\Component\Messenger\MessageBusInterface;
 
 /**
- * Sees to it that no run is left lying, whether its tray is open or was handed over: one whose worker was killed, whose message was lost, or that waits for a phone
- * is handed to a worker again. It goes by the runs' states and by the machine's own time, never by the clock on the
- * wall.
+ * Sees to it that no run is left lying, whether its tray is open or was handed over: one whose worker was killed, whose
+ * message was lost, or that waits for a phone is handed to a worker again. It goes by the runs' states and by the
+ * machine's own time, never by the clock on the wall.
  */
 final class Foreman
 {

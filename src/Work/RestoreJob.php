@@ -13,6 +13,7 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Records;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Phone\Fitness;
@@ -41,6 +42,7 @@ final class RestoreJob extends WritingJob
         private readonly RunDesk $desk,
         private readonly ClockInterface $clock,
         private readonly EntityManagerInterface $entities,
+        private readonly Records $records,
     ) {
         parent::__construct($phones, $restorer, $copies);
     }
@@ -96,8 +98,11 @@ final class RestoreJob extends WritingJob
         if (!$move->wantsNames() || null === $backup) {
             return;
         }
-        $names = Names::bring($link, $this->files->backup($backup)->chats(), $backup->account, $run->id, $progress);
-        $move->broughtNames($names);
+        $names = Names::bring(
+            $link, $this->files->backup($backup)->chats(), $backup->account, $run->id, $progress,
+            fn (array $counts) => $this->records->change(static fn () => $move->bringsNames($run->id, $counts)),
+        );
+        $names = $move->broughtNames($run->id, $names);
         null === $names
             ? $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_refused', [
                 'tag' => $move->to()->tag,

@@ -139,7 +139,8 @@ final readonly class SafetyCopies
         $isNeeded = $this->records->change(function () use ($id): bool {
             $copy = $this->entities->find(Backup::class, $id);
             foreach ($copy?->tray->allMoves() ?? [] as $move) {
-                if ($move->safetyCopy() === $copy || in_array($id, $move->keeps(), true) || $id === ($move->rehearsal()['merged_with'] ?? null)) {
+                if ($move->safetyCopy() === $copy || in_array($id, $move->keeps(), true)
+                    || $id === ($move->rehearsal()['merged_with'] ?? null)) {
                     return true;
                 }
             }
@@ -150,7 +151,9 @@ final readonly class SafetyCopies
             return false;
         });
 
-        return $isNeeded ? 0 : Folder::discard($this->data->backup($id)) + Folder::discard($this->data->backup($id).'.part');
+        return $isNeeded
+            ? 0
+            : Folder::discard($this->data->backup($id)) + Folder::discard($this->data->backup($id).'.part');
     }
 
     private static function seen(string $folder): string

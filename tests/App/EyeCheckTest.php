@@ -89,7 +89,9 @@ final class EyeCheckTest extends ApiTestCase
         self::assertTrue($this->call('GET', "$eyes?uncovered=1&seed=5")['covered']);
         $this->signIn('orla');
         $entries = (array) $this->call('GET', '/api/log?kind=look')['entries'];
-        self::assertStringContainsString('Uncovered what eyes compare of Otterpost, phones GIVES0001 and RECEIVES1', (string) json_encode($entries));
+        self::assertStringContainsString(
+            'Uncovered what eyes compare of Otterpost, phones GIVES0001 and RECEIVES1', (string) json_encode($entries),
+        );
         self::assertTrue($this->call('GET', "$eyes?uncovered=1")['covered'], 'Uncovered for one is for no other.');
     }
 

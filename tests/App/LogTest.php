@@ -85,8 +85,8 @@ final class LogTest extends ApiTestCase
         yield 'one of its seals gone' => ['UPDATE log_entry SET seal = NULL WHERE id = 3', 'changed 3'];
         yield 'one put in' => [
             'UPDATE log_entry SET id = id + 100 WHERE id > 2; UPDATE log_entry SET id = id - 99 WHERE id > 100; '
-                ."INSERT INTO log_entry SELECT 3, at, done_by, 'covered', tray_number, params, hash, seal FROM log_entry "
-                .'WHERE id = 2', 'changed 3',
+                ."INSERT INTO log_entry SELECT 3, at, done_by, 'covered', tray_number, params, hash, seal "
+                .'FROM log_entry WHERE id = 2', 'changed 3',
         ];
     }
 

@@ -41,6 +41,16 @@ final class NamesTest extends ApiTestCase
         $entities->clear();
         $move = $entities->getRepository(Move::class)->findAll()[0];
         self::assertSame($brought, $move->namesBrought()['brought'] ?? null, 'They were brought all the same.');
+        // Whoever is interrupted behind the swap finds everybody there, and has brought them all the same.
+        $put = ['brought' => 3, 'there' => 1, 'nameless' => 0, 'unreadable' => 0];
+        $all = ['brought' => 0, 'there' => 4, 'nameless' => 0, 'unreadable' => 0];
+        $move->bringsNames('one', $put);
+        self::assertSame($all, $move->broughtNames('another', $all), 'Of another run it says nothing.');
+        $move->bringsNames('one', $put);
+        self::assertSame($put, $move->broughtNames('one', $all));
+        self::assertSame($all, $move->broughtNames('one', $all), 'Once.');
+        $entities->clear();
+
         $this->browser->request('GET', "/trays/$n/sheet");
         self::assertStringContainsString('address book', (string) $this->browser->getResponse()->getContent());
 

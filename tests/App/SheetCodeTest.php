@@ -88,7 +88,9 @@ final class SheetCodeTest extends ApiTestCase
         $kernel = self::$kernel ?? self::fail();
         $command = new CommandTester((new Application($kernel))->find('sheet:verify'));
         self::assertSame('none' === $is ? 1 : 0, $command->execute(['tray' => (string) $n, 'code' => $code]));
-        self::assertSame($text, trim($command->getDisplay()));
+        $sums = array_map('strval', array_filter((array) $answer['sums'], is_string(...)));
+        self::assertSame([$text, ...$sums], explode("\n", trim($command->getDisplay())));
+        self::assertCount('none' === $is ? 0 : 1, $sums, 'The sums stand there, to be held against the paper.');
         self::assertSame(2, $command->execute(['tray' => '99', 'code' => $code]));
 
         return $is;

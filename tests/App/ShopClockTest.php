@@ -76,9 +76,8 @@ final class ShopClockTest extends ApiTestCase
         self::getContainer()->get(Erasing::class)->do($n);
         $this->signIn();
         self::assertSame('the shop’s rule', $this->value($this->call('GET', "/api/trays/$n"), 'keeping', 'erased_by'));
-        self::assertStringContainsString(
-            'the shop’s rule', (string) json_encode($this->call('GET', "/api/trays/$n")['steps'], \JSON_UNESCAPED_UNICODE),
-        );
+        $steps = (string) json_encode($this->call('GET', "/api/trays/$n")['steps'], \JSON_UNESCAPED_UNICODE);
+        self::assertStringContainsString('the shop’s rule', $steps);
     }
 
     public function testAConfirmedJumpStillNeedsHoursOfTheMachinesOwnTime(): void

@@ -40,8 +40,14 @@ final class RoomsTest extends TestCase
         'Work' => ['Bench', 'Clock', 'Contacts', 'Entity', 'Files', 'Log', 'Security', 'Tray'],
         'Http' => ['Words'],
         'View' => ['Bench', 'Entity', 'Files', 'Guide', 'Http', 'Tray', 'Words'],
-        'Controller' => ['Bench', 'Clock', 'Entity', 'Files', 'Http', 'Log', 'Security', 'Tray', 'View', 'Words', 'Work'],
-        'Command' => ['Bench', 'Clock', 'Entity', 'Files', 'Guide', 'Http', 'Log', 'Security', 'Tray', 'View', 'Words', 'Work'],
+        'Uncover' => ['Entity', 'Log'],
+        'Controller' => [
+            'Bench', 'Clock', 'Entity', 'Files', 'Http', 'Log', 'Security', 'Tray', 'Uncover', 'View', 'Words', 'Work',
+        ],
+        'Command' => [
+            'Bench', 'Clock', 'Entity', 'Files', 'Guide', 'Http', 'Log', 'Security', 'Tray', 'Uncover', 'View', 'Words',
+            'Work',
+        ],
         'Demo' => ['Bench', 'Entity', 'Http', 'Log', 'Tray', 'Words', 'Work'],
     ];
 

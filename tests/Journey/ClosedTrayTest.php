@@ -98,7 +98,8 @@ final class ClosedTrayTest extends ApiTestCase
         $this->look();
         $holds = $this->value($this->call('GET', "/api/trays/$n"), 'phones', 1, 'live', 'accounts', 0, 'holds');
         $order = [
-            'kind' => 'restore', 'confirmed_tag' => "$n-B", 'replaces' => $this->value((array) $holds, 'counts', 'messages'),
+            'kind' => 'restore', 'confirmed_tag' => "$n-B",
+            'replaces' => $this->value((array) $holds, 'counts', 'messages'),
         ];
         Phones::plan($this->receiving, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => 60_000]);
         $this->call('POST', "/api/trays/$n/moves/1/runs", $order, 202);

@@ -13,7 +13,7 @@ use Geschenk\Tests\Support\Pages;
 use Geschenk\Tests\Support\Phones;
 use PHPUnit\Framework\Attributes\DataProvider;
 
-/** The receiving phone's chats count as much as the giving phone's: what it can't give or loses is told and expected. */
+/** The receiving phone's chats count as much as the giving phone's: what it can't give or loses is told. */
 final class ReceivingPhoneTest extends ApiTestCase
 {
     /** @return iterable<string, array{bool}> */
@@ -167,7 +167,9 @@ final class ReceivingPhoneTest extends ApiTestCase
     private function texts(): array
     {
         $database = new \SQLite3($this->receiving->data('otterpost').'/Pouch.sqlite');
-        $texts = $database->querySingle('SELECT group_concat(ZBODY, char(10)) FROM (SELECT ZBODY FROM ZSLIP ORDER BY ZBODY)');
+        $texts = $database->querySingle(
+            'SELECT group_concat(ZBODY, char(10)) FROM (SELECT ZBODY FROM ZSLIP ORDER BY ZBODY)',
+        );
         $database->close();
         self::assertIsString($texts);
 

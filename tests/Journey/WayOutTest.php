@@ -79,7 +79,9 @@ final class WayOutTest extends ApiTestCase
         $n = $this->upTo($stage);
         $before = self::contents($this->receiving->data('otterpost'));
         $gives = Phones::fingerprint($this->giving->data('otterpost'));
-        self::assertSame('wrong_number', $this->refusal('POST', "/api/trays/$n/withdraw", ['number' => '4', 'keep' => true]));
+        self::assertSame(
+            'wrong_number', $this->refusal('POST', "/api/trays/$n/withdraw", ['number' => '4', 'keep' => true]),
+        );
         $tray = $this->call('POST', "/api/trays/$n/withdraw", ['number' => "$n", 'keep' => $keeps]);
         self::assertSame([true, true], [$tray['closed'], $tray['withdrawn']]);
         Phones::plug($this->giving);

@@ -3,7 +3,7 @@
 /*
  * Changes one thing at a time in the rooms that carry the promises, and asks the tests whether they notice.
  *
- *     composer mutate -- [--rooms=Arrival,Restore,Conversion,Archive] [--only=FILE] [--sample=N] [--seed=S]
+ *     composer mutate -- [--rooms=Arrival,Transfer,Conversion,Merge,Archive] [--only=FILE] [--sample=N] [--seed=S]
  *         [--jobs=2] [--least=90]
  *
  * Every change takes a run of tests, so all of them take an hour or more; --sample takes N of each room by seed, --only
@@ -28,10 +28,11 @@ define('HERE', ROOT.'/var/mutation-'.getmypid());
 /** Asked in this order, the quick ones first. */
 const TESTS = [
     'Arrival' => [
-        'tests/Core/Arrival/ComparisonTest.php', 'tests/Core/Arrival/LongestOrderTest.php', 'tests/Core/Conversion',
+        'tests/Core/Arrival/ComparisonTest.php', 'tests/Core/Store/LongestOrderTest.php', 'tests/Core/Conversion',
         'tests/Core/Arrival/HarmTest.php',
     ],
-    'Restore' => ['tests/Core/Restore', 'tests/Standin/RestorerTest.php', 'tests/App/Work'],
+    'Transfer' => ['tests/Core/Transfer', 'tests/Standin/RestorerTest.php', 'tests/App/Work'],
+    'Merge' => ['tests/Core/Merge', 'tests/Core/Conversion/TwoPhonesTest.php'],
     'Conversion' => ['tests/Core/Conversion', 'tests/Core/Arrival/ComparisonTest.php'],
     'Archive' => [
         'tests/Core/Archive', 'tests/Standin/BackupMakerTest.php', 'tests/Standin/BackupAndRestoreTest.php',

@@ -48,7 +48,7 @@ const headline = computed(() => {
   const totals = arrival.value?.totals
   if (!totals) return ''
   if (totals.complete) return say(isTrial.value ? 'check.trial' : 'check.all')
-  if (totals.missing > 0) return say('check.missing', { count: totals.missing, conversations: holed.value })
+  if (totals.missing > 0) return missingSaid(totals.missing)
   if (totals.kept_missing > 0) return say('check.kept_missing', { count: totals.kept_missing, tag: receiving.value })
   if (totals.added_missing > 0) return say('check.copies', { count: totals.added_missing })
   if (totals.extra > 0) return say('check.extra', { count: totals.extra })
@@ -57,6 +57,14 @@ const headline = computed(() => {
     ? say('check.settings', { count: totals.settings_differing })
     : account.value.join(', ')
 })
+/** Messages that are there, and whose file is not: no message is missing. */
+function missingSaid(missing: number): string {
+  const why = arrival.value?.reasons ?? {}
+  const files = Math.min(missing, (why.attachment_not_there ?? 0) + (why.attachment_different ?? 0))
+  const told = { count: missing - files, files, conversations: holed.value }
+  if (files === 0) return say('check.missing', told)
+  return say(files === missing ? 'check.files_missing' : 'check.both_missing', told)
+}
 const about = computed(() => {
   if (!arrival.value) return ''
   const reasons = Object.entries(arrival.value.reasons).map(([reason, n]) =>

@@ -32,6 +32,12 @@ function send(): void {
     <p v-if="compare.data.value" :class="compare.data.value.same ? 'same' : 'other'" role="status">
       {{ compare.data.value.text }}
     </p>
+    <template v-if="(compare.data.value?.sums ?? []).length > 0">
+      <p class="soft">{{ say('sheet_code.hold') }}</p>
+      <ul>
+        <li v-for="one in compare.data.value?.sums" :key="one">{{ one }}</li>
+      </ul>
+    </template>
     <p v-if="compare.error.value" class="trouble" role="alert">{{ compare.error.value.message }}</p>
   </details>
 </template>

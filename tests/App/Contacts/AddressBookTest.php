@@ -65,6 +65,18 @@ final class AddressBookTest extends TestCase
         self::assertStringNotContainsString('same number', $text);
     }
 
+    public function testANumberOfAHouseholdIsNobodysOwn(): void
+    {
+        $home = '+442079460958';
+        $book = new AddressBook("BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Home\r\nTEL:$home\r\nEND:VCARD\r\n", self::OWNER);
+        $book->add(new Person('a', '+447700900101', 'Ada', null, false, ['020 7946 0958']));
+        $book->add(new Person('b', '+447700900102', 'Bo', null, false, [$home, '+447700900101']));
+        $book->add(new Person('c', '+447700900101', 'Ada once more', null));
+        self::assertSame([2, 1], [$book->counts()['brought'], $book->counts()['there']]);
+        self::assertStringContainsString('FN:Bo', $book->text());
+        self::assertSame(2, substr_count($book->text(), 'TEL;TYPE=CELL:'), 'What a further number is nobody has said.');
+    }
+
     public function testWhatIsBrokenCostsItselfIsCountedAndStays(): void
     {
         $broken = "BEGIN:VCARD\r\n:::\xFF\r\n;;;=\r\nEND:VCARD\r\n";

@@ -122,7 +122,10 @@ final class RunsTest extends ApiTestCase
         $handler = self::getContainer()->get(RunHandler::class);
         $current = new \ReflectionProperty($handler, 'current');
         $noteDeath = new \ReflectionMethod($handler, 'noteDeath');
-        $die = static function (string $phase, int $error) use ($connection, $handler, $current, $noteDeath, $run): void {
+        $die = static function (
+            string $phase,
+            int $error,
+        ) use ($connection, $handler, $current, $noteDeath, $run): void {
             $connection->executeStatement('UPDATE run SET phase = ?', [$phase]);
             $current->setValue($handler, $run->id);
             $noteDeath->invoke($handler, $error);

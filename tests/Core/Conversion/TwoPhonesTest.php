@@ -247,7 +247,8 @@ final class TwoPhonesTest extends TestCase
 
         return new Conversation(
             self::key($room), ConversationKind::Group, 0 === $chance->getInt(0, 2) ? null : "Room $room on $name", null,
-            null, 0 === $chance->getInt(0, 2), null, 0 === $chance->getInt(0, 2) ? Conversation::MUTED_FOR_GOOD : null, 0,
+            null, 0 === $chance->getInt(0, 2), null,
+            0 === $chance->getInt(0, 2) ? Conversation::MUTED_FOR_GOOD : null, 0,
             null, $members, draft: 0 === $chance->getInt(0, 2) ? "begun on $name" : null,
         );
     }

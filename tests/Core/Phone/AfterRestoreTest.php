@@ -21,23 +21,28 @@ final class AfterRestoreTest extends TestCase
             'otterpost', 'Otterpost', '7', '+447700900123', false, $is, $is, $is, $is,
         );
         yield 'nothing has happened' => [Platform::Ios, 5_000, $app(false), [
-            'started_anew' => 'to_do', 'messenger_opened' => 'to_do', 'contacts_allowed' => 'to_do',
+            'number_settled' => 'ready', 'started_anew' => 'to_do', 'messenger_opened' => 'to_do',
+            'contacts_allowed' => 'to_do',
             'photos_allowed' => 'to_do',
         ]];
         yield 'all has, iOS' => [Platform::Ios, 90, $app(true), [
-            'started_anew' => 'ready', 'messenger_opened' => 'ready', 'contacts_allowed' => 'ready',
+            'number_settled' => 'ready', 'started_anew' => 'ready', 'messenger_opened' => 'ready',
+            'contacts_allowed' => 'ready',
             'photos_allowed' => 'ready',
         ]];
         yield 'all has, Android, which has one for its storage' => [Platform::Android, 90, $app(true), [
-            'started_anew' => 'ready', 'messenger_opened' => 'ready', 'contacts_allowed' => 'ready',
+            'number_settled' => 'ready', 'started_anew' => 'ready', 'messenger_opened' => 'ready',
+            'contacts_allowed' => 'ready',
             'storage_allowed' => 'ready',
         ]];
         yield 'started just before that was noted' => [Platform::Ios, 130, $app(true), [
-            'started_anew' => 'ready', 'messenger_opened' => 'ready', 'contacts_allowed' => 'ready',
+            'number_settled' => 'ready', 'started_anew' => 'ready', 'messenger_opened' => 'ready',
+            'contacts_allowed' => 'ready',
             'photos_allowed' => 'ready',
         ]];
         yield 'nobody sees anything' => [Platform::Ios, null, null, [
-            'started_anew' => 'unseen', 'messenger_opened' => 'unseen', 'contacts_allowed' => 'unseen',
+            'number_settled' => 'unseen', 'started_anew' => 'unseen', 'messenger_opened' => 'unseen',
+            'contacts_allowed' => 'unseen',
             'photos_allowed' => 'unseen',
         ]];
     }

@@ -24,7 +24,7 @@ final class WithoutKeysTest extends TestCase
 {
     use Scratch;
 
-    /** @return iterable<string, array{string, string, string}> platform, database, what becomes of the keys' declaration */
+    /** @return iterable<string, array{string, string, string}> platform, database, what becomes of its keys */
     public static function ways(): iterable
     {
         foreach (['android' => 'pouch.db', 'ios' => 'Pouch.sqlite'] as $platform => $database) {
