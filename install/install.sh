@@ -108,7 +108,7 @@ install_packages() {
   local package
   for package in nginx php8.2-cli php8.2-fpm php8.2-sqlite3 php8.2-gd php8.2-intl php8.2-mbstring php8.2-xml \
     php8.2-curl php8.2-zip openssl adduser curl; do
-    dpkg-query -W -f='${db:Status-Status}' "$package" 2>/dev/null | grep -qx installed || wanted+=("$package")
+    [ "$(dpkg-query -W -f='${db:Status-Status}' "$package" 2>/dev/null)" = installed ] || wanted+=("$package")
   done
   command -v composer >/dev/null || wanted+=(composer)
   local had_fpm=yes
@@ -221,5 +221,5 @@ TEXT
 is_encrypted() {
   local source
   source=$(findmnt -no SOURCE -T "$1" 2>/dev/null) || return 1
-  lsblk -nso TYPE "${source%%[*}" 2>/dev/null | grep -qx crypt
+  lsblk -nso TYPE "${source%%[*}" 2>/dev/null | grep -x crypt >/dev/null
 }

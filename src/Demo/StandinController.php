@@ -12,6 +12,7 @@ use Geschenk\App\Words\Words;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\Faults;
 use Geschenk\Standin\Phone\Hands;
+use Geschenk\Standin\Phone\OwnBackups;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Standin\Phone\SigningUp;
 use Psr\Clock\ClockInterface;
@@ -100,7 +101,7 @@ final readonly class StandinController
         $most = 0;
         foreach ($this->bench->serials() as $serial) {
             $phone = $this->bench->phone($serial);
-            $most = $phone->state()['owner'] === $owner ? max($most, $phone->used()) : $most;
+            $most = $phone->state()['owner'] === $owner ? max($most, $phone->used() - OwnBackups::lying($phone)) : $most;
         }
 
         return $most;

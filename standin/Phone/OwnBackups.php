@@ -57,6 +57,21 @@ final class OwnBackups
         }
     }
 
+    /** Bytes of those that lie on a phone: over the cable they do not travel. */
+    public static function lying(PhoneFolder $phone): int
+    {
+        $bytes = 0;
+        foreach ($phone->state()['apps'] as $app) {
+            $data = $phone->data($app['id']);
+            foreach (is_dir($data) ? Folder::files($data) : [] as $path) {
+                $isOwn = SealedBackup::FILE === $path || str_starts_with($path, Schema::SPARES.'/');
+                $bytes += $isOwn ? (int) @filesize($data.'/'.$path) : 0;
+            }
+        }
+
+        return $bytes;
+    }
+
     /** What one takes at most. */
     public static function bytes(PhoneFolder $phone, string $app): int
     {

@@ -45,6 +45,8 @@ final class CallsTest extends ApiTestCase
     {
         $this->signIn();
         $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->askAndWork($n, ['kind' => 'conversion']);
         $this->receiving->change(static fn (array $s): array => ['apps' => array_map(
             static fn (array $app): array => ['number' => '+447700900999'] + $app, $s['apps'],
         )] + $s);

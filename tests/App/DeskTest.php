@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\App;
 
 use Geschenk\Core\Archive\ChatSource;
+use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Standin\Phone\PhoneFolder;
@@ -19,6 +20,9 @@ final class DeskTest extends ApiTestCase
     {
         $this->signIn();
         $n = $this->openTray();
+        // What the messenger keeps for itself travels nowhere, however much it is.
+        $spare = Folder::make($this->giving->data('otterpost').'/spares/2026-11-01').'/pouch.gz';
+        self::assertSame(90_000_000, file_put_contents($spare, str_repeat('x', 90_000_000)));
         $planned = $this->call('POST', self::DESK.'/plan', ['fault' => 'lock', 'when' => 'copying', 'amount' => 40]);
         self::assertSame(['It locks itself when 40 % is copied'], $planned['planned']);
         $this->askAndWork($n, ['kind' => 'backup']);

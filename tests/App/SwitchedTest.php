@@ -131,11 +131,14 @@ final class SwitchedTest extends ApiTestCase
         $n = $this->openTray();
         $this->watch();
         $this->hands(Phones::GIVING, 'auto_backup_on otterpost');
-        $this->hands(Phones::RECEIVING, 'theft_lock_on');
+        $this->hands(Phones::GIVING, 'lock');
         $refused = $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 422);
-        self::assertStringContainsString("$n-B is not ready", $this->text($refused, 'detail'));
-        $this->hands(Phones::RECEIVING, 'theft_lock_off');
+        self::assertStringContainsString("$n-A is not ready", $this->text($refused, 'detail'));
+        $this->hands(Phones::GIVING, 'unlock');
+        // The other phone may be set up meanwhile.
+        $this->hands(Phones::RECEIVING, 'theft_lock_on');
         $this->askAndWork($n, ['kind' => 'backup']);
+        $this->hands(Phones::RECEIVING, 'theft_lock_off');
         $this->askAndWork($n, ['kind' => 'conversion']);
 
         // Ready when it was backed up is not ready now.

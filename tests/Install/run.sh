@@ -59,7 +59,8 @@ ask() {
 code() { ask "$@" -o /dev/null -w '%{http_code}'; }
 is_code() { local wanted=$1 found; shift; found=$(code "$@"); echo "$found"; [ "$found" = "$wanted" ]; }
 head_of() { ask "$@" -o /dev/null -D -; }
-has() { local pattern=$1; shift; "$@" | tee /dev/stderr | grep -qiE "$pattern"; }
+# Read to its end: who closes a pipe early makes a failure of what went well.
+has() { local pattern=$1; shift; "$@" | tee /dev/stderr | grep -iE "$pattern" >/dev/null; }
 token() { sed -n 's/.*"token":"\([0-9a-f.A-Za-z_-]*\)".*/\1/p'; }
 # sign_in NAME PASSWORD: into a jar of cookies of that name
 sign_in() {

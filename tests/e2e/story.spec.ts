@@ -321,7 +321,7 @@ test('the phone that loses files is found out exactly', async () => {
   // The machine works; meanwhile the technician is elsewhere and is called by the title.
   await expect(page.getByRole('heading', { name: /Restoring Otterpost onto|Reading Otterpost back/ })).toBeVisible()
   await page.keyboard.press('0')
-  await expect(page).toHaveTitle(/● 43 waits for you/, { timeout: 60_000 })
+  await expect(page).toHaveTitle(/● 43: waiting for you/, { timeout: 60_000 })
   await page
     .getByRole('link', { name: /Ragnvald Tveit/ })
     .last()

@@ -47,7 +47,7 @@ function putBack(): void {
         }}
       </p>
       <p>{{ say('put_back.how', { edition: move.edition }) }}</p>
-      <v-text-field v-model="typed" :label="say('restore.type', { tag })" autocomplete="off" maxlength="12" autofocus />
+      <v-text-field v-model="typed" :label="say('restore.type')" autocomplete="off" maxlength="12" autofocus />
       <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
       <div class="buttons">
         <v-btn type="submit" :disabled="!isNamed" :loading="ask.isPending.value">{{

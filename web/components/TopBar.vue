@@ -87,6 +87,7 @@ watch(
       <button type="button" class="language" lang="mul" @click="speak.mutate(language === 'en' ? 'de' : 'en')">
         {{ say('app.language') }}
       </button>
+      <span v-if="speak.error.value" class="trouble" role="alert">{{ speak.error.value.message }}</span>
       <button
         type="button"
         class="who clip"

@@ -67,6 +67,18 @@ fieldset {
   display: grid;
   gap: var(--gap-2);
 }
+label {
+  display: flex;
+  gap: var(--gap-2);
+  align-items: center;
+  min-height: 28px;
+}
+input[type='radio'] {
+  width: 18px;
+  height: 18px;
+  margin: 0;
+  accent-color: var(--ribbon);
+}
 .ask .v-text-field {
   max-width: 360px;
 }

@@ -30,6 +30,14 @@ function ring(): void {
   })
 }
 
+/** A tray that is not told yet may be there all the same. */
+function placeOf(route: { name?: unknown; params: Record<string, unknown> }): string {
+  const place = PLACES[String(route.name)]
+  if (place !== undefined) return say(place)
+  const number = Number(route.params['number'])
+  return number > 0 ? say('tray.title', { number }) : say('nowhere.title')
+}
+
 /** Keeps the page title true and calls, by title and if wanted by sound, when a tray begins to wait for a person. */
 export function useCalls(trays: Ref<TrayTag[]>, isSignedIn: Ref<boolean>) {
   const route = useRoute()
@@ -56,7 +64,7 @@ export function useCalls(trays: Ref<TrayTag[]>, isSignedIn: Ref<boolean>) {
     const done = share(open?.waits.progress ?? null)
     const place = open
       ? `${open.number} ${open.customer}${open.waits.for === 'machine' && done !== null ? ` ${percent(done)}` : ''}`
-      : say(PLACES[String(route.name)] ?? 'nowhere.title')
+      : placeOf(route)
     return calls.length > 0 ? say('app.calls', { trays: calls.join(', '), place }) : say('app.title', { place })
   })
   watch(title, (text) => (document.title = text), { immediate: true })

@@ -68,7 +68,9 @@ function mark(point: Schemas['Point']): string {
           {{
             lacking.length > 0
               ? say('ready.left', { count: lacking.length })
-              : say(phones.length > 1 ? 'ready.both' : 'ready.one')
+              : phones.length === 0
+                ? say('ready.unknown')
+                : say(phones.length > 1 ? 'ready.both' : 'ready.one')
           }}
         </h2>
         <p class="soft">

@@ -94,9 +94,9 @@ function restore(): void {
             })
           }}
         </p>
+        <p>{{ say('restore.holds_how') }}</p>
         <p>
-          {{ say('restore.holds_how') }}
-          <RouterLink :to="`/trays/${tray.number}/accounts/${move.place}/choose`">{{
+          <RouterLink class="instead" :to="`/trays/${tray.number}/accounts/${move.place}/choose`">{{
             say('restore.merge_instead', { tag: phone.tag })
           }}</RouterLink>
         </p>
@@ -125,12 +125,7 @@ function restore(): void {
       <template v-if="counts && !move.merge?.stale">
         <PhoneDamage :tag="phone.tag" :lost="damage.lost" :uncounted="damage.loss_uncounted" />
         <form class="type" @submit.prevent="restore">
-          <v-text-field
-            v-model="typed"
-            :label="say('restore.type', { tag: phone.tag })"
-            autocomplete="off"
-            maxlength="12"
-          />
+          <v-text-field v-model="typed" :label="say('restore.type')" autocomplete="off" maxlength="12" />
           <v-btn class="next" type="submit" :disabled="!isNamed" :loading="ask.isPending.value">{{
             say(counts.messages === 0 ? 'restore.do' : move.merges ? 'restore.merge' : 'restore.replace', {
               tag: phone.tag,
@@ -155,6 +150,10 @@ function restore(): void {
 </template>
 
 <style scoped>
+.instead {
+  color: inherit;
+  font-weight: 600;
+}
 .confirm {
   padding: var(--gap-4);
   display: grid;

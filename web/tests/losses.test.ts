@@ -151,11 +151,11 @@ describe('what a conversion makes', () => {
       mount(AccountsBar, { props: { totals: t } })
         .text()
         .replace(/\s+/g, ' ')
-    expect(text(totals({ added: 48 }))).toContain('= 10 in the backup · 48 made on the way')
+    expect(text(totals({ added: 48 }))).toContain('= 10 in the backup · 48 copies made when converting')
     expect(text(totals({ added: 47, added_missing: 1, complete: false }))).toContain(
-      '47 made on the way, 1 of them not there',
+      '47 copies made when converting, 1 of them not there',
     )
-    expect(text(totals())).not.toContain('made on the way')
+    expect(text(totals())).not.toContain('copies made when converting')
   })
 })
 

@@ -14,6 +14,7 @@ import StageChoose from '../stages/StageChoose.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
 import StageBackUp from '../stages/StageBackUp.vue'
+import { ApiProblem } from '../api/client'
 import { phoneNumber } from '../lib/format'
 import { say } from '../lib/say'
 import { isMoveStage, stagesOf, stageWord, type Stage } from '../lib/words'
@@ -23,6 +24,8 @@ const router = useRouter()
 const number = computed(() => Number(route.params['number']))
 const query = useTray(number)
 const tray = computed(() => query.data.value)
+/** Only when the server said so: whatever else fails says nothing of the tray. */
+const isNowhere = computed(() => query.error.value instanceof ApiProblem && query.error.value.status === 404)
 const place = computed(() => (route.params['place'] === undefined ? null : Number(route.params['place'])))
 const asked = computed(() => stagesOf(tray.value?.errand ?? 'move').find((s) => s === route.params['stage']))
 /** The account that is shown: the one of the address, else the one whose turn it is. */
@@ -104,7 +107,7 @@ function leave(): void {
 <template>
   <p v-if="!tray && !query.error.value" class="pad soft" role="status">{{ say('tray.opening', { number }) }}</p>
   <div v-else-if="!tray" class="pad">
-    <h1 class="sr">{{ say('nowhere.title') }}</h1>
+    <h1 class="sr">{{ isNowhere ? say('nowhere.title') : say('tray.title', { number }) }}</h1>
     <p class="trouble" role="alert">
       {{ query.error.value?.message }} <RouterLink to="/">{{ say('app.to_shelf') }}</RouterLink>
     </p>
