@@ -326,7 +326,7 @@ test('the phone that loses files is found out exactly', async () => {
     .getByRole('link', { name: /Ragnvald Tveit/ })
     .last()
     .click()
-  const headline = page.getByRole('heading', { name: /messages missing, in 2 conversations/ })
+  const headline = page.getByRole('heading', { name: /files missing, in 2 conversations/ })
   await expect(headline).toBeVisible()
   const { status, report } = chats<{ totals: Totals; reasons: Record<string, number> }>(
     'chats:compare',
@@ -336,7 +336,9 @@ test('the phone that loses files is found out exactly', async () => {
   expect(status).toBe(1)
   expect(report.reasons).toEqual({ attachment_not_there: report.totals.missing })
   expect(report.totals.missing).toBeGreaterThan(20)
-  await expect(headline).toHaveText(`${n(report.totals.missing)} messages missing, in 2 conversations`)
+  await expect(headline).toHaveText(
+    `${n(report.totals.missing)} files missing, in 2 conversations; the messages are there`,
+  )
   await page.getByRole('button', { name: /MF Solvåg crew.*\d+ missing/ }).click()
   const rows = page.locator('.inner tbody tr')
   await expect(rows.first()).toContainText('message there, file missing')

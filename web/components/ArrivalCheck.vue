@@ -60,8 +60,9 @@ const headline = computed(() => {
 /** Messages that are there, and whose file is not: no message is missing. */
 function missingSaid(missing: number): string {
   const why = arrival.value?.reasons ?? {}
-  const files = Math.min(missing, (why.attachment_not_there ?? 0) + (why.attachment_different ?? 0))
-  const told = { count: missing - files, files, conversations: holed.value }
+  const different = why.attachment_different ?? 0
+  const files = Math.min(missing, (why.attachment_not_there ?? 0) + different)
+  const told = { count: missing - files, files, different, conversations: holed.value }
   if (files === 0) return say('check.missing', told)
   return say(files === missing ? 'check.files_missing' : 'check.both_missing', told)
 }

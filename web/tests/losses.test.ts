@@ -161,11 +161,11 @@ describe('what a conversion makes', () => {
 
 describe('the headline of the arrival check', () => {
   const phones = [{ tag: '7-B', role: 'receives', live: {} }]
-  const headline = async (t: Partial<Schemas['Totals']>, account: unknown[] = []) => {
+  const headline = async (t: Partial<Schemas['Totals']>, account: unknown[] = [], reasons = {}) => {
     answers['/api/trays/7/moves/1/arrival'] = {
       check: 3,
       totals: totals({ complete: false, ...t }),
-      reasons: {},
+      reasons,
       checked_at: '2026-11-20T12:00:00.000Z',
       losses: [],
       account,
@@ -197,5 +197,15 @@ describe('the headline of the arrival check', () => {
     ],
   ])('says what is wrong: %#', async (t, account, words) => {
     expect(await headline(t, account)).toBe(words)
+  })
+  it.each([
+    [{ attachment_not_there: 2 }, '2 files missing, in 0 conversations; the messages are there'],
+    [
+      { attachment_not_there: 1, attachment_different: 1 },
+      '2 files missing or different, in 0 conversations; the messages are there',
+    ],
+    [{ attachment_not_there: 1 }, '1 message and 1 file missing or different, in 0 conversations'],
+  ])('calls no message missing of which only the file is: %#', async (reasons, words) => {
+    expect(await headline({ missing: 2 }, [], reasons)).toBe(words)
   })
 })
