@@ -101,7 +101,9 @@ final readonly class StandinController
         $most = 0;
         foreach ($this->bench->serials() as $serial) {
             $phone = $this->bench->phone($serial);
-            $most = $phone->state()['owner'] === $owner ? max($most, $phone->used() - OwnBackups::lying($phone)) : $most;
+            if ($phone->state()['owner'] === $owner) {
+                $most = max($most, $phone->used() - OwnBackups::lying($phone));
+            }
         }
 
         return $most;
