@@ -686,7 +686,7 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
     await box.click()
     await expect(box).toBeChecked()
   }
-  await expect(eyes).toContainText('found all the same')
+  await expect(eyes).toContainText('all the same')
 
   await page.goto('/trays/42/hand_over')
   await handOver(page)
