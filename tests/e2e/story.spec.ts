@@ -634,6 +634,8 @@ test('a narrow screen has the next action without scrolling', async () => {
 })
 
 test('the conductor’s chats are chosen, merged, checked by eye, handed over, put back, and erased', async () => {
+  // A whole job, twice: on a busy machine it takes longer than one.
+  test.setTimeout(360_000)
   const held = () => chats<{ messages: number; account: string }>('chats:inspect', dataFolder('LSL2261544')).report
   const before = held()
   await page.goto('/trays/42/accounts/1/choose')
