@@ -94,9 +94,13 @@ final class AddressBook
     /** All of it, with what was added behind what is there. */
     public function text(): string
     {
-        $gap = '' === $this->text || '' === $this->added || str_ends_with($this->text, "\n") ? '' : "\r\n";
+        return KeptBook::joined($this->text, $this->added);
+    }
 
-        return $this->text.$gap.$this->added;
+    /** The cards of those who were added. */
+    public function added(): string
+    {
+        return $this->added;
     }
 
     /**

@@ -4,10 +4,14 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Contacts;
 
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Messenger\BeyondLimits;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\UnusableInput;
 
 /**
  * Brings the names of people onto a phone, so that its chats show them. Its address book is put in place like the data
@@ -15,52 +19,99 @@ use Geschenk\Core\Store\ChatStore;
  *
  * @phpstan-type NamesBrought array{brought: int, there: int, nameless: int, unreadable: int}
  */
-final class Names
+final readonly class Names
 {
     public const APP = 'contacts';
     public const FILE = 'contacts.vcf';
     private const MOST_BYTES = 24_000_000;
 
+    public function __construct(private BookApart $apart)
+    {
+    }
+
     /**
      * @param string                       $stage     names this bringing; the same name goes on with it
      * @param string                       $ownNumber of the account, E.164
+     * @param string|null                  $copy      folder of the safety copy that the way back leads to
      * @param callable(NamesBrought): void $note      is told before the phone is changed: whoever is interrupted behind
      *                                                that finds everybody there, and knows by it who was brought
      *
      * @return NamesBrought|null null where the phone lets nobody at its address book, or has too much in it
      *
-     * @throws PhoneRefuses when it changed meanwhile
+     * @throws PhoneRefuses  when it changed meanwhile
+     * @throws DiskFull
+     * @throws DiskFailure
+     * @throws UnusableInput when what was kept of it before is spoilt
      */
-    public static function bring(
+    public function bring(
         PhoneLink $link,
         ChatStore $chats,
         string $ownNumber,
         string $stage,
+        ?string $copy,
         Progress $progress,
         callable $note,
     ): ?array {
         $progress->phase('contacts');
-        try {
-            // Seen before it is read: what is written meanwhile has changed it.
-            $seen = $link->mark(self::APP);
-            $text = self::read($link);
-        } catch (PhoneRefuses $refusal) {
-            return 'no_app' === $refusal->reason ? null : throw $refusal;
-        }
+        [$seen, $text] = self::seen($link);
         if (null === $text) {
             return null;
         }
-        $book = new AddressBook($text, $ownNumber);
-        foreach ($chats->people() as $person) {
-            $book->add($person);
+        try {
+            ['added' => $added, 'counts' => $counts] = $this->apart->add($text, $chats->people(), $ownNumber);
+        } catch (BeyondLimits) {
+            return null;
         }
-        $whole = $book->text();
-        if ($whole !== $text) {
-            $note($book->counts());
-            self::put($link, $whole, $stage, $seen);
+        if ('' !== $added) {
+            if (null !== $copy) {
+                KeptBook::keep($copy, $text, $added);
+            }
+            $note($counts);
+            self::put($link, KeptBook::joined($text, $added), $stage, $seen);
         }
 
-        return $book->counts();
+        return $counts;
+    }
+
+    /**
+     * Takes out of the address book what was added to it. What it holds now is kept first.
+     *
+     * @param KeptBook $kept  of before
+     * @param string   $stage names this putting back
+     * @param string   $copy  folder of the safety copy that was taken for it
+     *
+     * @return array{taken: int, stay: int}|null null where the phone lets nobody at it any more, or has too much in it
+     *
+     * @throws PhoneRefuses  when it changed meanwhile
+     * @throws DiskFull
+     * @throws DiskFailure
+     * @throws UnusableInput when what was kept of it before is spoilt
+     */
+    public function takeOut(PhoneLink $link, KeptBook $kept, string $stage, string $copy, Progress $progress): ?array
+    {
+        $progress->phase('contacts');
+        [$seen, $text] = self::seen($link);
+        if (null === $text) {
+            return null;
+        }
+        ['text' => $without, 'taken' => $taken, 'stay' => $stay] = $kept->without($text);
+        if ($without !== $text) {
+            KeptBook::keep($copy, $text, '');
+            self::put($link, $without, $stage, $seen);
+        }
+
+        return ['taken' => $taken, 'stay' => $stay];
+    }
+
+    /** @return array{string, string|null} its mark, and what it holds: null where nobody may know, or it is too much */
+    private static function seen(PhoneLink $link): array
+    {
+        try {
+            // Seen before it is read: what is written meanwhile has changed it.
+            return [$link->mark(self::APP), self::read($link)];
+        } catch (PhoneRefuses $refusal) {
+            return 'no_app' === $refusal->reason ? ['', null] : throw $refusal;
+        }
     }
 
     /** @return string|null null where it is too much */

@@ -26,7 +26,7 @@ use Geschenk\Core\Phone\Role;
  * @phpstan-type Rehearsal array{
  *     choices: array<string, string>, scope?: ScopeArray|null, judged_at: int, backup: string, platform: string,
  *     bytes?: int, merged_with?: string|null, merged_mark?: string|null,
- *     merge?: MergeArray|null,
+ *     merge?: MergeArray|null, plan?: string|null,
  *     losses: list<LossArray>, attachments_absent: int, totals: TotalsArray,
  * }
  */
@@ -328,13 +328,23 @@ class Move
     public function restored(\DateTimeImmutable $at, ?Backup $safetyCopy): void
     {
         $this->restoredAt = $at;
-        // What was missing is brought: the way back leads to before the first restore still.
-        $this->safetyCopy = $this->bringsMissing ? $this->safetyCopy ?? $safetyCopy : $safetyCopy;
+        $this->safetyCopy = $this->wayBack($safetyCopy);
         $merged = $this->rehearsal['merged_with'] ?? null;
         $this->keeps = array_values(array_unique([
             ...($this->bringsMissing ? $this->keeps : []), ...(null === $merged ? [] : [$merged]),
         ]));
         $this->bringsMissing = false;
+    }
+
+    /**
+     * What the phone is put back to, should it be.
+     *
+     * @param Backup|null $safetyCopy of this restore: where what was missing is brought, the way leads to before the
+     *                                first one still
+     */
+    public function wayBack(?Backup $safetyCopy): ?Backup
+    {
+        return $this->bringsMissing ? $this->safetyCopy ?? $safetyCopy : $safetyCopy;
     }
 
     /** @return list<string> ids of the safety copies whose chats are expected on the phone, too */
@@ -403,12 +413,15 @@ class Move
     {
         $this->restoredAt = null;
         $this->keeps = [];
+        $this->namesBrought = null;
         if ($this->bringsMissing) {
             $this->bringsMissing = $this->merges = false;
             $this->rehearsal = null;
         }
         if (null === $this->tray->closedAt()) {
             $this->check = null;
+            // It was merged with what lies there anew: converted once more it is of that, and nothing has come in.
+            $this->rehearsal = $this->merges ? null : $this->rehearsal;
         } else {
             $this->putBackAt = $at;
         }

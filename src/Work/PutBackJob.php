@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Work;
 
+use Geschenk\App\Contacts\KeptBook;
+use Geschenk\App\Contacts\Names;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
@@ -34,6 +36,7 @@ final class PutBackJob extends WritingJob
         private readonly MoveFiles $files,
         private readonly RunSheet $sheet,
         private readonly ClockInterface $clock,
+        private readonly Names $names,
     ) {
         parent::__construct($phones, $restorer, $copies);
     }
@@ -58,11 +61,29 @@ final class PutBackJob extends WritingJob
         }
         // Before the messenger opens it.
         PutBack::check($link, $move->app, $manifest, $progress);
+        $this->takeNamesOut($run, $before, $link, $progress);
         $link->restart();
         $move->putBack($this->clock->now());
         $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'put_back', [
             'tag' => $move->to()->tag, 'files' => $manifest->files, 'messages' => $before->messages,
         ]);
+    }
+
+    /** The names that were added with what is put back now; what else the address book holds stays. */
+    private function takeNamesOut(Run $run, Backup $before, PhoneLink $link, Progress $progress): void
+    {
+        $move = $run->move;
+        $kept = KeptBook::of($this->files->backup($before)->folder);
+        if (null === $kept) {
+            return;
+        }
+        $out = $this->names->takeOut(
+            $link, $kept, $run->id, $this->copies->folder($run), $progress,
+        );
+        $this->sheet->note(
+            $move->tray, $move, Stage::Restore, $run->askedBy(), null === $out ? 'names_stay' : 'names_taken_out',
+            ['tag' => $move->to()->tag] + ($out ?? []),
+        );
     }
 
     private function bring(Run $run, PhoneLink $link, string $raw, Manifest $manifest, Progress $progress): void

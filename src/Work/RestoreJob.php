@@ -43,6 +43,7 @@ final class RestoreJob extends WritingJob
         private readonly ClockInterface $clock,
         private readonly EntityManagerInterface $entities,
         private readonly Records $records,
+        private readonly Names $names,
     ) {
         parent::__construct($phones, $restorer, $copies);
     }
@@ -66,7 +67,7 @@ final class RestoreJob extends WritingJob
                     $progress,
                 );
                 // Staging takes a while: prove once more that nothing came in meanwhile, and hold the swap to that.
-                $names = fn () => $this->bringNames($run, $link, $progress);
+                $names = fn () => $this->bringNames($run, $copy, $link, $progress);
                 $this->restorer->swapIn($this->permit($run, $copy), $staged, $link, $progress, $names);
             } catch (RestoreRefused $refusal) {
                 $link->dropStage($move->app, $run->id);
@@ -76,7 +77,7 @@ final class RestoreJob extends WritingJob
             }
         } else {
             $copy = $this->mergedWith($run->move) ?? $this->entities->find(Backup::class, $run->safetyCopyId());
-            $this->bringNames($run, $link, $progress);
+            $this->bringNames($run, $copy, $link, $progress);
             $link->restart();
         }
         $move->restored($this->clock->now(), $copy);
@@ -91,15 +92,17 @@ final class RestoreJob extends WritingJob
     }
 
     /** Behind the chats, for these can still be refused; and before the phone is started anew, and locks itself. */
-    private function bringNames(Run $run, PhoneLink $link, Progress $progress): void
+    private function bringNames(Run $run, ?Backup $copy, PhoneLink $link, Progress $progress): void
     {
         $move = $run->move;
         $backup = $move->backup();
         if (!$move->wantsNames() || null === $backup) {
             return;
         }
-        $names = Names::bring(
-            $link, $this->files->backup($backup)->chats(), $backup->account, $run->id, $progress,
+        $way = $move->wayBack($copy);
+        $names = $this->names->bring(
+            $link, $this->files->chats($backup), $backup->account, $run->id,
+            null === $way ? null : $this->files->backup($way)->folder, $progress,
             fn (array $counts) => $this->records->change(static fn () => $move->bringsNames($run->id, $counts)),
         );
         $names = $move->broughtNames($run->id, $names);

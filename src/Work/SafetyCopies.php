@@ -128,6 +128,12 @@ final readonly class SafetyCopies
         return self::seen($this->data->backup($copy->id));
     }
 
+    /** Where the copy lies that was taken for a run. */
+    public function folder(Run $run): string
+    {
+        return $this->data->backup($run->safetyCopyId());
+    }
+
     /** Removes what a run has copied that it does not need: none that something could still be put back from. */
     public function drop(Run $run): int
     {

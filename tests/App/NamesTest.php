@@ -37,10 +37,8 @@ final class NamesTest extends ApiTestCase
         $brought = substr_count($book, 'BEGIN:VCARD') - 1;
         $this->bringAgain($n);
         self::assertSame($book, file_get_contents($this->book()), 'Twice, nothing is there twice.');
-        $entities = self::getContainer()->get(EntityManagerInterface::class);
-        $entities->clear();
-        $move = $entities->getRepository(Move::class)->findAll()[0];
-        self::assertSame($brought, $move->namesBrought()['brought'] ?? null, 'They were brought all the same.');
+        $move = $this->storedMove();
+        self::assertSame($brought, $move->namesBrought()['brought'] ?? null);
         // Whoever is interrupted behind the swap finds everybody there, and has brought them all the same.
         $put = ['brought' => 3, 'there' => 1, 'nameless' => 0, 'unreadable' => 0];
         $all = ['brought' => 0, 'there' => 4, 'nameless' => 0, 'unreadable' => 0];
@@ -49,23 +47,55 @@ final class NamesTest extends ApiTestCase
         $move->bringsNames('one', $put);
         self::assertSame($put, $move->broughtNames('one', $all));
         self::assertSame($all, $move->broughtNames('one', $all), 'Once.');
-        $entities->clear();
+        self::getContainer()->get(EntityManagerInterface::class)->clear();
 
         $this->browser->request('GET', "/trays/$n/sheet");
         self::assertStringContainsString('address book', (string) $this->browser->getResponse()->getContent());
 
+        // Put back, it holds what it held, to the last byte; and what came in since stays.
+        $this->putBack($n);
+        self::assertSame(self::THERE, file_get_contents($this->book()));
+        $this->bring($n);
+        $new = str_replace(['Somebody Else', '0199'], ['Somebody New', '0198'], self::THERE);
+        $cards = (array) preg_split('/(?=BEGIN:VCARD)/', $book, flags: \PREG_SPLIT_NO_EMPTY);
+        $written = str_replace('FN:', 'FN:The ', $this->text($cards, '1'));
+        self::assertNotSame($written, $cards[1]);
+        file_put_contents($this->book(), str_replace($this->text($cards, '1'), $written, $book).$new);
+        $this->putBack($n);
+        self::assertSame(self::THERE.$written.$new, file_get_contents($this->book()));
+        $last = $this->steps($n, 'names_taken_out');
+        self::assertStringContainsString(
+            sprintf('again: %d; 1 stays, because somebody has written in it', $brought - 1),
+            (string) json_encode(end($last)),
+        );
+        self::assertNull($this->storedMove()->namesBrought());
+
         Folder::remove(dirname($this->book()));
-        $this->bringAgain($n);
+        $this->bring($n);
         self::assertCount(1, $this->steps($n, 'names_refused'), 'A phone without an address book is said.');
     }
 
     private function bringAgain(int $n): void
     {
-        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
-        $this->look();
+        $this->putBack($n);
         $this->call('PUT', "/api/trays/$n/moves/1/scope", ['names' => true]);
         self::assertTrue($this->call('GET', "/api/trays/$n/moves/1/scope")['names']);
         $this->bring($n);
+    }
+
+    private function putBack(int $n): void
+    {
+        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
+        self::assertSame('done', $this->value($this->move($n), 'run', 'state'), (string) json_encode($this->move($n)));
+        $this->look();
+    }
+
+    private function storedMove(): Move
+    {
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        $entities->clear();
+
+        return $entities->getRepository(Move::class)->findAll()[0] ?? throw new \LogicException();
     }
 
     private function bring(int $n): void

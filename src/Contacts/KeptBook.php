@@ -1,0 +1,165 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Contacts;
+
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\UnusableInput;
+
+/**
+ * What an address book held before it was written to, and the cards that were added to it. Kept within a safety copy
+ * beside its payload, so that erasing reaches it: a bag may hold further tag files (RFC 8493, 2.2.4). The list of
+ * hashes is written last; without it nothing is kept.
+ */
+final readonly class KeptBook
+{
+    private const FOLDER = 'address-book';
+    private const BEFORE = 'before.vcf';
+    private const ADDED = 'added.vcf';
+    private const LIST = 'manifest-sha256.txt';
+
+    /** @param string $added cards, each as it was written, to its last line's end */
+    private function __construct(public string $before, public string $added)
+    {
+    }
+
+    /**
+     * To be called before the phone is written to. What one that was kept here before holds stays; cards come behind
+     * its own.
+     *
+     * @param string $copy  folder of the safety copy
+     * @param string $added nothing where the book is replaced as a whole
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     * @throws UnusableInput when what was kept before is not as it was written
+     */
+    public static function keep(string $copy, string $before, string $added): self
+    {
+        $kept = self::of($copy);
+        if (null !== $kept && $kept->before !== $before) {
+            // Somebody was interrupted here, and the book has been written to since.
+            $new = array_diff_key(self::byText($added), self::byText($kept->added));
+            [$before, $added] = [$kept->before, $kept->added.implode('', array_keys($new))];
+        }
+        $folder = Folder::make($copy.'/'.self::FOLDER);
+        $list = '';
+        foreach ([self::BEFORE => $before, self::ADDED => $added] as $name => $text) {
+            Disk::put($folder.'/'.$name, $text);
+            $list .= hash('sha256', $text).'  '.$name."\n";
+        }
+        Disk::put($folder.'/'.self::LIST, $list);
+        Disk::sync($copy);
+
+        return new self($before, $added);
+    }
+
+    /**
+     * @return self|null null where none was kept
+     *
+     * @throws UnusableInput when it is not as it was written
+     */
+    public static function of(string $copy): ?self
+    {
+        $folder = $copy.'/'.self::FOLDER;
+        if (!is_file($folder.'/'.self::LIST)) {
+            return null;
+        }
+        $list = Disk::contents($folder.'/'.self::LIST);
+        $text = [];
+        foreach ([self::BEFORE, self::ADDED] as $name) {
+            if (!is_file($folder.'/'.$name)) {
+                throw UnusableInput::backupBroken($copy, 'missing', self::FOLDER.'/'.$name);
+            }
+            $text[$name] = Disk::contents($folder.'/'.$name);
+            if (!str_contains($list, hash('sha256', $text[$name]).'  '.$name."\n")) {
+                throw UnusableInput::backupBroken($copy, 'changed', self::FOLDER.'/'.$name);
+            }
+        }
+
+        return new self($text[self::BEFORE], $text[self::ADDED]);
+    }
+
+    /** With what was added behind what was there. */
+    public static function joined(string $before, string $added): string
+    {
+        return $before.('' === $before || '' === $added || str_ends_with($before, "\n") ? '' : "\r\n").$added;
+    }
+
+    /**
+     * The book as it is without the cards that were added: what it held before, to the last byte, where nobody wrote to
+     * it since; else each card that still is as it was added is taken out, and nothing else is touched.
+     *
+     * @return array{text: string, taken: int, stay: int} of the cards that were added: how many are not there any more;
+     *                                                    how many stay, because somebody has written in them since
+     */
+    public function without(string $text): array
+    {
+        $added = self::byText($this->added);
+        if (in_array($text, [$this->before, self::joined($this->before, $this->added)], true)) {
+            return ['text' => $this->before, 'taken' => count($added), 'stay' => 0];
+        }
+        $rest = '';
+        $stay = 0;
+        $ids = array_flip(array_map(self::id(...), array_keys($added)));
+        foreach (self::pieces($text) as $piece) {
+            $card = self::cardOf($piece);
+            if (null !== $card && isset($added[$card])) {
+                $rest .= substr($piece, strlen($card));
+                continue;
+            }
+            $stay += null !== $card && isset($ids[self::id($card)]) ? 1 : 0;
+            $rest .= $piece;
+        }
+
+        return ['text' => $rest, 'taken' => count($added) - $stay, 'stay' => $stay];
+    }
+
+    /** @return array<string, true> */
+    private static function byText(string $cards): array
+    {
+        $found = [];
+        foreach (self::pieces($cards) as $piece) {
+            $card = self::cardOf($piece);
+            if (null !== $card) {
+                $found[$card] = true;
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * Each begins with the first line of a card, but the first one, which may be what stands before all cards.
+     *
+     * @return iterable<string> together the whole text
+     */
+    private static function pieces(string $text): iterable
+    {
+        $from = 0;
+        while (false !== ($next = strpos($text, "\nBEGIN:VCARD", $from))) {
+            yield substr($text, $from, $next + 1 - $from);
+            $from = $next + 1;
+        }
+        yield substr($text, $from);
+    }
+
+    /** @return string|null the card that a piece begins with, with its last line's end; null where it is none of ours */
+    private static function cardOf(string $piece): ?string
+    {
+        $end = strpos($piece, "\r\nEND:VCARD\r\n");
+
+        return false === $end || !str_starts_with($piece, 'BEGIN:VCARD')
+            ? null
+            : substr($piece, 0, $end + strlen("\r\nEND:VCARD\r\n"));
+    }
+
+    private static function id(string $card): string
+    {
+        return 1 === preg_match('/^UID:(\S{1,100})/m', $card, $found) ? $found[1] : hash('sha256', $card);
+    }
+}
