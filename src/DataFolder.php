@@ -13,6 +13,23 @@ final readonly class DataFolder
     {
     }
 
+    /**
+     * What a failure tells, without where this folder lies: on a screen that is nobody's affair.
+     *
+     * @param array<string, string|int> $fields as in Failure::$fields
+     *
+     * @return array<string, string|int>
+     */
+    public function withoutPlace(array $fields): array
+    {
+        $places = [rtrim($this->path, '/').'/', sys_get_temp_dir().'/'];
+
+        return array_map(
+            static fn (string|int $value): string|int => is_string($value) ? str_replace($places, '', $value) : $value,
+            $fields,
+        );
+    }
+
     public function records(): string
     {
         return $this->path.'/shop.sqlite';

@@ -131,7 +131,7 @@ final readonly class AcrossController
 
     private function chats(Backup $backup): ChatStore
     {
-        return $this->files->backup($backup)->chats();
+        return $this->files->chats($backup);
     }
 
     /** @return array<string, mixed> */

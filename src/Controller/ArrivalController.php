@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Files\OwnFile;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Refusal;
@@ -15,8 +16,6 @@ use Geschenk\App\View\DifferenceView;
 use Geschenk\App\View\LossView;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Arrival\Since;
-use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\UnusableInput;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
@@ -57,9 +56,11 @@ final readonly class ArrivalController
         $move = $this->trays->move($number, $place);
         $check = $this->check($move, $request->query->getInt('check'));
         $result = $this->result($check);
-        $months = $result->months();
+        [$months, $conversations, $reasons, $account] = OwnFile::read('check_spoilt', static fn (): array => [
+            $result->months(), $result->conversations(), $result->reasons(), $result->account(),
+        ]);
         $rows = [];
-        foreach ($result->conversations() as $row) {
+        foreach ($conversations as $row) {
             $rows[] = [
                 ...array_diff_key($row, ['key' => 1]),
                 'title' => null === $row['title'] ? null : mb_scrub($row['title']),
@@ -71,10 +72,10 @@ final readonly class ArrivalController
         }
 
         return new JsonAnswer([
-            'check' => $check->id(), 'totals' => $check->totals(), 'reasons' => (object) $result->reasons(),
+            'check' => $check->id(), 'totals' => $check->totals(), 'reasons' => (object) $reasons,
             'checked_at' => Time::iso($check->at),
             'losses' => $this->lossView->all($move->rehearsal()['losses'] ?? [], $this->titles($move)),
-            'account' => $result->account(), 'conversations' => $rows,
+            'account' => $account, 'conversations' => $rows,
         ]);
     }
 
@@ -88,7 +89,8 @@ final readonly class ArrivalController
         if ($then->at >= $now->at) {
             throw Refusal::because('not_an_earlier_check');
         }
-        $rows = (new Since($this->result($then), $this->result($now)))->conversations();
+        $since = new Since($this->result($then), $this->result($now));
+        $rows = OwnFile::read('check_spoilt', $since->conversations(...));
 
         return new JsonAnswer([
             'checked_then' => Time::iso($then->at), 'checked_now' => Time::iso($now->at),
@@ -105,13 +107,17 @@ final readonly class ArrivalController
         $move = $this->trays->move($number, $place);
         $check = $this->check($move, $request->query->getInt('check'));
         $result = $this->result($check);
-        $expected = new ChatStore($this->files->expected($move));
+        $expected = $this->files->plan($move);
         // What was read back is there of the newest check alone, and until the hand-over.
         $found = $check === $move->check() && is_file($this->files->readBack($move))
-            ? new ChatStore($this->files->readBack($move))
+            ? $this->files->wasReadBack($move)
             : null;
+        $from = max(0, $request->query->getInt('from'));
+        $lines = OwnFile::read(
+            'check_spoilt', static fn (): array => $result->findings($conversation, $from, self::PAGE),
+        );
         $findings = [];
-        foreach ($result->findings($conversation, max(0, $request->query->getInt('from')), self::PAGE) as $finding) {
+        foreach ($lines as $finding) {
             $meant = null === $finding['expected_id'] ? null : $expected->glimpse($finding['expected_id']);
             $there = null === $finding['found_id'] ? null : $found?->glimpse($finding['found_id']);
             $message = $meant?->message;
@@ -140,8 +146,8 @@ final readonly class ArrivalController
     private function titles(Move $move): array
     {
         try {
-            return (new ChatStore($this->files->expected($move)))->titles();
-        } catch (UnusableInput) {
+            return OwnFile::read('plan_spoilt', fn (): array => $this->files->plan($move)->titles());
+        } catch (Refusal) {
             return [];
         }
     }
@@ -158,8 +164,13 @@ final readonly class ArrivalController
 
     private function result(Check $check): Result
     {
+        if (null !== $check->move->tray->erasedAt()) {
+            throw new NotFoundHttpException('erased');
+        }
         $path = $this->files->arrival($check);
 
-        return is_file($path) ? new Result($path) : throw new NotFoundHttpException('check_gone');
+        return is_file($path)
+            ? OwnFile::read('check_spoilt', static fn (): Result => new Result($path))
+            : throw new NotFoundHttpException('check_gone');
     }
 }

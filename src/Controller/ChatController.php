@@ -178,6 +178,6 @@ final readonly class ChatController
 
     private function chats(Backup $backup): ChatStore
     {
-        return $this->files->backup($backup)->chats();
+        return $this->files->chats($backup);
     }
 }

@@ -8,11 +8,13 @@ use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
+use Geschenk\App\Refusal;
 use Geschenk\Core\Archive\Backup as KeptBackup;
 use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Skeleton;
 
 /** Where the files lie that a move’s work leaves. Whether they count is told by the records alone. */
@@ -25,6 +27,16 @@ final readonly class MoveFiles
     public function backup(Backup $backup): KeptBackup
     {
         return new KeptBackup($this->data->backup($backup->id));
+    }
+
+    /**
+     * The chats of a backup that was made here.
+     *
+     * @throws Refusal when they are not as they were written
+     */
+    public function chats(Backup $backup): ChatStore
+    {
+        return OwnFile::read('backup_spoilt', fn (): ChatStore => $this->backup($backup)->chats());
     }
 
     /** Whether anything of what was erased is there: looked at anew, whenever somebody asks. */
@@ -60,6 +72,35 @@ final readonly class MoveFiles
         return $this->conversion($move).'/'.Conversion::EXPECTED;
     }
 
+    /**
+     * What is meant to arrive.
+     *
+     * @throws Refusal when it is not as it was written
+     */
+    public function plan(Move $move): ChatStore
+    {
+        return OwnFile::read('plan_spoilt', fn (): ChatStore => new ChatStore($this->expected($move)));
+    }
+
+    /**
+     * Holds what is meant to arrive against its hash: before something is held against it.
+     *
+     * @throws Refusal when it is not as it was written
+     */
+    public function verifyPlan(Move $move): void
+    {
+        $sha256 = $move->rehearsal()['plan'] ?? null;
+        if (null !== $sha256 && $sha256 !== $this->planHash($move)) {
+            throw Refusal::because('plan_spoilt');
+        }
+    }
+
+    /** @return string|null SHA-256; null where it is gone */
+    public function planHash(Move $move): ?string
+    {
+        return is_file($this->expected($move)) ? Disk::sha256($this->expected($move)) : null;
+    }
+
     public function converted(Move $move): string
     {
         return $this->conversion($move).'/'.Conversion::DATA;
@@ -74,6 +115,12 @@ final readonly class MoveFiles
     public function readBack(Move $move): string
     {
         return $this->folder($move).'/read-back.sqlite';
+    }
+
+    /** @throws Refusal when it is not as it was written */
+    public function wasReadBack(Move $move): ChatStore
+    {
+        return OwnFile::read('read_back_spoilt', fn (): ChatStore => new ChatStore($this->readBack($move)));
     }
 
     /** The list of what is put back onto the phone that receives. */
@@ -116,7 +163,12 @@ final readonly class MoveFiles
     public function dropCopies(Move $move): void
     {
         if (is_file($this->expected($move))) {
-            Skeleton::make($this->expected($move));
+            try {
+                OwnFile::read('plan_spoilt', fn () => Skeleton::make($this->expected($move)));
+            } catch (Refusal) {
+                // Its words can't be taken out of it one by one: so they go with it.
+                Folder::remove($this->expected($move));
+            }
         }
         foreach ([$this->converted($move), $this->conversionPart($move), $this->readBack($move)] as $path) {
             Folder::remove($path);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Http;
 
+use Geschenk\App\DataFolder;
 use Geschenk\App\Http\Body\WrongBody;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Failure;
@@ -31,6 +32,7 @@ final readonly class Guard implements EventSubscriberInterface
         private Security $security,
         private AuthenticationEntryPointInterface $signIn,
         private LoggerInterface $logger,
+        private DataFolder $data,
     ) {
     }
 
@@ -90,7 +92,7 @@ final readonly class Guard implements EventSubscriberInterface
             $event->setResponse($this->problem(507, 'went_wrong', $this->words->say('failure.disk_full_now')));
             $event->allowCustomResponseCode();
         } elseif ($error instanceof Failure) {
-            $event->setResponse($this->problem(422, 'not_now', $this->words->of($error)));
+            $event->setResponse($this->problem(422, 'not_now', $this->words->failure($error->reason, $this->data->withoutPlace($error->fields))));
         } elseif ($error instanceof HttpExceptionInterface) {
             $status = $error->getStatusCode();
             $known = 'failure.'.$error->getMessage();

@@ -82,7 +82,7 @@ final readonly class Choosing
         }
         $keys = [];
         if ([] !== $conversations || null !== $trialOf) {
-            $keys = iterator_to_array($this->files->backup($this->backup($move))->chats()->keys());
+            $keys = iterator_to_array($this->files->chats($this->backup($move))->keys());
         }
 
         return new Scope(
@@ -105,7 +105,7 @@ final readonly class Choosing
     public function trialOf(Move $move): ?int
     {
         $key = Scope::of($move->scope())->trial?->conversation;
-        foreach (null === $key ? [] : $this->files->backup($this->backup($move))->chats()->keys() as $id => $other) {
+        foreach (null === $key ? [] : $this->files->chats($this->backup($move))->keys() as $id => $other) {
             if ($other === $key) {
                 return $id;
             }
@@ -130,7 +130,7 @@ final readonly class Choosing
     public function named(Move $move): int
     {
         $named = 0;
-        foreach ($this->files->backup($this->backup($move))->chats()->people() as $person) {
+        foreach ($this->files->chats($this->backup($move))->people() as $person) {
             $isNamed = null !== $person->number && '' !== trim($person->bookName ?? $person->ownName ?? '');
             $named += (int) $isNamed;
         }
@@ -156,7 +156,7 @@ final readonly class Choosing
     {
         $left = array_flip(Scope::of($move->scope())->conversations);
         $ids = [];
-        foreach ([] === $left ? [] : $this->files->backup($this->backup($move))->chats()->keys() as $id => $key) {
+        foreach ([] === $left ? [] : $this->files->chats($this->backup($move))->keys() as $id => $key) {
             if (isset($left[$key])) {
                 $ids[] = $id;
             }

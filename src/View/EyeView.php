@@ -33,9 +33,9 @@ final readonly class EyeView
         if (null === $backup || !is_file($this->files->readBack($move))) {
             return null;
         }
-        $gives = $this->files->backup($backup)->chats();
-        $receives = new ChatStore($this->files->readBack($move));
-        $expected = new ChatStore($this->files->expected($move));
+        $gives = $this->files->chats($backup);
+        $receives = $this->files->wasReadBack($move);
+        $expected = $this->files->plan($move);
         $left = $this->side($gives, $isUncovered);
         $right = $this->side($receives, $isUncovered);
         $there = array_map(static fn (array $row): string => $row['mark'], $right);
@@ -70,7 +70,7 @@ final readonly class EyeView
         if (null === $backup || !is_file($this->files->readBack($move))) {
             return null;
         }
-        $chats = [$this->files->backup($backup)->chats(), new ChatStore($this->files->readBack($move))];
+        $chats = [$this->files->chats($backup), $this->files->wasReadBack($move)];
         $drawn = [];
         foreach ($this->pictures($chats[0], $chats[1], $seed) as $one) {
             foreach (['gives', 'receives'] as $side) {
@@ -94,8 +94,8 @@ final readonly class EyeView
             return null;
         }
         $chats = 'gives' === $side
-            ? $this->files->backup($backup)->chats()
-            : new ChatStore($this->files->readBack($move));
+            ? $this->files->chats($backup)
+            : $this->files->wasReadBack($move);
         $preview = $chats->previewIn($conversation, $message);
 
         return null !== $preview && str_starts_with($preview, "\xFF\xD8\xFF") ? $preview : null;

@@ -54,11 +54,12 @@ final class CheckJob extends PhoneJob
         if (null !== $this->entities->getRepository(Check::class)->findOneBy(['runId' => $run->id])) {
             return;
         }
+        $this->files->verifyPlan($move);
         $readBack = $this->files->readBack($move);
         Folder::remove($readBack);
         $this->reader->read($this->link($run), $move->app, $readBack, true, $progress);
         Disk::sync($readBack);
-        $comparison = new Comparison(new ChatStore($this->files->expected($move)), new ChatStore($readBack));
+        $comparison = new Comparison($this->files->plan($move), new ChatStore($readBack));
         $totals = $comparison->run($this->files->arrivalOf($move, $run->id), $progress)->totals();
         // The same sum as in the rehearsal, which is the backup's.
         $rehearsed = $move->rehearsal()['totals']['messages'] ?? $totals->messages;

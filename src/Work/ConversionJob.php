@@ -113,6 +113,7 @@ final class ConversionJob implements Job
             ...$begun, 'losses' => $losses, 'attachments_absent' => $converted->attachmentsAbsent,
             'totals' => $converted->totals->toArray(), 'bytes' => $converted->bytes,
             'merge' => $converted->merge?->toArray(), 'merged_mark' => $mark,
+            'plan' => $this->files->planHash($move),
         ]);
         $totals = $converted->totals;
         $by = $run->askedBy();

@@ -205,7 +205,8 @@ final class RunHandler
             $undone = $job->undo($run);
         } catch (\RuntimeException $error) {
             $failure = $error instanceof Failure ? $error : $this->unexpected($run, $error);
-            $run->fail($failure->reason ?? 'unexpected', $failure->fields ?? [], $this->clock->now());
+            $fields = null === $failure ? [] : $this->fields($run, $failure);
+            $run->fail($failure->reason ?? 'unexpected', $fields, $this->clock->now());
             $this->entities->flush();
 
             return;
@@ -314,6 +315,6 @@ final class RunHandler
     {
         $phone = $run->phone();
 
-        return $failure->fields + (null === $phone ? [] : ['tag' => $phone->tag]);
+        return $this->data->withoutPlace($failure->fields) + (null === $phone ? [] : ['tag' => $phone->tag]);
     }
 }

@@ -51,6 +51,14 @@ final class MergingTest extends ApiTestCase
 
         $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
         self::assertSame($before, self::contents($this->receiving->data('otterpost')));
+        // It is to be merged anew, for the phone holds what it held; nothing is said to have come in.
+        $this->look();
+        $move = $this->move($n);
+        self::assertSame(['choose', true, null], [$move['stage'], $move['merges'], $move['merge']]);
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        self::assertSame($merge, array_intersect_key(self::numbers($this->move($n)['merge']), $merge));
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'));
     }
 
     public function testWhatCameInSinceIsMergedAnewAndNothingIsWrittenBefore(): void

@@ -146,13 +146,14 @@ final class MovesTest extends ApiTestCase
                 ? file_put_contents("$folder/$file", 'spoilt')
                 : null;
         }
+        self::assertSame('hand_over', $this->call('GET', "/api/trays/$n")['stage']);
+        $this->assertNothingSaysWhereItLies($n);
         Folder::remove(self::getContainer()->get(DataFolder::class)->backups());
         foreach ([
             '/api/trays', "/api/trays/$n", "/api/trays/$n/readiness", "/api/trays/$n/moves/1/losses", '/api/phones',
         ] as $path) {
             $this->call('GET', $path);
         }
-        self::assertSame('hand_over', $this->call('GET', "/api/trays/$n")['stage']);
         Folder::remove($folder);
         self::assertTrue($this->value($this->moves($n), 0, 'arrival', 'complete'));
         self::assertSame('check_gone', $this->refusal('GET', "/api/trays/$n/moves/1/arrival", null, 404));
@@ -162,6 +163,27 @@ final class MovesTest extends ApiTestCase
         self::assertIsArray($live);
         self::assertFalse($live['on_bench']);
         self::assertNotSame('', $live['model'], 'What was seen last is still said.');
+    }
+
+    /** What is spoilt is said to be that, by each page that would show it and by each run that would use it. */
+    private function assertNothingSaysWhereItLies(int $n): void
+    {
+        $data = self::getContainer()->get(DataFolder::class);
+        $move = "/api/trays/$n/moves/1";
+        self::assertSame('check_spoilt', $this->refusal('GET', "$move/arrival", null));
+        self::assertSame('check_spoilt', $this->refusal('GET', "$move/arrival/1", null));
+        $this->askAndWork($n, ['kind' => 'check']);
+        $trouble = $this->text($this->moves($n), '0', 'run', 'trouble');
+        self::assertStringContainsString('nothing of the phone', $trouble);
+        foreach (Folder::files($data->backups()) as $file) {
+            file_put_contents($data->backups().'/'.$file, 'spoilt');
+        }
+        self::assertSame('backup_spoilt', $this->refusal('GET', "$move/conversations", null));
+        self::assertSame('backup_spoilt', $this->refusal('GET', "$move/scope", null));
+        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
+        $trouble = $this->text($this->moves($n), '0', 'run', 'trouble');
+        self::assertStringContainsString('The backup at backups/', $trouble);
+        self::assertStringNotContainsString($data->path, $trouble);
     }
 
     public function testNoPageReadsAPhone(): void
