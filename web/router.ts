@@ -5,6 +5,7 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'shelf', component: () => import('./views/ShelfView.vue') },
     { path: '/trays/new', name: 'new-tray', component: () => import('./views/NewTrayView.vue') },
+    { path: '/trays/:number(\\d+)/labels', name: 'labels', component: () => import('./views/LabelsView.vue') },
     { path: '/trays/:number(\\d+)/:stage?', name: 'tray', component: () => import('./views/TrayView.vue') },
     {
       path: '/trays/:number(\\d+)/accounts/:place(\\d+)/:stage?',

@@ -250,6 +250,10 @@ final readonly class Choosing
 
     private function backup(Move $move): Backup
     {
+        if (!$move->tray->keepsChats()) {
+            throw Refusal::because('erased');
+        }
+
         return $move->backup() ?? throw Refusal::because('no_backup');
     }
 }

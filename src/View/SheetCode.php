@@ -9,6 +9,7 @@ use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
+use Geschenk\App\Words\LetterCode;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**
@@ -17,9 +18,6 @@ use Symfony\Component\DependencyInjection\Attribute\Autowire;
  */
 final readonly class SheetCode
 {
-    /** Base 32 without letters that are taken for digits, as Crockford proposes. */
-    private const ALPHABET = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
-    private const MISREAD = ['O' => '0', 'I' => '1', 'L' => '1'];
     /** Letters, in groups; five bits each. */
     private const LENGTH = 12;
     private const GROUP = 4;
@@ -60,7 +58,7 @@ final readonly class SheetCode
      */
     public function find(Tray $tray, string $told): ?array
     {
-        $read = strtr((string) preg_replace('/[^A-Z0-9]/', '', strtoupper($told)), self::MISREAD);
+        $read = LetterCode::read($told);
         $place = 0;
         foreach ($this->combinations($tray->moves()) as $checks) {
             foreach ($this->keys as $key) {
@@ -148,14 +146,7 @@ final readonly class SheetCode
             ], $tray->phones()),
             array_map(self::account(...), $tray->moves(), $checks),
         ], \JSON_THROW_ON_ERROR | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES);
-        $bytes = hash_hmac('sha256', $told, $key, true);
-        $code = '';
-        for ($n = 0, $bits = 0, $held = 0; strlen($code) < self::LENGTH; ++$n) {
-            $held = (($held << 8) | ord($bytes[$n])) & 0xFFFF;
-            for ($bits += 8; $bits >= 5 && strlen($code) < self::LENGTH; $bits -= 5) {
-                $code .= self::ALPHABET[($held >> ($bits - 5)) & 31];
-            }
-        }
+        $code = LetterCode::of(hash_hmac('sha256', $told, $key, true), self::LENGTH);
 
         return implode('-', str_split($code, self::GROUP));
     }

@@ -19,6 +19,7 @@ use Geschenk\App\Guide\Guides;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Tray\Behind;
 use Geschenk\App\Tray\DirectionDoubt;
+use Geschenk\App\Tray\Labels;
 use Geschenk\App\Tray\Merging;
 use Geschenk\App\Tray\RolesProposal;
 use Geschenk\App\Tray\StillOpen;
@@ -50,6 +51,7 @@ final readonly class TrayView
         private Merging $merging,
         private KeepingView $keeping,
         private StillOpen $open,
+        private Labels $labels,
         private EntityManagerInterface $entities,
         private Words $words,
     ) {
@@ -83,7 +85,7 @@ final readonly class TrayView
             'direction' => $this->direction($tray), 'proposal' => $this->proposal($tray),
             'switched' => $this->switched->of($tray), 'keeping' => $this->keeping->of($tray),
             'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
-            'withdrawn' => $tray->isWithdrawn(),
+            'withdrawn' => $tray->isWithdrawn(), 'labels' => $this->labels->of($tray),
             'open' => array_map(fn (array $open): array => [
                 'id' => $open['id'], 'tag' => $open['tag'],
                 'text' => $this->words->say($open['words'], $open['params']),

@@ -19,6 +19,7 @@ use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Security\KeySafe;
 use Geschenk\App\Tray\Choosing;
+use Geschenk\App\Tray\Labels;
 use Geschenk\App\Tray\LackingPoint;
 use Geschenk\App\Tray\Merging;
 use Geschenk\App\Tray\RunSheet;
@@ -54,6 +55,7 @@ final readonly class RunDesk
         private KeySafe $keys,
         private Merging $merging,
         private Choosing $choosing,
+        private Labels $labels,
     ) {
     }
 
@@ -291,6 +293,9 @@ final readonly class RunDesk
     ): Run {
         if ($move->isBusy()) {
             throw Refusal::because('busy', ['edition' => $move->edition]);
+        }
+        if (null !== $confirmedTag && !$move->tray->onlyBacksUp()) {
+            $confirmedTag = $this->labels->read($move->to(), $confirmedTag);
         }
         if (RunKind::Backup !== $kind && $move->tray->onlyBacksUp()) {
             throw Refusal::because('only_backs_up');

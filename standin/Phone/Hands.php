@@ -24,8 +24,8 @@ final class Hands
     ];
     public const APP = self::APPS['otterpost'];
     private const SIGNING_UP = [
-        'register', 'ask_text', 'ask_call', 'enter_code', 'enter_pin', 'leave_sign_up', 'pin_off', 'decline_cloud',
-        'take_cloud',
+        'register', 'ask_text', 'ask_call', 'enter_code', 'enter_pin', 'go_on', 'leave_sign_up', 'pin_off',
+        'decline_cloud', 'take_cloud',
     ];
     private const BACKUP_LOCKS = [
         'lock_backups_password' => BackupLock::Password, 'lock_backups_digits' => BackupLock::Digits,

@@ -91,6 +91,7 @@ final class Registry
     public function signUp(string $app, string $number, string $wants, int $now): SignUp
     {
         $state = $this->state($app, $number, $now);
+        $wants = SignUp::WANTS_CODE === $wants && null === $state['code'] ? SignUp::WANTS_ANOTHER_CODE : $wants;
 
         return new SignUp(
             $number, SignUp::WANTS[$wants] ?? SignUp::WANTS_WAY, $state['texts_left'], $state['calls_left'],

@@ -44,9 +44,11 @@ final class SigningUp
         $acts = match ($signUp->wants) {
             SignUp::WANTS_CODE => ['enter_code'],
             SignUp::WANTS_PIN => ['enter_pin'],
+            SignUp::WANTS_NOTHING => ['go_on'],
             default => [],
         };
-        if (SignUp::WANTS_PIN !== $signUp->wants && null === $signUp->nextAskAt) {
+        $isPast = in_array($signUp->wants, [SignUp::WANTS_PIN, SignUp::WANTS_NOTHING], true);
+        if (!$isPast && null === $signUp->nextAskAt) {
             $acts = [
                 ...$acts, ...($signUp->textsLeft > 0 ? ['ask_text'] : []),
                 ...($signUp->callsLeft > 0 ? ['ask_call'] : []),
@@ -60,10 +62,13 @@ final class SigningUp
     public static function of(PhoneFolder $phone, array $app, int $now): ?SignUp
     {
         $begun = $app['sign_up'] ?? null;
+        if (null === $begun) {
+            return null;
+        }
+        $isPinOff = SignUp::WANTS_PIN === $begun['wants'] && null === self::pin($phone, $app['id'], $begun['number']);
+        $wants = $isPinOff ? SignUp::WANTS_NOTHING : $begun['wants'];
 
-        return null === $begun
-            ? null
-            : Registry::of($phone)->signUp($app['id'], $begun['number'], $begun['wants'], $now);
+        return Registry::of($phone)->signUp($app['id'], $begun['number'], $wants, $now);
     }
 
     /** @throws HandRefused */
@@ -94,6 +99,12 @@ final class SigningUp
                 $pin = self::pin($phone, $id, $number);
                 if (null !== $pin && !hash_equals($pin, trim((string) $typed))) {
                     throw HandRefused::wrongPin();
+                }
+                self::complete($phone, $id, $number);
+                break;
+            case 'go_on':
+                if (SignUp::WANTS_NOTHING !== self::of($phone, $app, $now)?->wants) {
+                    throw HandRefused::notOffered();
                 }
                 self::complete($phone, $id, $number);
                 break;

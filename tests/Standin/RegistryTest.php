@@ -122,10 +122,37 @@ final class RegistryTest extends TestCase
         Hands::do($receives, 'enter_pin otterpost', '2580');
         self::assertSame(self::NUMBER, Phones::link($receives)->state()->app(self::APP)?->number);
 
+        // Switched off while it is asked for: nothing more is wanted, and whoever has the phone goes on.
+        [$gives, $receives] = $this->phones(['pin' => '2580']);
+        $this->registerUpToTheCode($receives, $gives);
+        Hands::do($gives, 'pin_off otterpost');
+        self::assertSame(SignUp::WANTS_NOTHING, $this->signUp($receives)?->wants);
+        Hands::do($receives, 'go_on otterpost');
+        self::assertSame(self::NUMBER, Phones::link($receives)->state()->app(self::APP)?->number);
+
         [$gives, $receives] = $this->phones(['pin' => '2580']);
         Hands::do($gives, 'pin_off otterpost');
         $this->registerUpToTheCode($receives, $gives);
         self::assertSame(self::NUMBER, Phones::link($receives)->state()->app(self::APP)?->number);
+    }
+
+    public function testAfterThreeWrongCodesAnotherIsWanted(): void
+    {
+        [$gives, $receives] = $this->phones();
+        Hands::do($receives, 'register otterpost', self::NUMBER);
+        Hands::do($receives, 'ask_text otterpost');
+        $code = SigningUp::codes($gives, time())[0]['code'];
+        $wrong = '000000' === $code ? '111111' : '000000';
+        foreach ([SignUp::WANTS_CODE, SignUp::WANTS_CODE, SignUp::WANTS_ANOTHER_CODE] as $wants) {
+            try {
+                Hands::do($receives, 'enter_code otterpost', $wrong);
+                self::fail();
+            } catch (HandRefused) {
+                self::assertSame($wants, $this->signUp($receives)?->wants);
+            }
+        }
+        $this->expectException(HandRefused::class);
+        Hands::do($receives, 'enter_code otterpost', $code);
     }
 
     public function testTheCardMayBeInEitherPhoneOrInAThirdOne(): void

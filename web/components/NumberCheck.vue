@@ -29,10 +29,9 @@ const isShown = computed(() => {
   return !props.quiet && (!isRegistered.value || (isSignedOut.value && props.move.arrival === null))
 })
 
-const asked = computed(() => {
-  if (signUp.value?.wants === 'code') return say('number.code', { tag: tag.value })
-  return signUp.value?.wants === 'pin' ? say('number.pin', { tag: tag.value }) : say('number.way', { tag: tag.value })
-})
+const asked = computed(() => say(`number.${signUp.value?.wants ?? 'way'}`, { tag: tag.value, gives: gives.value }))
+/** What a code can still be needed for. */
+const wantsCode = computed(() => signUp.value !== null && !['pin', 'nothing'].includes(signUp.value.wants))
 
 /** A clock, so that nobody asks too early: what is asked for in vain is lost all the same. */
 const now = ref(Date.now())
@@ -60,14 +59,14 @@ const wait = computed(() => {
         {{ say('number.other', { tag, other: phoneNumber(signUp.number) }) }}
       </p>
       <p v-else>{{ asked }}</p>
-      <ul v-if="signUp.wants !== 'pin'" class="left">
+      <ul v-if="wantsCode" class="left">
         <li>{{ say('number.texts', { left: signUp.texts_left, most: MOST }) }}</li>
         <li>{{ say('number.calls', { left: signUp.calls_left, most: MOST }) }}</li>
         <li v-if="wait && !isUsedUp">
           <span class="clock" role="timer">{{ say('number.wait', { clock: wait }) }}</span>
         </li>
       </ul>
-      <p v-if="isUsedUp" class="trouble">{{ say('number.used_up') }}</p>
+      <p v-if="isUsedUp && wantsCode" class="trouble">{{ say('number.used_up') }}</p>
     </template>
     <p v-else-if="!isRegistered">{{ say('number.begin', { edition: move.edition, tag }) }}</p>
     <p v-if="isRegistered && isSignedOut">{{ say('number.done', { tag, gives }) }}</p>

@@ -3,11 +3,17 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import { dateTime } from '../lib/format'
+import { isTagOf } from '../lib/labels'
 import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
 
 /** The way back: the phone that receives, as it was before it was written to. */
-const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
+const props = defineProps<{
+  tray: Schemas['Tray']
+  move: Schemas['Move']
+  /** whether the account is named: several stand beside one another */
+  named?: boolean
+}>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const isAsking = ref(false)
 const typed = ref('')
@@ -15,7 +21,7 @@ const tag = computed(() => props.tray.phones.find((p) => p.role === 'receives')?
 const copy = computed(() =>
   props.tray.keeping?.erase_asked_at || !isOver(props.move.run) ? null : props.move.safety_copy,
 )
-const isNamed = computed(() => typed.value.trim().toUpperCase() === tag.value)
+const isNamed = computed(() => isTagOf(props.tray, tag.value, typed.value))
 function putBack(): void {
   if (ask.isPending.value || !isNamed.value) return
   ask.mutate(
@@ -31,7 +37,9 @@ function putBack(): void {
 </script>
 
 <template>
-  <v-btn v-if="copy" variant="text" @click="isAsking = true">{{ say('put_back.open', { tag }) }}</v-btn>
+  <v-btn v-if="copy" variant="text" @click="isAsking = true">{{
+    named ? say('put_back.open_one', { tag, edition: move.edition }) : say('put_back.open', { tag })
+  }}</v-btn>
   <v-dialog v-model="isAsking" aria-labelledby="put-back-title">
     <form v-if="copy" class="sheet pad ask" @submit.prevent="putBack">
       <h2 id="put-back-title">{{ say('put_back.ask', { tag }) }}</h2>
@@ -47,7 +55,7 @@ function putBack(): void {
         }}
       </p>
       <p>{{ say('put_back.how', { edition: move.edition }) }}</p>
-      <v-text-field v-model="typed" :label="say('restore.type')" autocomplete="off" maxlength="12" autofocus />
+      <v-text-field v-model="typed" :label="say('restore.type')" autocomplete="off" maxlength="20" autofocus />
       <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
       <div class="buttons">
         <v-btn type="submit" :disabled="!isNamed" :loading="ask.isPending.value">{{

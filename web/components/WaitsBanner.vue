@@ -2,10 +2,12 @@
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useGoOn } from '../api/queries'
+import { keyLacks } from '../lib/keyTold'
 import { say } from '../lib/say'
 import KeyField from './KeyField.vue'
 import ProgressLine from './ProgressLine.vue'
 import RunActs from './RunActs.vue'
+import WhyNot from './WhyNot.vue'
 
 /** What an account, or the tray, waits for: the machine, how far; or a person, on which phone, what. */
 const props = defineProps<{
@@ -26,6 +28,7 @@ const locked = computed(() => {
 })
 const needsKey = computed(() => isStopped.value && locked.value !== null)
 const isStopped = computed(() => ['failed', 'paused'].includes(run.value?.state ?? ''))
+const why = computed(() => (needsKey.value ? keyLacks(key.value, locked.value?.lock ?? null) : ''))
 const isPaused = computed(() => run.value?.state === 'paused')
 const isCancelled = computed(() => run.value?.state === 'cancelled')
 const isInterrupted = computed(() => run.value?.state === 'waiting')
@@ -36,7 +39,7 @@ const isShown = computed(
 const next = computed(() => `/trays/${props.tray.number}`)
 
 function carryOn(): void {
-  if (run.value === null || goOn.isPending.value) return
+  if (run.value === null || goOn.isPending.value || why.value !== '') return
   goOn.mutate(
     { id: run.value.id, ...(needsKey.value ? { key: key.value } : {}) },
     { onSuccess: () => (key.value = '') },
@@ -78,7 +81,7 @@ function carryOn(): void {
         <v-btn
           v-if="isStopped && run"
           class="next"
-          :disabled="needsKey && key.trim() === ''"
+          :disabled="why !== ''"
           :loading="goOn.isPending.value"
           @click="carryOn"
           >{{ say('tray.continue') }}</v-btn
@@ -88,6 +91,7 @@ function carryOn(): void {
         }}</v-btn>
         <RunActs v-if="(isStopped || isInterrupted) && move && run" :tray="tray" :move="move" :run="run" />
       </div>
+      <WhyNot :because="why" />
     </template>
   </section>
 </template>

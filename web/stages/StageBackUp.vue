@@ -6,6 +6,8 @@ import BackupFacts from '../components/BackupFacts.vue'
 import EvidenceList from '../components/EvidenceList.vue'
 import KeyField from '../components/KeyField.vue'
 import WaysIn from '../components/WaysIn.vue'
+import WhyNot from '../components/WhyNot.vue'
+import { keyLacks } from '../lib/keyTold'
 import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
 import { chosenWay, isLocked, wayAsked, waysIn } from '../lib/ways'
@@ -22,8 +24,11 @@ const isAsking = computed(() => isNext.value || (mayAgain.value && isAgain.value
 const path = ref<string | null>(null)
 const way = computed(() => chosenWay(waysIn(props.tray, props.move), path.value))
 const key = ref('')
+const why = computed(() =>
+  isAsking.value && isLocked(way.value) ? keyLacks(key.value, way.value.own?.lock ?? null) : '',
+)
 function start(): void {
-  if (ask.isPending.value) return
+  if (ask.isPending.value || why.value !== '') return
   ask.mutate(
     { kind: 'backup', ...wayAsked(way.value, key.value) },
     {
@@ -40,16 +45,12 @@ function start(): void {
   <section class="sheet pad panel">
     <header class="top">
       <h2>{{ say('backup.title', { edition: move.edition, tag: giving }) }}</h2>
-      <v-btn
-        v-if="isAsking"
-        class="next"
-        :disabled="isLocked(way) && key.trim() === ''"
-        :loading="ask.isPending.value"
-        @click="start"
-        >{{ say('backup.do', { edition: move.edition }) }}</v-btn
-      >
+      <v-btn v-if="isAsking" class="next" :disabled="why !== ''" :loading="ask.isPending.value" @click="start">{{
+        say('backup.do', { edition: move.edition })
+      }}</v-btn>
       <v-btn v-else-if="mayAgain" @click="isAgain = true">{{ say('backup.again') }}</v-btn>
     </header>
+    <WhyNot :because="why" />
     <p v-if="isNext && move.waits.how" class="large">{{ move.waits.how }}</p>
     <WaysIn v-if="isAsking" v-model="path" :tray="tray" :move="move" />
     <KeyField

@@ -8,6 +8,7 @@ import BackupFacts from '../components/BackupFacts.vue'
 import ConversationTable from '../components/ConversationTable.vue'
 import PhoneDamage from '../components/PhoneDamage.vue'
 import ScopeSum from '../components/ScopeSum.vue'
+import WhyNot from '../components/WhyNot.vue'
 import { bytes, count, dateTime, phoneNumber } from '../lib/format'
 import {
   askedOf,
@@ -164,6 +165,11 @@ const choose = useChooseScope(at)
 const isNow = computed(() => props.move.stage === 'choose' && isMove.value)
 const mayConvert = computed(() => isNow.value || (isChanged.value && mayChoose.value))
 const error = computed(() => choose.error.value ?? keepHabit.error.value)
+const why = computed(() => {
+  if (asked.value === null || !sum.value) return say('why.counting')
+  if (sum.value.messages === 0) return say('why.nothing')
+  return sum.value.fits === false ? say('why.no_room', { tag: tag.value }) : ''
+})
 /** Chosen and converted in one request: who leaves the page at once leaves nothing half asked for. */
 function convert(): void {
   if (choose.isPending.value || asked.value === null) return
@@ -197,7 +203,7 @@ function convert(): void {
             v-if="mayConvert"
             class="next"
             :loading="choose.isPending.value"
-            :disabled="asked === null || sum.fits === false || sum.messages === 0 || isUnsaid"
+            :disabled="why !== '' || isUnsaid"
             @click="convert"
             >{{ say('choose.convert', { platform: platformWord(target) }) }}</v-btn
           >
@@ -206,6 +212,7 @@ function convert(): void {
           {{ say('backup.behind', { at: dateTime(move.backup.phone_newest_at) }) }}
         </p>
         <p v-if="mayConvert && isUnsaid" class="why">{{ say('scope.there_unsaid', { tag }) }}</p>
+        <WhyNot v-else-if="mayConvert" :because="why" />
         <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
         <fieldset v-if="holds && holds.messages > 0 && mayChoose" class="there">
           <legend>

@@ -10,6 +10,7 @@ import PutBack from '../components/PutBack.vue'
 import KeepingChats from '../components/KeepingChats.vue'
 import SheetCode from '../components/SheetCode.vue'
 import EvidenceList from '../components/EvidenceList.vue'
+import WhyNot from '../components/WhyNot.vue'
 import WithdrawTray from '../components/WithdrawTray.vue'
 import { phoneNumber, typedDay } from '../lib/format'
 import { isOver } from '../lib/runs'
@@ -44,6 +45,12 @@ const KEEP_DAYS_DAMAGED = 180
 const isDamaged = computed(() =>
   moves.value.some((m) => m.safety_copy !== null && (m.safety_copy.lost > 0 || m.safety_copy.loss_uncounted)),
 )
+const why = computed(() => {
+  if (props.tray.closed) return ''
+  if (!isIdle.value) return say('why.busy')
+  if (isChecked.value) return ''
+  return say(isOnlyBackUp.value ? 'why.not_backed_up' : 'why.unchecked')
+})
 const isAsking = ref(false)
 /** One click hands nothing over unseen: what is open is named first. */
 function close(): void {
@@ -114,7 +121,7 @@ function close(): void {
         <v-btn
           v-if="!tray.closed"
           :class="{ next: isComplete }"
-          :disabled="!isIdle || !isChecked"
+          :disabled="why !== ''"
           :loading="handOver.isPending.value"
           @click="close"
           >{{ say('hand.do') }}</v-btn
@@ -122,6 +129,7 @@ function close(): void {
         <v-btn :href="sheet" target="_blank" rel="noopener">{{ say('hand.sheet') }}</v-btn>
         <v-btn :href="`${sheet}.pdf`" variant="text">{{ say('hand.pdf') }}</v-btn>
       </div>
+      <WhyNot :because="why" />
       <p v-if="handOver.error.value && !isAsking" class="trouble" role="alert">{{ handOver.error.value.message }}</p>
       <v-dialog v-model="isAsking" aria-labelledby="open-title">
         <form class="sheet pad ask" @submit.prevent="close">
@@ -140,7 +148,9 @@ function close(): void {
         </form>
       </v-dialog>
       <KeepingChats :tray="tray" />
-      <div v-if="!tray.closed && moves.length === 1 && moves[0]"><PutBack :tray="tray" :move="moves[0]" /></div>
+      <div v-if="!tray.closed" class="buttons">
+        <PutBack v-for="m in moves" :key="m.place" :tray="tray" :move="m" :named="moves.length > 1" />
+      </div>
       <SheetCode :tray="tray" />
     </div>
     <p v-else class="sheet pad soft">{{ say(isOnlyBackUp ? 'hand.not_yet_backed_up' : 'hand.not_yet') }}</p>

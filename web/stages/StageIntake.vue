@@ -78,6 +78,7 @@ const back = useLeaveOut(
       </div>
     </form>
     <div v-else-if="!tray.closed" class="buttons">
+      <v-btn variant="text" :to="`/trays/${tray.number}/labels`">{{ say('labels.open') }}</v-btn>
       <v-btn variant="text" @click="isCorrecting = true">{{ say('intake.correct') }}</v-btn>
       <WithdrawTray :tray="tray" />
     </div>

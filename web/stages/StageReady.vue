@@ -8,6 +8,8 @@ import NumberCheck from '../components/NumberCheck.vue'
 import PointToDo from '../components/PointToDo.vue'
 import RoleMark from '../components/RoleMark.vue'
 import WaysIn from '../components/WaysIn.vue'
+import WhyNot from '../components/WhyNot.vue'
+import { keyLacks } from '../lib/keyTold'
 import { say } from '../lib/say'
 import { chosenWay, isLocked, wayAsked, waysIn } from '../lib/ways'
 
@@ -40,17 +42,21 @@ const orders = computed(() =>
     return { move, ways, way: chosenWay(ways, paths.value[move.place]) }
   }),
 )
-const isWhole = computed(
-  () =>
-    phones.value.length > 0 &&
-    phones.value.every((p) => p.points.length > 0) &&
-    // The other phone may still be set up meanwhile.
-    lacking.value.every((l) => l.tag !== giving.value) &&
-    accounts.value.length > 0 &&
-    orders.value.every(({ move, way }) => !isLocked(way) || (keys.value[move.place] ?? '').trim() !== ''),
-)
+/** Why nothing can be backed up yet. The other phone may still be set up meanwhile. */
+const why = computed(() => {
+  const tag = giving.value
+  if (!phones.value.some((p) => p.tag === tag && p.points.length > 0)) return say('why.not_seen', { tag })
+  const count = lacking.value.filter((l) => l.tag === tag).length
+  if (count > 0) return say('why.points', { tag, count })
+  if (accounts.value.length === 0) return say('why.no_account', { tag })
+  const keyed = orders.value.filter(({ way }) => isLocked(way))
+  return (
+    keyed.map(({ move, way }) => keyLacks(keys.value[move.place] ?? '', way.own?.lock ?? null)).find((w) => w !== '') ??
+    ''
+  )
+})
 function start(): void {
-  if (backUp.isPending.value) return
+  if (backUp.isPending.value || why.value !== '') return
   const asked = orders.value.map(({ move, way }) => ({ place: move.place, ...wayAsked(way, keys.value[move.place]) }))
   backUp.mutate(asked, { onSuccess: () => (keys.value = {}) })
 }
@@ -76,13 +82,19 @@ function mark(point: Schemas['Point']): string {
         <p class="soft">
           {{ say('ready.live') }}
           <template v-if="advised.length > 0">{{ say('ready.advised', { count: advised.length }) }}</template>
+          <RouterLink v-if="isNow" class="labels" :to="`/trays/${tray.number}/labels`">{{
+            say('labels.open')
+          }}</RouterLink>
         </p>
       </div>
-      <v-btn v-if="isNow" class="next" :disabled="!isWhole" :loading="backUp.isPending.value" @click="start">{{
-        accounts.length > 1
-          ? say('ready.back_up_all', { count: accounts.length, tag: giving })
-          : say('ready.back_up', { tag: giving })
-      }}</v-btn>
+      <div v-if="isNow" class="act">
+        <v-btn class="next" :disabled="why !== ''" :loading="backUp.isPending.value" @click="start">{{
+          accounts.length > 1
+            ? say('ready.back_up_all', { count: accounts.length, tag: giving })
+            : say('ready.back_up', { tag: giving })
+        }}</v-btn>
+        <WhyNot :because="readiness.data.value ? why : ''" />
+      </div>
     </header>
     <p v-if="backUp.error.value" class="trouble" role="alert">{{ backUp.error.value.message }}</p>
     <p v-if="!readiness.data.value && readiness.error.value" class="trouble" role="alert">
@@ -157,6 +169,15 @@ function mark(point: Schemas['Point']): string {
 </template>
 
 <style scoped>
+.labels {
+  color: inherit;
+}
+.act {
+  display: grid;
+  justify-items: end;
+  gap: var(--gap-1);
+  text-align: end;
+}
 .phones {
   display: grid;
   grid-template-columns: 1fr 1fr;

@@ -9,7 +9,9 @@ import LossTable from '../components/LossTable.vue'
 import PhoneDamage from '../components/PhoneDamage.vue'
 import PutBack from '../components/PutBack.vue'
 import PointToDo from '../components/PointToDo.vue'
+import WhyNot from '../components/WhyNot.vue'
 import { bytes, dateTime } from '../lib/format'
+import { isTagOf } from '../lib/labels'
 import { heldOn } from '../lib/ways'
 import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
@@ -36,8 +38,8 @@ const isSeen = computed(() => counts.value !== null)
 /** The number check says it, and more. */
 const lacksNumber = computed(() => props.move.lacking?.id === 'number')
 const named = computed(() => typed.value.trim().toUpperCase())
-const isNamed = computed(() => named.value === phone.value?.tag)
-const isOther = computed(() => named.value !== '' && named.value === giving.value)
+const isNamed = computed(() => isTagOf(props.tray, phone.value?.tag ?? '', typed.value))
+const isOther = computed(() => giving.value !== undefined && isTagOf(props.tray, giving.value, typed.value))
 function restore(): void {
   if (ask.isPending.value || !isNamed.value) return
   const replaces = props.move.merges ? 0 : (counts.value?.messages ?? 0)
@@ -125,13 +127,14 @@ function restore(): void {
       <template v-if="counts && !move.merge?.stale">
         <PhoneDamage :tag="phone.tag" :lost="damage.lost" :uncounted="damage.loss_uncounted" />
         <form class="type" @submit.prevent="restore">
-          <v-text-field v-model="typed" :label="say('restore.type')" autocomplete="off" maxlength="12" />
+          <v-text-field v-model="typed" :label="say('restore.type')" autocomplete="off" maxlength="20" />
           <v-btn class="next" type="submit" :disabled="!isNamed" :loading="ask.isPending.value">{{
             say(counts.messages === 0 ? 'restore.do' : move.merges ? 'restore.merge' : 'restore.replace', {
               tag: phone.tag,
             })
           }}</v-btn>
         </form>
+        <WhyNot :because="isNamed || isOther ? '' : say('why.tag')" />
         <p v-if="isOther" class="trouble" role="alert">
           {{ say('restore.other_tag', { tag: named, right: phone.tag }) }}
         </p>

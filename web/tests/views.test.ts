@@ -214,6 +214,10 @@ const tray = (
 ): Schemas['Tray'] => ({
   number: 44,
   withdrawn: false,
+  labels: [
+    { tag: '44-A', code: '7K0F' },
+    { tag: '44-B', code: 'X1Q2' },
+  ],
   open: [],
   customer: 'Test Person',
   stage: 'restore',
@@ -496,9 +500,11 @@ describe('readiness', () => {
       }),
     })
     expect(panel.find('.next').attributes('disabled')).toBeDefined()
+    expect(panel.find('.why').text()).toBe('First type what the backup is locked with.')
     const field = panel.find('input')
     expect(field.attributes('type')).toBe('password')
     await field.setValue('low tide ')
+    expect(panel.find('.why').exists()).toBe(false)
     expect(panel.text()).toContain('Taken as a password.')
     await panel.find('.next').trigger('click')
     await flushPromises()
@@ -526,7 +532,14 @@ describe('readiness', () => {
     expect(rows[2]).toContain('no videos in it')
     expect(panel.findAll('input[type=password]')).toHaveLength(0)
     await panel.findAll('input[type=radio]')[1]?.setValue()
-    expect(panel.find('.next').attributes('disabled')).toBeDefined()
+    // Digits are counted before anything is copied.
+    for (const digits of ['', 'a', 'a'.repeat(61), 'g'.repeat(64)]) {
+      await panel.find('input[type=password]').setValue(digits)
+      expect(panel.find('.next').attributes('disabled')).toBeDefined()
+      expect(panel.find('.why').text()).not.toBe('')
+    }
+    await panel.find('input[type=password]').setValue('a1b2 '.repeat(16))
+    expect(panel.find('.next').attributes('disabled')).toBeUndefined()
     await panel.findAll('input[type=radio]')[2]?.setValue()
     await panel.find('.next').trigger('click')
     await flushPromises()
@@ -698,7 +711,7 @@ describe('the number on the phone that receives', () => {
     number: null,
     sign_up: {
       number: '+447700900104',
-      wants: 'code' as const,
+      wants: 'code' as 'code' | 'another_code' | 'pin' | 'nothing',
       texts_left: 2,
       calls_left: 3,
       next_ask_at: null,
@@ -718,6 +731,11 @@ describe('the number on the phone that receives', () => {
     expect(text).toMatch(/the next in 04:5\d/)
     expect((await shown(signUp({ next_ask_at: '2020-01-01T00:00:00Z' }))).find('[role="timer"]').exists()).toBe(false)
     expect((await shown(signUp({ wants: 'pin' }))).text()).toContain('two-step PIN')
+    const isVoid = (await shown(signUp({ wants: 'another_code' }))).text()
+    for (const part of ['void after three wrong', '2 of 3']) expect(isVoid).toContain(part)
+    const isOff = (await shown(signUp({ wants: 'nothing' }))).text()
+    expect(isOff).toContain('Go on with the registration on 44-B')
+    expect(isOff).not.toContain('2 of 3')
     expect((await shown(signUp({ texts_left: 0, calls_left: 0 }))).text()).toContain('used up')
   })
   it('is warned of when it is another one', async () => {

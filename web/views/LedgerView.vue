@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 import { api, body, type Schemas } from '../api/client'
 import { useConversations, useSession, useTray } from '../api/queries'
 import LedgerRow from '../components/LedgerRow.vue'
+import WhyNot from '../components/WhyNot.vue'
 import { date, phoneNumber, typedDay } from '../lib/format'
 import { useKeys } from '../lib/keys'
 import { useLease } from '../lib/lease'
@@ -123,6 +124,12 @@ async function start(): Promise<void> {
 const spot = (id: number) => ({ params: { path: { ...at.value, id } } })
 const uncoveredAt = '/api/trays/{number}/moves/{place}/conversations/{id}/uncovered' as const
 
+const why = computed(() => {
+  if (!covered.value) return ''
+  if (!mayUncover.value) return say('why.may_not')
+  return isClosed.value && reason.value.trim() === '' ? say('why.reason') : ''
+})
+
 /** Texts go as soon as they are covered, by whomever. */
 watch(covered, (isCovered) => {
   if (isCovered) forget()
@@ -236,13 +243,10 @@ const preview = computed(
           hide-details
           maxlength="200"
         />
-        <v-btn
-          class="cover"
-          type="submit"
-          :loading="changing"
-          :disabled="covered && (!mayUncover || (isClosed && reason.trim() === ''))"
+        <v-btn class="cover" type="submit" :loading="changing" :disabled="why !== ''"
           >{{ covered ? say('ledger.uncover') : say('ledger.cover') }} <kbd>u</kbd></v-btn
         >
+        <WhyNot :because="why" />
       </form>
     </header>
     <p class="note" :class="covered ? 'soft' : 'open'" role="status">

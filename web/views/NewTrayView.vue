@@ -6,6 +6,7 @@ import { api, body } from '../api/client'
 import { useBench, useSession } from '../api/queries'
 import BenchPhone from '../components/BenchPhone.vue'
 import RoleMark from '../components/RoleMark.vue'
+import WhyNot from '../components/WhyNot.vue'
 import { forgetDraft, useDraft } from '../lib/draft'
 import { language, say } from '../lib/say'
 
@@ -29,14 +30,16 @@ const errands = computed(() =>
   (['move', 'only_back_up'] as const).map((value) => ({ value, title: say(`errand.${value}`) })),
 )
 const isOnlyBackUp = computed(() => draft.errand === 'only_back_up')
-const isWhole = computed(
-  () =>
-    draft.customer.trim() !== '' &&
-    draft.contact.trim() !== '' &&
-    draft.consent &&
-    draft.giving !== '' &&
-    (draft.receiving !== '' || isOnlyBackUp.value),
+const lacking = computed(() =>
+  Object.entries({
+    customer: draft.customer.trim() === '',
+    contact: draft.contact.trim() === '',
+    giving: draft.giving === '',
+    receiving: draft.receiving === '' && !isOnlyBackUp.value,
+    consent: !draft.consent,
+  }).flatMap(([what, lacks]) => (lacks ? [say(`why.${what}`)] : [])),
 )
+const isWhole = computed(() => lacking.value.length === 0)
 
 function give(serial: string): void {
   if (draft.receiving === serial) draft.receiving = draft.giving
@@ -110,6 +113,7 @@ watch(
       <p v-if="!isOnlyBackUp" class="soft small">{{ say('new.looked') }}</p>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <v-btn class="next" type="submit" :disabled="!isWhole" :loading="busy">{{ say('new.open') }}</v-btn>
+      <WhyNot :because="isWhole ? '' : say('why.lacking', { list: lacking.join(', ') })" />
     </section>
     <section class="bench" :aria-label="say('new.bench')">
       <h2>{{ say('new.bench') }}</h2>
