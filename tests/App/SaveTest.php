@@ -88,6 +88,39 @@ final class SaveTest extends TestCase
         }
     }
 
+    public function testAListThatCameAlongIsNotBelieved(): void
+    {
+        $this->geschenk(0, 'shop', 'save');
+        Folder::make($this->path('made'));
+        $in = fn (string $act): Process => Process::fromShellCommandline($act, $this->path('made'))->mustRun();
+        $in('tar -xf ../saved.tar');
+        // A line for a file elsewhere makes up for one that is left out.
+        $in('cp manifest kept && (grep -v trays/41 manifest; sha256sum /etc/hostname) > other && mv other manifest');
+        $in('tar -cf ../saved.tar manifest kind shop.sqlite backups trays');
+        self::assertStringContainsString('not what was saved', $this->geschenk(1, 'other', 'load'));
+        $in('mv kept manifest && touch beside && tar -cf ../saved.tar manifest kind shop.sqlite backups trays beside');
+        self::assertStringContainsString('not what was saved', $this->geschenk(1, 'other', 'load'));
+        // Packed once more it might be of any size.
+        $in('rm beside && tar -czf ../saved.tar manifest kind shop.sqlite backups trays');
+        self::assertStringContainsString('can\'t be read', $this->geschenk(1, 'other', 'load'));
+        (new \SQLite3($this->path('made/shop.sqlite')))->exec(
+            'CREATE TRIGGER gone AFTER INSERT ON log_entry BEGIN DELETE FROM log_entry; END',
+        );
+        $in('(sha256sum kind shop.sqlite; grep -v shop.sqlite manifest | grep -v kind$) > other && mv other manifest');
+        $in('tar -cf ../saved.tar manifest kind shop.sqlite backups trays');
+        self::assertStringContainsString('can\'t be worked with', $this->geschenk(1, 'other', 'load'));
+        self::assertSame(['running'], array_values(array_diff(scandir($this->path('other')) ?: [], ['.', '..'])));
+    }
+
+    public function testAShopIsNotServedBesideHalfOfALoading(): void
+    {
+        Folder::make($this->path('other/loading/trays'));
+        [$code, $said] = Console::geschenk($this->path('other'), ['records']);
+        self::assertSame(1, $code);
+        self::assertStringContainsString('was cut short', $said);
+        self::assertFileDoesNotExist($this->path('other/shop.sqlite'));
+    }
+
     private function geschenk(int $code, string $data, string $act): string
     {
         [$found, $said] = Console::geschenk($this->path($data), [$act, $this->path('saved.tar')]);
