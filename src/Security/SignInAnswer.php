@@ -56,6 +56,7 @@ final readonly class SignInAnswer implements
             // Said once a minute: a log that anybody can fill hides what matters.
             throw new TooManyGuesses(1 === $tooMany);
         }
+        $this->attempts->slowDown($badge->getUserIdentifier());
         try {
             $badge->getUser();
         } catch (UserNotFoundException $nobody) {

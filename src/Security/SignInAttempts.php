@@ -10,13 +10,19 @@ use Symfony\Component\Clock\ClockInterface;
 /**
  * Slows down guessing: from one address a name may be tried five times a minute and all names together thirty times.
  * A guess is counted before its password is looked at, alone, so that any number at once can't pass. What is
- * refused does not make the minute longer, and nobody at another address is kept out.
+ * refused does not make the minute longer, and nobody at another address is kept out: a name that is tried from many
+ * addresses is looked at slowly, by whomever, and a right password is let in all the same.
  */
 final readonly class SignInAttempts
 {
     public const OF_A_NAME = 5;
     public const OF_AN_ADDRESS = 30;
     public const SECONDS = 60;
+    /** Guesses at a name in a minute, from all addresses together, that are looked at at once. */
+    public const AT_ONCE = 20;
+    /** Seconds that each one more waits: enough for whoever guesses, and nobody's work is kept from them. */
+    private const SLOW = 1;
+    private const ANYWHERE = 'anywhere';
 
     public function __construct(private Connection $connection, private ClockInterface $clock)
     {
@@ -41,6 +47,18 @@ final readonly class SignInAttempts
                 $this->increase(self::subject('', $address), $now) - self::OF_AN_ADDRESS,
             );
         });
+    }
+
+    /** Waits where a name is tried too often, from wherever; known or not, right or wrong. */
+    public function slowDown(string $username): void
+    {
+        $now = $this->clock->now()->getTimestamp();
+        $guesses = $this->connection->transactional(
+            fn (): int => $this->increase(self::subject($username, self::ANYWHERE), $now),
+        );
+        if ($guesses > self::AT_ONCE) {
+            $this->clock->sleep(self::SLOW);
+        }
     }
 
     public function succeeded(string $username, string $address): void

@@ -85,6 +85,29 @@ final class SecurityTest extends ApiTestCase
         self::assertSame(200, $this->browser->getResponse()->getStatusCode());
     }
 
+    public function testANameThatIsTriedFromEverywhereIsLookedAtSlowlyAndItsOwnerIsLetIn(): void
+    {
+        $clock = $this->clock();
+        $token = $this->text($this->call('GET', '/api/session'), 'token');
+        $right = json_encode(
+            ['username' => 'jette', 'password' => DemoShop::USERS['jette'][2]], \JSON_THROW_ON_ERROR,
+        );
+        $waits = [];
+        foreach (['jette', 'nobody'] as $name) {
+            $begun = $clock->now();
+            for ($n = 0; $n < SignInAttempts::AT_ONCE; ++$n) {
+                $this->guess($token, '{"username":"'.$name.'","password":"x"}', "203.0.113.$n");
+            }
+            self::assertEquals($begun, $clock->now());
+            $this->guess($token, '{"username":"'.$name.'","password":"x"}', '198.51.100.1');
+            self::assertSame(401, $this->browser->getResponse()->getStatusCode());
+            $waits[] = $clock->now()->getTimestamp() - $begun->getTimestamp();
+        }
+        self::assertSame([1, 1], $waits, 'Whether anybody of that name works here is not told by it.');
+        $this->guess($token, $right, '198.51.100.2');
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+    }
+
     public function testWhatIsRefusedDoesNotMakeTheMinuteLonger(): void
     {
         $clock = $this->clock();
