@@ -204,6 +204,7 @@ final class DamageTest extends TestCase
             'an attachment without a type' => [
                 'UPDATE parcel SET media_type = NULL WHERE parcel_id = 1', ['parcel.media_type'],
             ],
+            'a preview without a byte' => ["UPDATE parcel SET peek = x'' WHERE parcel_id = 1", ['parcel.peek']],
             'a place that is nowhere' => [
                 'UPDATE spot SET north = 9e999 WHERE rowid = (SELECT MIN(rowid) FROM spot)', ['spot.north'],
             ],
