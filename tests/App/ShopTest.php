@@ -22,7 +22,7 @@ final class ShopTest extends TestCase
         self::assertSame(
             [
                 'bench:backup', 'bench:chats', 'bench:convert', 'bench:copy', 'bench:merge', 'bench:shelf', 'demo:make',
-                'faults:run',
+                'faults:act', 'faults:run', 'faults:shop',
             ],
             $this->commands($kernel),
         );

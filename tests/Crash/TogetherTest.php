@@ -91,10 +91,16 @@ final class TogetherTest extends TestCase
         $restore = ['kind' => 'restore', 'confirmed_tag' => '41-B'];
         self::assertSame([202 => 1, 422 => 3], $this->four('POST', '/api/trays/41/moves/1/runs', $restore));
         $this->work();
-        self::assertSame([200 => 1, 422 => 3], $this->four('POST', '/api/trays/41/hand-over'));
+        // What is open is named first, and seen.
+        self::assertSame([422 => 4], $this->four('POST', '/api/trays/41/hand-over'));
+        $open = $this->one('GET', '/api/trays/41')['open'];
+        self::assertIsArray($open);
+        $seen = ['open' => array_column($open, 'id')];
+        self::assertSame([200 => 1, 422 => 3], $this->four('POST', '/api/trays/41/hand-over', $seen));
         self::assertSame(
-            [[1, 0]],
-            $this->rows("SELECT COUNT(*), (SELECT SUM(held) FROM tray_phone) FROM step WHERE stage = 'hand_over'"),
+            [[1, 1, 0]],
+            $this->rows("SELECT SUM(code = 'handed_over'), SUM(code = 'still_open'),
+                (SELECT SUM(held) FROM tray_phone) FROM step WHERE stage = 'hand_over'"),
         );
         // Both phones are free again, for one.
         self::assertSame([201 => 1, 422 => 3], $this->four('POST', '/api/trays', $tray));

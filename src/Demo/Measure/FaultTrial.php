@@ -287,7 +287,7 @@ final class FaultTrial
     }
 
     /** What a person does when called. */
-    private static function mend(PhoneFolder $phone): void
+    public static function mend(PhoneFolder $phone): void
     {
         $phone->change(static fn (array $s): array => [
             'plugged' => true, 'unlocked' => true, 'battery' => 80, 'admitted' => true,

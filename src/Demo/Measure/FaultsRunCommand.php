@@ -8,31 +8,26 @@ use Geschenk\Core\Files\ScratchFolder;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputInterface;
-use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 /** Runs FaultTrial for many seeds and counts what came of it; a seed that ended badly is printed with its story. */
 #[AsCommand('faults:run', 'Interrupts backup and restore by every fault, and counts what did not end whole')]
 final class FaultsRunCommand extends Command
 {
+    use TakesSeeds;
+
     protected function configure(): void
     {
-        $this->addOption('seeds', null, InputOption::VALUE_REQUIRED, 'How many', '1000')
-            ->addOption('from', null, InputOption::VALUE_REQUIRED, 'The first of them', '1')
-            ->addOption('json', null, InputOption::VALUE_NONE, 'Print JSON');
+        $this->takeSeeds(1_000);
     }
 
     protected function execute(InputInterface $input, OutputInterface $output): int
     {
-        $numbers = [];
-        foreach (['seeds', 'from'] as $name) {
-            $told = $input->getOption($name);
-            if (!is_string($told) || 1 !== preg_match('/^[1-9]\d{0,6}$/', $told)) {
-                $output->writeln('Say with --seeds=1000 --from=1 how many to run, and from which on.');
+        $seeds = self::seeds($input);
+        if (null === $seeds) {
+            $output->writeln('Say with --seeds=1000 --from=1 how many to run, and from which on.');
 
-                return Command::INVALID;
-            }
-            $numbers[$name] = (int) $told;
+            return Command::INVALID;
         }
         $isJson = true === $input->getOption('json');
         $scratch = ScratchFolder::make();
@@ -41,7 +36,7 @@ final class FaultsRunCommand extends Command
             'seeds' => 0, 'whole' => 0, 'lost_silently' => 0, 'giving_changed' => 0, 'between' => 0, 'interrupted' => 0,
         ];
         $bad = [];
-        for ($seed = $numbers['from']; $seed < $numbers['from'] + $numbers['seeds']; ++$seed) {
+        foreach ($seeds as $seed) {
             $outcome = $trial->run($seed);
             ++$sums['seeds'];
             foreach (['whole', 'lost_silently', 'giving_changed', 'between', 'interrupted'] as $name) {
