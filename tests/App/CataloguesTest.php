@@ -24,7 +24,8 @@ final class CataloguesTest extends TestCase
         'verdict',
         'verdict_short', 'sum', 'outcome', 'point_state', 'language', 'backup', 'problem', 'shelf', 'app', 'month',
         'switched', 'errand', 'sheet_code', 'group', 'scope', 'left',
-        'merge', 'keeping', 'hand', 'eyes', 'difference', 'across', 'remedy',
+        'merge', 'keeping', 'hand', 'eyes', 'difference', 'across', 'remedy', 'sign_up',
+        'lacking',
     ];
 
     /** @return iterable<string, array{string}> */

@@ -87,8 +87,8 @@ test('the manager adds a user, sees where they are signed in, and ends that', as
   await expect(row).toContainText('nowhere')
   await expect(other.getByRole('button', { name: 'Sign in' })).toBeVisible()
 
-  await row.getByRole('button', { name: 'Works here no more' }).click()
-  await dialog.getByRole('button', { name: 'They may not sign in' }).click()
+  await row.getByRole('button', { name: 'Take the sign-in away' }).click()
+  await dialog.getByRole('button', { name: 'Take it away' }).click()
   await expect(row).toContainText('may not sign in')
   await other.getByLabel('Name').fill('ada')
   await other.getByLabel('Password').fill('the heron waits for low tide')

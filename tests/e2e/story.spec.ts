@@ -134,7 +134,7 @@ test('the backup survives a killed worker, a pulled cable and a reload', async (
   await page.getByRole('button', { name: 'Cancel…' }).click()
   const sure = page.getByRole('dialog', { name: 'Cancel this backup?' })
   await expectDrawn(page, sure)
-  await sure.getByRole('button', { name: 'Leave it' }).click()
+  await sure.getByRole('button', { name: 'Back', exact: true }).click()
   await page.getByRole('button', { name: 'Continue' }).click()
   await expect(page.getByRole('heading', { name: `Backing up Otterpost of ${TRAY}-A` })).toBeVisible()
   // Switching trays stops nothing.
@@ -559,7 +559,7 @@ test('roles are changed deliberately, and the consequence is named', async () =>
   await expect(dialog).toContainText('42-B gives and 42-A receives?')
   await expect(dialog).toContainText('a new one is needed')
   await expectAccessible(page, 'roles')
-  await dialog.getByRole('button', { name: 'Leave as it is' }).click()
+  await dialog.getByRole('button', { name: 'Back', exact: true }).click()
   await expect(dialog).toHaveCount(0)
 })
 
@@ -589,10 +589,10 @@ test('dialogs and menus are drawn like the page, light and dark', async () => {
     await page.keyboard.press('Escape')
     await page.getByRole('button', { name: 'Change which phone gives' }).click()
     await expectDrawn(page, page.getByRole('dialog'))
-    await page.getByRole('dialog').getByRole('button', { name: 'Leave as it is' }).click()
+    await page.getByRole('dialog').getByRole('button', { name: 'Back', exact: true }).click()
     await page.getByRole('button', { name: /change the password/ }).click()
     await expectDrawn(page, page.getByRole('dialog'))
-    await page.getByRole('dialog').getByRole('button', { name: 'Leave it as it is' }).click()
+    await page.getByRole('dialog').getByRole('button', { name: 'Back', exact: true }).click()
     await page.goto('/trays/new')
     // What is pressed while the page still fetches its phones may find the field as it is drawn anew.
     await expect(async () => {
@@ -682,7 +682,7 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
   const eyes = page.getByRole('region', { name: 'With the customer’s own eyes' })
   await expect(eyes.getByRole('img', { name: /^covered/ }).first()).toBeVisible()
   await expectAccessible(page, 'eye check')
-  await eyes.getByRole('button', { name: 'Show texts and pictures' }).click()
+  await eyes.getByRole('button', { name: 'Uncover texts and pictures' }).click()
   await expect(eyes.locator('figure img').first()).toBeVisible()
   for (const box of await eyes.getByRole('checkbox').all()) {
     await box.click()

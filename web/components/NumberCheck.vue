@@ -29,7 +29,7 @@ const isShown = computed(() => {
   return !props.quiet && (!isRegistered.value || (isSignedOut.value && props.move.arrival === null))
 })
 
-const asked = computed(() => say(`number.${signUp.value?.wants ?? 'way'}`, { tag: tag.value, gives: gives.value }))
+const asked = computed(() => say(`sign_up.${signUp.value?.wants ?? 'way'}`, { tag: tag.value, gives: gives.value }))
 /** What a code can still be needed for. */
 const wantsCode = computed(() => signUp.value !== null && !['pin', 'nothing'].includes(signUp.value.wants))
 

@@ -18,7 +18,7 @@ it.each<[Message, string | null]>([
   [message('text', null), null],
   [message('place', { sort: 'place' }), 'Place'],
   [message('place', { sort: 'place', title: 'Quay 2', lines: ['Mill Lane'] }), 'Place: Quay 2, Mill Lane'],
-  [message('live_place', { sort: 'place', title: '51.5, 0.1' }), 'Live place: 51.5, 0.1'],
+  [message('live_place', { sort: 'place', title: '51.5, 0.1' }), 'Live location: 51.5, 0.1'],
   [message('contact_card', { sort: 'contact_cards', count: 1, lines: ['Ada'] }), 'Contact card: Ada'],
   [message('contact_card', { sort: 'contact_cards', count: 3 }), '3 contact cards'],
   [message('poll', { sort: 'poll', count: 1, lines: ['yes (1)', 'no (0)'] }), 'Poll, 1 vote: yes (1) · no (0)'],

@@ -37,7 +37,7 @@ const lacking = computed(() =>
     giving: draft.giving === '',
     receiving: draft.receiving === '' && !isOnlyBackUp.value,
     consent: !draft.consent,
-  }).flatMap(([what, lacks]) => (lacks ? [say(`why.${what}`)] : [])),
+  }).flatMap(([what, lacks]) => (lacks ? [say(`lacking.${what}`)] : [])),
 )
 const isWhole = computed(() => lacking.value.length === 0)
 
