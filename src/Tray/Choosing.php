@@ -44,8 +44,7 @@ final readonly class Choosing
     /**
      * What the choice asks of the phone that receives.
      *
-     * @return array{needed_bytes: int, free_bytes: int|null, fits: bool|null, seconds: int} fits: null while nobody
-     *                                                                                       sees its space
+     * @return array{needed_bytes: int, free_bytes: int|null, fits: bool|null} fits: null while nobody sees its space
      */
     public function asked(Move $move, int $bytes): array
     {
@@ -55,7 +54,7 @@ final readonly class Choosing
         return [
             'needed_bytes' => $job->space(), 'free_bytes' => $free, 'fits' => null === $free
                 ? null
-                : $free >= $job->space(), 'seconds' => $job->seconds(),
+                : $free >= $job->space(),
         ];
     }
 

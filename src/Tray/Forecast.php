@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Tray;
 
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 
@@ -20,8 +21,8 @@ final readonly class Forecast
     /** @param float|null $phaseLeft seconds that the phase takes that it is in, where that shows */
     public function secondsLeft(Run $run, ?float $phaseLeft): ?int
     {
-        $units = $this->paces->units($run->move);
-        $phases = Phase::of($run->kind);
+        $merges = $run->move->merges();
+        $phases = Phase::of($run->kind, $merges);
         $names = array_map(static fn (Phase $phase): string => $phase->name, $phases);
         $at = array_search($run->phase, $names, true);
         $seconds = 0.0;
@@ -39,14 +40,44 @@ final readonly class Forecast
         }
         $next = self::FOLLOWS[$run->kind->value] ?? null;
         if (null !== $next) {
-            foreach (Phase::of($next) as $phase) {
+            foreach (Phase::of($next, $merges) as $phase) {
                 $left[] = [$next, $phase, $run->move->to()->serial];
             }
         }
+        $rest = $this->sum($left, $this->paces->units($run->move));
+
+        return null === $rest ? null : max(1, (int) ceil($seconds + $rest));
+    }
+
+    /** What converting, writing and reading back take with a choice; null where something was never measured. */
+    public function secondsOf(Move $move, int $bytes, int $messages): ?int
+    {
+        $left = [];
+        foreach ([RunKind::Conversion, RunKind::Restore, RunKind::Check] as $kind) {
+            foreach (Phase::of($kind, $move->merges()) as $phase) {
+                $left[] = [$kind, $phase, $move->to()->serial];
+            }
+        }
+        $seconds = $this->sum($left, ['bytes' => $bytes, 'messages' => $messages] + $this->paces->units($move));
+
+        return null === $seconds ? null : max(1, (int) ceil($seconds));
+    }
+
+    /**
+     * @param list<array{RunKind, Phase, string}> $left  with the serial of the phone, where it goes by one
+     * @param array<string, int|null>             $units
+     */
+    private function sum(array $left, array $units): ?float
+    {
+        $seconds = 0.0;
         foreach ($left as [$kind, $phase, $serial]) {
             $pace = $this->paces->of($kind, $phase, $serial);
             $done = $units[$phase->unit];
             if (0 === $done) {
+                continue;
+            }
+            if (null === $pace && $this->paces->hasMeasured($kind)) {
+                // It was over too quickly to be measured.
                 continue;
             }
             if (null === $pace || $pace <= 0.0 || null === $done) {
@@ -55,6 +86,6 @@ final readonly class Forecast
             $seconds += $done / $pace;
         }
 
-        return max(1, (int) ceil($seconds));
+        return $seconds;
     }
 }

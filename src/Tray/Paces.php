@@ -42,7 +42,7 @@ final class Paces implements ResetInterface
     {
         $this->reset();
         $units = $this->units($run->move);
-        foreach (Phase::of($run->kind) as $phase) {
+        foreach (Phase::of($run->kind, $run->move->merges()) as $phase) {
             $seconds = $spent[$phase->name]['seconds'] ?? 0.0;
             $done = Phase::MESSAGES !== $phase->unit && null !== ($spent[$phase->name]['bytes'] ?? null)
                 ? $spent[$phase->name]['bytes']
@@ -73,6 +73,12 @@ final class Paces implements ResetInterface
 
         // Nearly the same at one cable, whatever moves over it.
         return $phase->isOnPhone ? $this->ofCable($serial) : null;
+    }
+
+    /** Whether a run of that kind has come to its end here. */
+    public function hasMeasured(RunKind $kind): bool
+    {
+        return in_array($kind->value, array_map(static fn (Pace $pace): string => $pace->kind, $this->all()), true);
     }
 
     /** Bytes a second that a phone has given or taken, the slowest that was seen; null where nobody has measured it. */

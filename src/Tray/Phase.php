@@ -26,25 +26,31 @@ final readonly class Phase
     {
     }
 
-    /** @return list<self> the phases that take time, in their order */
-    public static function of(RunKind $kind): array
+    /**
+     * @param bool $merges whether it is merged with what the receiving phone holds, which is copied before
+     *
+     * @return list<self> the phases that take time, in their order
+     */
+    public static function of(RunKind $kind, bool $merges): array
     {
+        $safetyCopy = new self('safety_copy', self::HELD, true);
+
         return match ($kind) {
             RunKind::Backup => [
                 new self('pulling', self::BYTES, true), new self('reading', self::MESSAGES),
                 new self('packing', self::BYTES),
             ],
             RunKind::Conversion => [
-                new self('verifying', self::BYTES), new self('planning', self::MESSAGES),
+                ...($merges ? [$safetyCopy] : []), new self('verifying', self::BYTES), new self('planning', self::MESSAGES),
                 new self('writing', self::MESSAGES), new self('reading', self::MESSAGES),
                 new self('comparing', self::MESSAGES),
             ],
             RunKind::Restore => [
-                new self('safety_copy', self::HELD, true), new self('staging', self::BYTES, true),
+                ...($merges ? [] : [$safetyCopy]), new self('staging', self::BYTES, true),
                 new self('verifying', self::BYTES, true),
             ],
             RunKind::PutBack => [
-                new self('safety_copy', self::HELD, true), new self('staging', self::KEPT, true),
+                $safetyCopy, new self('staging', self::KEPT, true),
                 new self('verifying', self::KEPT, true), new self('reading_back', self::KEPT, true),
             ],
             RunKind::Check => [

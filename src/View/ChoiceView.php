@@ -7,6 +7,7 @@ namespace Geschenk\App\View;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Shop;
 use Geschenk\App\Tray\Choosing;
+use Geschenk\App\Tray\Forecast;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Conversion\FileGroup;
 use Geschenk\Core\Conversion\Scope;
@@ -14,8 +15,11 @@ use Geschenk\Core\Conversion\Scope;
 /** What goes across and what stays behind, in numbers and in words. */
 final readonly class ChoiceView
 {
-    public function __construct(private Choosing $choosing, private Words $words)
-    {
+    public function __construct(
+        private Choosing $choosing,
+        private Forecast $forecast,
+        private Words $words,
+    ) {
     }
 
     /** @return array<string, mixed> what is chosen for a move, and what that brings */
@@ -49,6 +53,7 @@ final readonly class ChoiceView
             'messages' => $sum->messages, 'bytes' => $sum->bytes, 'left_out' => $sum->leftOut,
             'without_file' => $sum->withoutFile, 'groups' => $groups, 'conversations' => $rows,
             ...$this->choosing->asked($move, $sum->bytes),
+            'seconds' => $this->forecast->secondsOf($move, $sum->bytes, $sum->messages),
         ];
     }
 

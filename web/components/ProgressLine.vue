@@ -17,7 +17,9 @@ const facts = computed(() => {
   if (p.bytes_total > 0) list.push(say('progress.bytes', { done: bytes(p.bytes_done), total: bytes(p.bytes_total) }))
   else if (p.bytes_done > 0) list.push(bytes(p.bytes_done))
   if (p.bytes_per_second !== null) list.push(say('progress.speed', { size: bytes(p.bytes_per_second) }))
-  if (p.seconds_left !== null) list.push(say('progress.left', { time: duration(p.seconds_left) }))
+  // One time at once: until somebody is needed, where that is known.
+  if (p.seconds_left !== null && !(props.isWorking && p.job_seconds_left !== null))
+    list.push(say('progress.left', { time: duration(p.seconds_left) }))
   return list
 })
 /** Until a person is needed, which is what the technician plans by. */

@@ -17,7 +17,9 @@ const share = computed(() =>
     <p class="lead">
       <b>{{ say('scope.messages', { count: sum.messages }) }}</b>
       <span class="n">{{ say('scope.files', { size: bytes(sum.bytes) }) }}</span>
-      <span class="soft">{{ say('scope.takes', { time: duration(sum.seconds) }) }}</span>
+      <span class="soft">{{
+        sum.seconds === null ? say('scope.takes_unknown') : say('scope.takes', { time: duration(sum.seconds) })
+      }}</span>
     </p>
     <p v-if="trial" class="left">{{ say('scope.later', { count: sum.left_out }) }}</p>
     <p v-else-if="sum.left_out > 0 || sum.without_file > 0" class="left">

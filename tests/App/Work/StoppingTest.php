@@ -6,12 +6,14 @@ namespace Geschenk\Tests\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
+use Geschenk\App\Entity\Pace;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\StopWish;
 use Geschenk\App\Tray\Forecast;
 use Geschenk\App\Tray\Paces;
+use Geschenk\App\Tray\Phase;
 use Geschenk\App\Work\Foreman;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Phone\Hands;
@@ -193,6 +195,31 @@ final class StoppingTest extends ApiTestCase
         // What took no time tells nothing.
         $paces->learn($backup, ['pulling' => ['seconds' => 0.01, 'bytes' => 1_000_000]]);
         self::assertEqualsWithDelta(75_000, $paces->ofCable(Phones::GIVING), 1);
+    }
+
+    public function testWhatAChoiceTakesIsTheWholeJobWithTheCopyOfWhatIsThere(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->look();
+        $this->entities()->getConnection()->executeStatement("DELETE FROM pace WHERE kind <> 'backup'");
+        $seconds = fn (): mixed => $this->value($this->call('GET', "/api/trays/$n/moves/1/scope"), 'sum', 'seconds');
+        self::assertNull($seconds(), 'Nobody has measured it yet.');
+        foreach ([RunKind::Conversion, RunKind::Restore, RunKind::Check] as $kind) {
+            foreach (Phase::of($kind, false) as $phase) {
+                $serial = $phase->isOnPhone ? Phones::RECEIVING : '';
+                $this->entities()->persist(new Pace($kind->value, $phase->name, $serial, 10.0));
+            }
+        }
+        $this->entities()->flush();
+        $paces = self::getContainer()->get(Paces::class);
+        $paces->reset();
+        $units = $paces->units($this->latest()->move);
+        self::assertGreaterThan(0, $units['held']);
+        // Verified, staged, verified, read back, and listed before that; planned, written, read, compared, and compared.
+        $expected = (5 * (int) $units['bytes'] + 5 * (int) $units['messages'] + $units['held']) / 10.0;
+        self::assertSame((int) ceil($expected), $seconds());
     }
 
     public function testAnotherPhoneOfItsMakeInItsPlaceIsNamed(): void
