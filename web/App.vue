@@ -2,7 +2,7 @@
 import { computed, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
-import { api, body, whenSignedOut } from './api/client'
+import { api, body, whenOtherLanguage, whenSignedOut } from './api/client'
 import { forgetOldFailures, line } from './api/line'
 import { enter, useSession, useShelf } from './api/queries'
 import HelpOverlay from './components/HelpOverlay.vue'
@@ -34,7 +34,12 @@ const signOutTrouble = ref('')
 const { soundOn } = useCalls(trays, isSignedIn)
 
 whenSignedOut(() => void client.invalidateQueries({ queryKey: ['session'] }))
+whenOtherLanguage(() => {
+  if (client.isFetching({ queryKey: ['session'] }) === 0) void client.invalidateQueries({ queryKey: ['session'] })
+})
 watch(language, (now) => (document.documentElement.lang = now), { immediate: true })
+// What the server said in the other one is asked for again.
+watch(language, () => void client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'session' }))
 
 async function signOut(): Promise<void> {
   signOutTrouble.value = ''

@@ -6,6 +6,7 @@ namespace Geschenk\App\Http;
 
 use Geschenk\App\DataFolder;
 use Geschenk\App\Http\Body\WrongBody;
+use Geschenk\App\Words\Language;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\DiskFull;
@@ -33,6 +34,7 @@ final readonly class Guard implements EventSubscriberInterface
         private AuthenticationEntryPointInterface $signIn,
         private LoggerInterface $logger,
         private DataFolder $data,
+        private Language $language,
     ) {
     }
 
@@ -68,6 +70,10 @@ final readonly class Guard implements EventSubscriberInterface
         $headers->set('Cross-Origin-Resource-Policy', 'same-origin');
         $headers->set('Permissions-Policy', 'camera=(), microphone=(), geolocation=()');
         $headers->set('Cache-Control', 'no-store');
+        if (str_starts_with($event->getRequest()->getPathInfo(), '/api/')) {
+            // By it another window of the same user notices that it speaks another language.
+            $headers->set('Content-Language', $this->language->current());
+        }
     }
 
     /** Instead of the firewall, which would remember in a session of nobody where they wanted to go. */

@@ -204,6 +204,18 @@ final class SecurityTest extends ApiTestCase
         self::assertSame('nosniff', $headers->get('X-Content-Type-Options'));
     }
 
+    public function testEachAnswerSaysInWhichLanguageItIs(): void
+    {
+        $this->signIn();
+        foreach (['en', 'de'] as $language) {
+            $this->call('PUT', '/api/session/language', ['language' => $language]);
+            foreach (['/api/trays', '/api/trays/999'] as $path) {
+                $this->browser->request('GET', $path);
+                self::assertSame($language, $this->browser->getResponse()->headers->get('Content-Language'));
+            }
+        }
+    }
+
     private function clock(): MockClock
     {
         $clock = new MockClock('2026-11-26 10:00:00', 'UTC');

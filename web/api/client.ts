@@ -1,5 +1,5 @@
 import createClient, { type Middleware } from 'openapi-fetch'
-import { say } from '../lib/say'
+import { language, say } from '../lib/say'
 import { failed, heard } from './line'
 import type { components, paths } from './schema'
 
@@ -26,6 +26,11 @@ let onSignedOut: () => void = () => undefined
 export const setToken = (value: string): void => {
   token = value
 }
+let onOtherLanguage: () => void = () => undefined
+/** Another window of the same user has changed the language: what comes is in that one. */
+export const whenOtherLanguage = (act: () => void): void => {
+  onOtherLanguage = act
+}
 export const whenSignedOut = (act: () => void): void => {
   onSignedOut = act
 }
@@ -47,6 +52,8 @@ const guard: Middleware = {
     }
     if (isRead && response.status >= 500) failed(pathOf(request), 'troubled')
     else if (isRead) heard(pathOf(request))
+    const spoken = response.headers.get('Content-Language')
+    if (spoken !== null && spoken !== language.value && !pathOf(request).startsWith('/api/session')) onOtherLanguage()
     if (response.ok) return response
     if (response.status === 401 && !request.url.endsWith('/api/session')) onSignedOut()
     const problem = (await response

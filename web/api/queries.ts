@@ -61,15 +61,14 @@ export function enter(client: QueryClient, session: Schemas['Session']): void {
   client.setQueryData(['session'], session)
 }
 
-/** Changes the user's language; what the server said in the other one is asked for again. */
+/** Changes the user's language. */
 export function useSpeak() {
   const client = useQueryClient()
   return useMutation({
     mutationFn: (chosen: Language) => body(api.PUT('/api/session/language', { body: { language: chosen } })),
-    onSuccess: async (session) => {
+    onSuccess: (session) => {
       language.value = session.language
       client.setQueryData(['session'], session)
-      await client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'session' })
     },
   })
 }

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
-import { api, ApiProblem, body, whenSignedOut } from '../api/client'
+import { api, ApiProblem, body, whenOtherLanguage, whenSignedOut } from '../api/client'
 import { failed, forgetOldFailures, heard, line } from '../api/line'
 import { forgetDraft, useDraft } from '../lib/draft'
 
@@ -52,6 +52,20 @@ describe('the line to the server', () => {
     expect((problem as ApiProblem).status).toBe(0)
     expect(signal?.aborted).toBe(true)
     expect(line.value?.trouble).toBe('gone')
+  })
+
+  it('notices that another window of the same user has changed the language', async () => {
+    const changed = vi.fn()
+    whenOtherLanguage(changed)
+    const answer = (spoken: string) => async () =>
+      new Response('{"trays":[]}', { headers: { 'Content-Type': 'application/json', 'Content-Language': spoken } })
+    vi.stubGlobal('fetch', answer('en'))
+    await body(api.GET('/api/trays'))
+    expect(changed).not.toHaveBeenCalled()
+    vi.stubGlobal('fetch', answer('de'))
+    await body(api.GET('/api/trays'))
+    expect(changed).toHaveBeenCalledOnce()
+    whenOtherLanguage(() => undefined)
   })
 
   it('tells a server in trouble from one that is gone, and neither signs anybody out', async () => {
