@@ -148,7 +148,7 @@ final readonly class KeptBook
         yield substr($text, $from);
     }
 
-    /** @return string|null the card that a piece begins with, with its last line's end; null where it is none of ours */
+    /** @return string|null the card that a piece begins with, to its last line's end; null where it is none of ours */
     private static function cardOf(string $piece): ?string
     {
         $end = strpos($piece, "\r\nEND:VCARD\r\n");

@@ -12,6 +12,9 @@ use Geschenk\Core\UnusableInput;
 /** A file that the shop has made itself and can't read any more: said as that, and its place on the disk to nobody. */
 final class OwnFile
 {
+    /** What SQLite says of a file that is damaged has no type of its own. */
+    private const DAMAGED = '/malformed|not a database|no such (table|column)|disk I\/O error/';
+
     /**
      * @template T
      *
@@ -31,10 +34,7 @@ final class OwnFile
         } catch (Failure|ORMException $failure) {
             throw $failure;
         } catch (\Exception $error) {
-            // What SQLite says of a file that is damaged in its middle has no type of its own.
-            throw 1 === preg_match('/malformed|not a database|no such (table|column)|disk I\/O error/', $error->getMessage())
-                ? Refusal::because($spoilt)
-                : $error;
+            throw 1 === preg_match(self::DAMAGED, $error->getMessage()) ? Refusal::because($spoilt) : $error;
         }
     }
 }

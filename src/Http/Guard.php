@@ -98,7 +98,8 @@ final readonly class Guard implements EventSubscriberInterface
             $event->setResponse($this->problem(507, 'went_wrong', $this->words->say('failure.disk_full_now')));
             $event->allowCustomResponseCode();
         } elseif ($error instanceof Failure) {
-            $event->setResponse($this->problem(422, 'not_now', $this->words->failure($error->reason, $this->data->withoutPlace($error->fields))));
+            $detail = $this->words->failure($error->reason, $this->data->withoutPlace($error->fields));
+            $event->setResponse($this->problem(422, 'not_now', $detail));
         } elseif ($error instanceof HttpExceptionInterface) {
             $status = $error->getStatusCode();
             $known = 'failure.'.$error->getMessage();

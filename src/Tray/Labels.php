@@ -6,7 +6,7 @@ namespace Geschenk\App\Tray;
 
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
-use Geschenk\App\Words\LetterCode;
+use Geschenk\App\LetterCode;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**

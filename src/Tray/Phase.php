@@ -41,7 +41,8 @@ final readonly class Phase
                 new self('packing', self::BYTES),
             ],
             RunKind::Conversion => [
-                ...($merges ? [$safetyCopy] : []), new self('verifying', self::BYTES), new self('planning', self::MESSAGES),
+                ...($merges ? [$safetyCopy] : []),
+                new self('verifying', self::BYTES), new self('planning', self::MESSAGES),
                 new self('writing', self::MESSAGES), new self('reading', self::MESSAGES),
                 new self('comparing', self::MESSAGES),
             ],

@@ -9,7 +9,7 @@ use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
-use Geschenk\App\Words\LetterCode;
+use Geschenk\App\LetterCode;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**

@@ -48,7 +48,7 @@ final class RoomsTest extends TestCase
             'Bench', 'Clock', 'Entity', 'Files', 'Guide', 'Http', 'Log', 'Security', 'Tray', 'Uncover', 'View', 'Words',
             'Work',
         ],
-        'Demo' => ['Bench', 'Entity', 'Http', 'Log', 'Tray', 'Words', 'Work'],
+        'Demo' => ['Bench', 'Entity', 'Files', 'Http', 'Log', 'Tray', 'Words', 'Work'],
     ];
 
     /** @return iterable<string, array{string, string, array<string, list<string>>}> */

@@ -16,9 +16,9 @@ export async function signIn(page: Page, name = 'jette', password = 'ribbon-and-
   await expect(page.getByRole('heading', { name: 'Shelf' })).toBeVisible()
 }
 
-/** Every view must be usable for everybody, in both sets of colours. */
+/** Every view must be usable for everybody; in the other set of colours only they can be at fault. */
 export async function expectAccessible(page: Page, view: string): Promise<void> {
-  for (const scheme of ['Dark colours', 'Light colours']) {
+  for (const scheme of ['Dark colours', 'Light colours'] as const) {
     const toggle = page.getByRole('button', { name: scheme })
     // An open dialog keeps the bar out of reach.
     if ((await toggle.isVisible()) && (await page.getByRole('dialog').count()) === 0) await toggle.click()
@@ -26,9 +26,13 @@ export async function expectAccessible(page: Page, view: string): Promise<void> 
     await page.waitForTimeout(350)
     // A button that is at work still is not the page that is looked at.
     await expect(page.locator('.v-btn--loading')).toHaveCount(0)
-    const { violations } = await new AxeBuilder({ page })
-      .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
-      .analyze()
+    // The page has no frames, which would want a second page to gather what was found.
+    const axe = new AxeBuilder({ page }).setLegacyMode(true)
+    const { violations } = await (
+      scheme === 'Dark colours'
+        ? axe.withRules('color-contrast')
+        : axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    ).analyze()
     expect(
       violations.map(
         (v) =>

@@ -3,7 +3,7 @@ import type { Schemas } from '../api/client'
 
 const MISREAD: Record<string, string> = { O: '0', I: '1', L: '1' }
 
-/** As src/Words/LetterCode.php reads what was typed. */
+/** As src/LetterCode.php reads what was typed. */
 const read = (typed: string): string =>
   typed
     .toUpperCase()

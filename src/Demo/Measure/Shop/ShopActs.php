@@ -8,7 +8,6 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Bench\LookAtPhone;
 use Geschenk\App\Bench\LookAtPhoneHandler;
-use Geschenk\App\Command\ShopWatchCommand;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
@@ -31,10 +30,12 @@ use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\OwnBackups;
 use Geschenk\Standin\Phone\PhoneFolder;
+use Symfony\Bundle\FrameworkBundle\Console\Application;
 use Symfony\Component\Clock\Clock;
 use Symfony\Component\Clock\MockClock;
 use Symfony\Component\Console\Input\ArrayInput;
 use Symfony\Component\Console\Output\NullOutput;
+use Symfony\Component\HttpKernel\KernelInterface;
 
 /**
  * What people do at the counter, one act a call, on whatever data folder the process was begun with. Runs are asked for
@@ -64,7 +65,7 @@ final readonly class ShopActs
         private Erasing $erasing,
         private MoveFiles $files,
         private LogChain $log,
-        private ShopWatchCommand $watch,
+        private KernelInterface $kernel,
     ) {
     }
 
@@ -134,9 +135,10 @@ final readonly class ShopActs
     private function holdChats(): void
     {
         $state = $this->phone(self::RECEIVING)->state();
-        DemoMaker::phone($this->data->phones(), static fn (string $line) => null, self::customer(40), self::OTHER_SEED, [
-            'serial' => self::RECEIVING, 'apps' => [],
-        ] + $state, false);
+        DemoMaker::phone(
+            $this->data->phones(), static fn (string $line) => null, self::customer(40), self::OTHER_SEED,
+            ['serial' => self::RECEIVING, 'apps' => []] + $state, false,
+        );
         DemoMaker::rest($this->phone(self::RECEIVING)->data(self::APP));
     }
 
@@ -197,7 +199,9 @@ final readonly class ShopActs
     private function jumpClock(): void
     {
         Clock::set(new MockClock('+100 days'));
-        $this->watch->run(new ArrayInput(['--once' => true]), new NullOutput());
+        $console = new Application($this->kernel);
+        $console->setAutoExit(false);
+        $console->run(new ArrayInput(['command' => 'shop:watch', '--once' => true]), new NullOutput());
     }
 
     private function goOn(): void
@@ -211,9 +215,9 @@ final readonly class ShopActs
 
     /**
      * @return array{
-     *     over: bool, failed: list<string>, kept: bool, complete: bool|null, erased: bool, log: bool, left: list<string>,
-     * } over: whether nothing is under way; kept: whether all that was backed up is there, whole; log: whether its chain
-     *   holds; left: what should lie nowhere any more
+     *     over: bool, failed: list<string>, kept: bool, complete: bool|null, log: bool, left: list<string>,
+     * } over: whether nothing is under way; kept: whether all that was backed up is there, whole; log: whether its
+     *   chain holds; left: what should lie nowhere any more
      */
     private function judge(): array
     {
@@ -243,7 +247,7 @@ final readonly class ShopActs
         return [
             'over' => $isOver && (null === $this->tray()->eraseAskedAt() || null !== $this->tray()->erasedAt()),
             'failed' => $failed, 'kept' => $isKept, 'complete' => $move?->check()?->isComplete(),
-            'erased' => null !== $this->tray()->erasedAt(), 'log' => null === $this->log->firstFault(),
+            'log' => null === $this->log->firstFault(),
             'left' => array_slice($left, 0, 5),
         ];
     }

@@ -31,7 +31,7 @@ final class ShopTrial
     private const ROOM = 100_000_000;
     private const POWER = 'power';
 
-    /** @var array<string, array{gives: string, receives: string}> by kind: what the phones held before they were used */
+    /** @var array<string, array{gives: string, receives: string}> by kind: what the phones held at first */
     private array $original = [];
 
     /** @param string $folder for its files, empty */
@@ -99,6 +99,7 @@ final class ShopTrial
     {
         $original = $this->original[$kind->name] ?? throw new \LogicException('It was not laid out.');
         $records = new \SQLite3($home.'/shop.sqlite', \SQLITE3_OPEN_READONLY);
+        $isKept = true === ($told['kept'] ?? null);
         $checks = [
             'the giving phone was changed' => $original['gives'] === $this->hash($home, ShopActs::GIVING),
             'the records are damaged' => 'ok' === $records->querySingle('PRAGMA integrity_check'),
@@ -106,7 +107,7 @@ final class ShopTrial
             'a run failed: '.json_encode($told['failed'] ?? []) => [] === ($told['failed'] ?? null),
             'the chain of the log is broken' => true === ($told['log'] ?? null),
             'left lying: '.json_encode($told['left'] ?? []) => [] === ($told['left'] ?? null),
-            'what was backed up is '.($kind->isKept ? 'gone' : 'there still') => $kind->isKept === ($told['kept'] ?? null),
+            'what was backed up is '.($kind->isKept ? 'gone' : 'there still') => $kind->isKept === $isKept,
             'not all arrived' => TrialKind::ARRIVED !== $kind->receiving || true === ($told['complete'] ?? null),
             'the receiving phone is not as before' => TrialKind::AS_BEFORE !== $kind->receiving
                 || $original['receives'] === $this->hash($home, ShopActs::RECEIVING),
@@ -238,7 +239,8 @@ final class ShopTrial
                 }
                 $seen = $story = [];
                 $byHand = 0;
-                if ('under way' === $this->standing($made) && !$this->follow($crew, $made, [], $seen, $story, $byHand)) {
+                $isUnderWay = 'under way' === $this->standing($made);
+                if ($isUnderWay && !$this->follow($crew, $made, [], $seen, $story, $byHand)) {
                     throw new \RuntimeException($kind->name.': '.$act.' came to no end.');
                 }
             }

@@ -39,7 +39,9 @@ final readonly class TrialKind
             new self('own backup', ['makeOwnBackup', 'open'], ['backUpOwn'], self::AS_BEFORE),
             new self('replace', [...$held, 'replace'], ['convert', 'restore'], self::ARRIVED),
             new self('merge', [...$held, 'merge'], ['convert', 'restore'], self::ARRIVED),
-            new self('trial', [...$backedUp, 'choosePart'], ['convert', 'restore', 'bringRest', 'restore'], self::ARRIVED),
+            new self(
+                'trial', [...$backedUp, 'choosePart'], ['convert', 'restore', 'bringRest', 'restore'], self::ARRIVED,
+            ),
             new self('names', [...$held, 'wantNames'], ['convert', 'restore'], self::ARRIVED),
             new self('missing', [...$restored, 'loseMessages', 'check'], ['bringMissing', 'restore'], self::ARRIVED),
             new self('put back', $replaced, ['putBack'], self::AS_BEFORE),

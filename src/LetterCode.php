@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Words;
+namespace Geschenk\App;
 
 /** Codes that people read from paper and type: base 32 without letters that are taken for digits, as Crockford does. */
 final class LetterCode
