@@ -18,6 +18,12 @@ class UnusableInput extends Failure
         return new self('another_account', ['own_number' => $account, 'other_number' => $other]);
     }
 
+    /** Of a phone that is merged with: what its own number is, is damaged. */
+    public static function accountUnreadable(): self
+    {
+        return new self('account_unreadable');
+    }
+
     public static function notMessengerData(string $path): self
     {
         return new self('not_messenger_data', ['path' => $path]);

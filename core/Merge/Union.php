@@ -113,6 +113,10 @@ final class Union
     private function ensureOneAccount(): void
     {
         [$brought, $there] = [$this->brought->source(), $this->there->source()];
+        // Nothing is inferred from what can't be read.
+        if ('' === $there->account && '' !== $brought->account) {
+            throw UnusableInput::accountUnreadable();
+        }
         if ([$brought->messenger, $brought->account] !== [$there->messenger, $there->account]) {
             throw UnusableInput::anotherAccount($brought->account, $there->account);
         }

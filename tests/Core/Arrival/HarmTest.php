@@ -6,13 +6,16 @@ namespace Geschenk\Tests\Core\Arrival;
 
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Result;
-use Geschenk\Core\Conversion\Expectation;
+use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Merge\Held;
+use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Android;
 use Geschenk\Core\Messenger\Otterpost\Ios;
 use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\MessageRow;
@@ -38,6 +41,8 @@ final class HarmTest extends TestCase
      */
     private const SEEDS = [11, 23, 35, 47, 59, 71, 83, 95, 107, 119, 131, 143];
     private const GROUNDS = 2;
+    /** On these two phones were merged. */
+    private const MERGED = [23, 47, 71, 95, 119, 143];
 
     /**
      * What means nothing for the chats: keys of rows, the format's own housekeeping, and sizes beside files that are
@@ -370,18 +375,24 @@ final class HarmTest extends TestCase
         if (!isset(self::$grounds["$platform-$seed"])) {
             $here = Folder::make(self::$home."/$platform-$seed");
             $chats = Chats::random($seed, $here.'/x.sqlite', $here.'/files', $platform);
-            $format = Chats::format($platform);
-            Expectation::of($format->capabilities(), 1_795_192_800_000)->build(
-                $chats, $here.'/expected.sqlite', new NoProgress(),
+            $held = in_array($seed, self::MERGED, true)
+                ? new Held(
+                    Chats::random($seed + 1_000, $here.'/y.sqlite', $here.'/there', $platform),
+                    new FolderFiles($here.'/there'),
+                )
+                : null;
+            (new Conversion(
+                new Formats(), new ReadingHere(), $chats, new FolderFiles($here.'/files'), Folder::make($here.'/made'),
+                Platform::from($platform), $held,
+            ))->run(1_795_192_800_000, [], new NoProgress());
+            [$out, $expected] = [$here.'/made/'.Conversion::DATA, $here.'/made/'.Conversion::EXPECTED];
+            (new ReadingHere())->read($out, new FolderFiles($out), $here.'/back.sqlite', new NoProgress());
+            $result = (new Comparison(new ChatStore($expected), new ChatStore($here.'/back.sqlite')))->run(
+                $here.'/result.sqlite', new NoProgress(),
             );
-            Chats::through(
-                new ChatStore($here.'/expected.sqlite'), $here.'/files', $format, $here.'/out', $here.'/back.sqlite',
-            );
-            $result = (new Comparison(
-                new ChatStore($here.'/expected.sqlite'), new ChatStore($here.'/back.sqlite'),
-            ))->run($here.'/result.sqlite', new NoProgress());
             self::assertTrue($result->totals()->complete());
-            self::$grounds["$platform-$seed"] = [$here.'/out', $here.'/expected.sqlite', $here.'/back.sqlite'];
+            self::assertSame(null !== $held, $result->totals()->kept > 0);
+            self::$grounds["$platform-$seed"] = [$out, $expected, $here.'/back.sqlite'];
         }
 
         return self::$grounds["$platform-$seed"];

@@ -5,10 +5,14 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
 use Geschenk\Core\Archive\ChatSource;
+use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Merge\Held;
 use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Standin\Demo\OldPouch;
@@ -113,6 +117,64 @@ final class DamageSeedsTest extends TestCase
                 "seed $seed: ".json_encode($codes),
             );
         }
+    }
+
+    /** A receiving phone counts as much: whatever can be saved of it stays in a merge, and the rest is told. */
+    public function testWhatIsSavedOfADamagedPhoneStaysInAMergeAndTheRestIsTold(): void
+    {
+        $sorts = ['swapped', 'doubled', 'zeroed', 'garbage', 'cut', 'flipped'];
+        $files = Phones::giving($this->path('gives'), [], false, 60)->data('otterpost');
+        $backup = ChatSource::open($files, new Formats(), true, new NoProgress());
+        $damaged = 0;
+        for ($seed = 0; $seed < (int) (getenv('GESCHENK_SEEDS') ?: 50); ++$seed) {
+            $platform = ['ios', 'android'][$seed % 2];
+            [$folder, , $count] = self::ground($platform);
+            $work = $this->path('work');
+            Folder::remove($work);
+            // Its files lie there as they are, and only the database is harmed.
+            exec(sprintf('cp -al %s %s', escapeshellarg($folder), escapeshellarg($work)));
+            $file = 'ios' === $platform ? 'Pouch.sqlite' : 'pouch.db';
+            $good = (string) file_get_contents($folder.'/'.$file);
+            unlink($work.'/'.$file);
+            $chance = new Randomizer(new Mt19937($seed));
+            file_put_contents($work.'/'.$file, self::harm($good, $sorts[$seed % count($sorts)], $chance));
+            try {
+                $source = ChatSource::open($work, new Formats(), true, new NoProgress());
+            } catch (UnusableInput) {
+                continue;
+            }
+            $there = $source->chats;
+            $made = Folder::make($this->path('made-'.$seed));
+            $conversion = new Conversion(
+                new Formats(), new ReadingHere(), $backup->chats, new FolderFiles($files), $made,
+                Platform::from($platform), new Held($there, new FolderFiles($work)),
+            );
+            try {
+                $converted = $conversion->run(1_795_192_800_000, [], new NoProgress());
+            } catch (UnusableInput $refused) {
+                // A number of which a single byte was changed is that of somebody else.
+                $account = $there->source()->account;
+                self::assertNotSame(Phones::NUMBER, $account, "seed $seed");
+                self::assertSame('' === $account ? 'account_unreadable' : 'another_account', $refused->reason);
+                ++$damaged;
+                continue;
+            }
+            $merge = $converted->merge ?? self::fail();
+            $summary = $there->summary();
+            self::assertTrue($converted->totals->complete(), "seed $seed: ".json_encode($converted->totals));
+            self::assertSame(
+                $summary['messages'], $merge->there + $merge->both + $merge->dropped, "seed $seed: all that was saved",
+            );
+            self::assertSame(
+                [$summary['lost'], $there->isLossUncounted()], [$merge->lost, $merge->isLossUncounted], "seed $seed",
+            );
+            if (!$merge->isLossUncounted) {
+                self::assertSame($count, $summary['messages'] + $merge->lost, "seed $seed: and the rest");
+            }
+            $damaged += $merge->lost > 0 || $merge->isLossUncounted ? 1 : 0;
+            Folder::remove($made);
+        }
+        self::assertGreaterThan(20, $damaged);
     }
 
     private static function harm(string $good, string $sort, Randomizer $chance): string
