@@ -1,16 +1,22 @@
 import { defineConfig } from '@playwright/test'
 
-export const port = 8143
-export const data = `${import.meta.dirname}/var/e2e`
+/** Two halves can run beside each other, each on a demonstration of its own. */
+const HALVES = { story: /(story|pictures)\.spec/, others: /(doors|strange|together|two-accounts)\.spec/ }
+const half = process.env['GESCHENK_E2E'] === 'others' ? 'others' : 'story'
+const isWhole = process.env['GESCHENK_E2E'] === undefined
+
+export const port = half === 'others' ? 8144 : 8143
+export const data = `${import.meta.dirname}/var/e2e${half === 'others' ? '-others' : ''}`
 
 /** The real interface against the real server and worker, in Debian's headless Chromium, on a demonstration of its own. */
 export default defineConfig({
   testDir: 'tests/e2e',
-  outputDir: 'test-results',
+  testMatch: isWhole ? /\.spec\.ts$/ : HALVES[half],
+  outputDir: `test-results/${half}`,
   workers: 1,
   fullyParallel: false,
   timeout: 120_000,
-  expect: { timeout: 20_000 },
+  expect: { timeout: 30_000 },
   reporter: [['list']],
   use: {
     baseURL: `http://127.0.0.1:${port}`,

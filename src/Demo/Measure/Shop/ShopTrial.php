@@ -22,7 +22,7 @@ use Symfony\Component\Process\Process;
 final class ShopTrial
 {
     /** Seconds for one act, whatever interrupts it. */
-    private const PATIENCE = 120.0;
+    private const PATIENCE = 300.0;
     /** Seconds between two looks at records and phones. */
     private const LOOK_US = 60_000;
     /** Seconds until somebody comes and puts right what a phone shows. */

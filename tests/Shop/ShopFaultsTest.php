@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\Tests\Crash;
+namespace Geschenk\Tests\Shop;
 
 use Geschenk\App\Demo\Measure\Shop\ShopActs;
 use Geschenk\App\Demo\Measure\Shop\ShopTrial;
