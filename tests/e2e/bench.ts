@@ -103,6 +103,20 @@ const api = async (page: Page, method: string, path: string, body: unknown): Pro
     [method, path, body],
   )
 }
+/** Why the server refuses a tray with two phones; nothing where it opens one. */
+export const refusedWith = (page: Page, giving: string, receiving: string): Promise<string> =>
+  page.evaluate(
+    async ([gives, receives]) => {
+      const { token } = (await (await fetch('/api/session')).json()) as { token: string }
+      const answer = await fetch('/api/trays', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json', 'X-Geschenk-Token': token },
+        body: JSON.stringify({ customer: 'A', contact: 'B', consent: true, giving: gives, receiving: receives }),
+      })
+      return answer.ok ? '' : ((await answer.json()) as { detail: string }).detail
+    },
+    [giving, receiving],
+  )
 export const cable = (page: Page, serial: string, megabytes: number) =>
   api(page, 'PUT', `/api/standin/phones/${serial}/cable`, { megabytes_per_second: megabytes })
 /** One act of the hands, without leaving the page. */

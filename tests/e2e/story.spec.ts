@@ -16,6 +16,7 @@ import {
   killWorkers,
   plug,
   RECEIVING,
+  refusedWith,
   signIn,
 } from './bench'
 
@@ -30,6 +31,8 @@ interface Totals {
 }
 const n = (value: number) => value.toLocaleString('en-GB')
 const TRAY = 44
+/** The phone that receives in tray 42. */
+const CONDUCTORS = 'LSL2261544'
 
 let page: Page
 const complaints: string[] = []
@@ -408,7 +411,7 @@ test('what the customer chooses is rehearsed anew', async () => {
 })
 
 test('the chats on the conductor’s new phone are replaced, and put back', async () => {
-  const held = () => chats<{ messages: number; account: string }>('chats:inspect', dataFolder('LSL2261544')).report
+  const held = () => chats<{ messages: number; account: string }>('chats:inspect', dataFolder(CONDUCTORS)).report
   const before = held()
   await page.goto('/trays/42')
   await page.getByLabel('Type the tag').fill('42-B')
@@ -633,10 +636,12 @@ test('a narrow screen has the next action without scrolling', async () => {
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(1024)
 })
 
-test('the conductor’s chats are chosen, merged, checked by eye, handed over, put back, and erased', async () => {
+test('the conductor’s chats are chosen, merged, checked by eye, handed over, put back, and erased', async ({
+  browser,
+}) => {
   // A whole job, twice: on a busy machine it takes longer than one.
   test.setTimeout(360_000)
-  const held = () => chats<{ messages: number; account: string }>('chats:inspect', dataFolder('LSL2261544')).report
+  const held = () => chats<{ messages: number; account: string }>('chats:inspect', dataFolder(CONDUCTORS)).report
   const before = held()
   await page.goto('/trays/42/accounts/1/choose')
   await expectAccessible(page, 'choose')
@@ -697,7 +702,20 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
   await expectAccessible(page, 'handed over')
   await keeping.getByRole('button', { name: 'Put 42-B back…' }).click()
   await page.getByRole('dialog').getByLabel('Type the tag').fill('42-B')
+  await cable(page, CONDUCTORS, 0.05)
   await page.getByRole('dialog').getByRole('button', { name: 'Put 42-B back' }).click()
+  await expect(page.getByRole('progressbar').first()).toBeVisible()
+  // The cable goes in the middle. In a second browser the phone is taken still, though its tray is closed.
+  await plug(page, CONDUCTORS, false)
+  await expect(page.getByText('42-B is not connected').first()).toBeVisible()
+  const second = await (await browser.newContext({ locale: 'en-GB' })).newPage()
+  await signIn(second, 'orla', 'wrapped-paper')
+  await plug(page, CONDUCTORS, true)
+  await second.goto('/trays/new')
+  await expect(second.getByText(/In other trays: .*\(42\)/)).toBeVisible()
+  expect(await refusedWith(second, GIVING, CONDUCTORS)).toContain('42')
+  await second.context().close()
+  await cable(page, CONDUCTORS, 0)
   await expect(keeping).toContainText('42-B was put back on', { timeout: 60_000 })
   expect(held()).toEqual(before)
 
