@@ -158,6 +158,7 @@ async function keep(): Promise<void> {
   })
   isHabitKept.value = true
 }
+const quietOnes = computed(() => rules.value.find((r) => r.rule.is === 'quiet')?.ids.length ?? 0)
 const isLeaving = computed(() => (draft.value?.groups.length ?? 0) > 0 || rules.value.some((r) => isRuled(r.ids)))
 watch(draft, () => (isHabitKept.value = false), { deep: true })
 
@@ -336,10 +337,11 @@ function convert(): void {
             v-model="quiet"
             class="months"
             :items="months"
-            :aria-label="say('scope.rule_quiet', { count: 0 })"
+            :aria-label="say('scope.quiet_months')"
             density="compact"
             hide-details
           />
+          <span>{{ say('scope.quiet_count', { count: quietOnes }) }}</span>
         </div>
         <ConversationTable
           v-if="look === 'conversations'"

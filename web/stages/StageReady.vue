@@ -170,9 +170,13 @@ function mark(point: Schemas['Point']): string {
 
 <style scoped>
 .labels {
+  display: block;
+  width: fit-content;
   color: inherit;
 }
 .act {
+  flex: none;
+  max-width: 260px;
   display: grid;
   justify-items: end;
   gap: var(--gap-1);
