@@ -64,8 +64,10 @@ final class BookApart
         $process = new Process(
             [\PHP_BINARY, '-d', 'display_errors=stderr', '-d', 'log_errors=0', $this->script], null,
             // What is false is not handed on.
-            array_fill_keys(array_keys(getenv()), false)
-                + ['PATH' => (string) getenv('PATH'), 'TMPDIR' => $folder, 'TZ' => 'UTC'],
+            [
+                ...array_fill_keys(array_keys(getenv()), false), 'PATH' => (string) getenv('PATH'),
+                'TMPDIR' => $folder, 'TZ' => 'UTC',
+            ],
             json_encode(
                 ['folder' => $folder, 'own_number' => $ownNumber, 'limits' => $limits->toArray()], \JSON_THROW_ON_ERROR,
             )."\n", $limits->wallSeconds,

@@ -252,6 +252,9 @@ final readonly class Choosing
         if (!$move->tray->keepsChats()) {
             throw Refusal::because('erased');
         }
+        if ($move->tray->onlyBacksUp()) {
+            throw Refusal::because('only_backs_up');
+        }
 
         return $move->backup() ?? throw Refusal::because('no_backup');
     }

@@ -43,6 +43,7 @@ final class OnlyBackUpTest extends ApiTestCase
         self::assertSame('All backed up: hand over with the sheet', $this->text($tray, 'waits', 'text'));
         $id = $this->text($tray, 'moves', 0, 'backup', 'id');
         Bag::validate(self::getContainer()->get(DataFolder::class)->backup($id));
+        self::assertSame('only_backs_up', $this->refusal('GET', "/api/trays/$n/moves/1/scope", null));
         foreach (['conversion', 'restore', 'check'] as $kind) {
             $refused = $this->call(
                 'POST', "/api/trays/$n/moves/1/runs", ['kind' => $kind, 'confirmed_tag' => "$n-A"], 422,

@@ -61,7 +61,7 @@ final class KeepingTest extends ApiTestCase
             "/api/trays/$n/moves/1/conversations", "/api/trays/$n/moves/1/scope", "/api/trays/$n/moves/1/arrival",
             "/api/trays/$n/moves/1/conversations/1/messages",
         ] as $path) {
-            $this->call('GET', $path, null, 404);
+            self::assertSame('erased', $this->refusal('GET', $path, null, 404), $path);
         }
         $order = ['kind' => 'put_back', 'confirmed_tag' => "$n-B"];
         self::assertSame('erased_already', $this->refusal('POST', "/api/trays/$n/moves/1/runs", $order));
