@@ -18,6 +18,11 @@ class UnusableInput extends Failure
         return new self('another_account', ['own_number' => $account, 'other_number' => $other]);
     }
 
+    public static function anotherEdition(string $edition, string $other): self
+    {
+        return new self('another_edition', ['edition' => $edition, 'other' => $other]);
+    }
+
     /** Of a phone that is merged with: what its own number is, is damaged. */
     public static function accountUnreadable(): self
     {

@@ -120,6 +120,9 @@ final class Union
         if ([$brought->messenger, $brought->account] !== [$there->messenger, $there->account]) {
             throw UnusableInput::anotherAccount($brought->account, $there->account);
         }
+        if ($brought->edition !== $there->edition) {
+            throw UnusableInput::anotherEdition($brought->edition, $there->edition);
+        }
     }
 
     /** All that belongs to no conversation. */

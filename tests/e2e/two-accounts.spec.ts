@@ -105,7 +105,8 @@ for (const language of ['de', 'en'] as const) {
     const number = Number(/\d+$/.exec(page.url())?.[0])
     const tray = `/trays/${number}`
     await expect(page.getByRole('heading', { name: w.ready })).toBeVisible()
-    await expectAccessible(page, `${language}, ready`)
+    // In English the story does it.
+    if (language === 'de') await expectAccessible(page, 'German, ready')
     // Both are asked for with one press.
     const asked = page.waitForResponse((answer) => answer.url().endsWith('/backups'))
     await page.getByRole('button', { name: w.backUp(`${number}-A`) }).click()
@@ -135,7 +136,7 @@ for (const language of ['de', 'en'] as const) {
         report.totals.messages.toLocaleString(language === 'de' ? 'de-DE' : 'en-GB'),
       )
       await expect(page.getByRole('link', { name: edition }).first()).toBeVisible()
-      await expectAccessible(page, `${language}, ${edition}`)
+      if (language === 'de') await expectAccessible(page, `German, ${edition}`)
     }
     const sheet = await page.context().newPage()
     await sheet.goto(`${tray}/sheet`)
@@ -143,7 +144,7 @@ for (const language of ['de', 'en'] as const) {
     await expect(sheet.getByText(w.sheet)).toBeVisible()
     await expect(sheet.locator('h2.account')).toHaveText([/^Otterpost, \+44/, /^Otterpost Counter, \+44/])
     await expect(sheet.locator('.when').first()).toHaveText(w.month)
-    await expectAccessible(sheet, `${language}, sheet`)
+    if (language === 'de') await expectAccessible(sheet, 'German, sheet')
     await sheet.close()
     await page.goto(`${tray}/hand_over`)
     await handOver(page, w.handOver, w.handOverAllTheSame)

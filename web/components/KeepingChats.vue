@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useBench, useErase, useKeep, useReopen } from '../api/queries'
 import PutBack from './PutBack.vue'
+import TypedDialog from './TypedDialog.vue'
 import { bytes, date, dateTime, typedDay } from '../lib/format'
 import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
@@ -93,31 +94,24 @@ function doReopen(): void {
         {{ say('keeping.put_back', { tag: receiving?.tag ?? '', at: dateTime(m.put_back_at) }) }}
       </p>
       <div class="row">
-        <PutBack v-for="m in moves" :key="m.place" :tray="tray" :move="m" />
+        <PutBack v-for="m in moves" :key="m.place" :tray="tray" :move="m" :named="moves.length > 1" />
         <v-btn v-if="isIdle" variant="text" @click="isReopening = true">{{ say('keeping.reopen') }}</v-btn>
       </div>
       <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
     </template>
-    <v-dialog v-model="isErasing" aria-labelledby="erase-title">
-      <form class="sheet pad ask" @submit.prevent="doErase">
-        <h2 id="erase-title">{{ say('keeping.ask', { number: tray.number }) }}</h2>
-        <p>{{ say('keeping.what', { ...kept }) }}</p>
-        <v-text-field
-          v-model="typed"
-          :label="say('keeping.type', { number: tray.number })"
-          autocomplete="off"
-          maxlength="12"
-          autofocus
-        />
-        <p v-if="erase.error.value" class="trouble" role="alert">{{ erase.error.value.message }}</p>
-        <div class="row">
-          <v-btn type="submit" :disabled="typed.trim() !== String(tray.number)" :loading="erase.isPending.value">{{
-            say('keeping.do')
-          }}</v-btn>
-          <v-btn variant="text" @click="isErasing = false">{{ say('tray.keep') }}</v-btn>
-        </div>
-      </form>
-    </v-dialog>
+    <TypedDialog
+      v-model:open="isErasing"
+      v-model:typed="typed"
+      :title="say('keeping.ask', { number: tray.number })"
+      :label="say('keeping.type', { number: tray.number })"
+      :act="say('keeping.do')"
+      :why="typed.trim() === String(tray.number) ? '' : say('why.number')"
+      :busy="erase.isPending.value"
+      :error="erase.error.value"
+      @confirm="doErase"
+    >
+      <p>{{ say('keeping.what', { ...kept }) }}</p>
+    </TypedDialog>
     <v-dialog v-model="isReopening" aria-labelledby="reopen-title">
       <form class="sheet pad ask" @submit.prevent="doReopen">
         <h2 id="reopen-title">{{ say('keeping.reopen_ask', { number: tray.number }) }}</h2>

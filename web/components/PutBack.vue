@@ -6,6 +6,7 @@ import { dateTime } from '../lib/format'
 import { isTagOf } from '../lib/labels'
 import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
+import TypedDialog from './TypedDialog.vue'
 
 /** The way back: the phone that receives, as it was before it was written to. */
 const props = defineProps<{
@@ -23,7 +24,6 @@ const copy = computed(() =>
 )
 const isNamed = computed(() => isTagOf(props.tray, tag.value, typed.value))
 function putBack(): void {
-  if (ask.isPending.value || !isNamed.value) return
   ask.mutate(
     { kind: 'put_back', confirmed_tag: typed.value },
     {
@@ -40,43 +40,29 @@ function putBack(): void {
   <v-btn v-if="copy" variant="text" @click="isAsking = true">{{
     named ? say('put_back.open_one', { tag, edition: move.edition }) : say('put_back.open', { tag })
   }}</v-btn>
-  <v-dialog v-model="isAsking" aria-labelledby="put-back-title">
-    <form v-if="copy" class="sheet pad ask" @submit.prevent="putBack">
-      <h2 id="put-back-title">{{ say('put_back.ask', { tag }) }}</h2>
-      <p>
-        {{
-          copy.messages > 0
-            ? say('put_back.held', {
-                messages: copy.messages,
-                conversations: copy.conversations,
-                at: dateTime(copy.taken_at),
-              })
-            : say('put_back.held_nothing', { at: dateTime(copy.taken_at) })
-        }}
-      </p>
-      <p>{{ say('put_back.how', { edition: move.edition }) }}</p>
-      <v-text-field v-model="typed" :label="say('restore.type')" autocomplete="off" maxlength="20" autofocus />
-      <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
-      <div class="buttons">
-        <v-btn type="submit" :disabled="!isNamed" :loading="ask.isPending.value">{{
-          say('put_back.do', { tag })
-        }}</v-btn>
-        <v-btn variant="text" @click="isAsking = false">{{ say('tray.keep') }}</v-btn>
-      </div>
-    </form>
-  </v-dialog>
+  <TypedDialog
+    v-if="copy"
+    v-model:open="isAsking"
+    v-model:typed="typed"
+    :title="say('put_back.ask', { tag })"
+    :label="say('restore.type')"
+    :act="say('put_back.do', { tag })"
+    :why="isNamed ? '' : say('why.tag')"
+    :busy="ask.isPending.value"
+    :error="ask.error.value"
+    @confirm="putBack"
+  >
+    <p>
+      {{
+        copy.messages > 0
+          ? say('put_back.held', {
+              messages: copy.messages,
+              conversations: copy.conversations,
+              at: dateTime(copy.taken_at),
+            })
+          : say('put_back.held_nothing', { at: dateTime(copy.taken_at) })
+      }}
+    </p>
+    <p>{{ say('put_back.how', { edition: move.edition }) }}</p>
+  </TypedDialog>
 </template>
-
-<style scoped>
-.ask {
-  display: grid;
-  gap: var(--gap-3);
-}
-.ask .v-text-field {
-  max-width: 300px;
-}
-.buttons {
-  display: flex;
-  gap: var(--gap-2);
-}
-</style>

@@ -585,12 +585,14 @@ describe('what an account waits for', () => {
   it('is the machine, with phase, items, bytes, speed and time left', async () => {
     const waits = { ...waiting, for: 'machine' as const, text: 'Backing up', progress: run('working').progress }
     const text = (await banner({ waits, run: run('working') })).text()
-    const parts = ['Copying from the phone', '40%', '4 of 10', '40 B of 100 B', '10 B a second', 'about 6 s left']
+    const parts = ['Copying from the phone', '40%', '4 of 10', '40 B of 100 B', '10 B a second', 'About 2 min']
     for (const part of parts) expect(text).toContain(part)
     expect(text).toMatch(/About .*, then you are needed/)
+    expect(text).not.toContain('left in this phase')
     const unknown = { ...run('working'), progress: { ...run('working').progress, job_seconds_left: null } }
     const unmeasured = await banner({ waits: { ...waits, progress: unknown.progress }, run: unknown })
     expect(unmeasured.text()).toContain('not known yet')
+    expect(unmeasured.text()).toContain('about 6 s left')
   })
   it('is one who has it rest, and can end it', async () => {
     vi.stubGlobal('visualViewport', new EventTarget())

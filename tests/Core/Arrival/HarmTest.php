@@ -375,12 +375,7 @@ final class HarmTest extends TestCase
         if (!isset(self::$grounds["$platform-$seed"])) {
             $here = Folder::make(self::$home."/$platform-$seed");
             $chats = Chats::random($seed, $here.'/x.sqlite', $here.'/files', $platform);
-            $held = in_array($seed, self::MERGED, true)
-                ? new Held(
-                    Chats::random($seed + 1_000, $here.'/y.sqlite', $here.'/there', $platform),
-                    new FolderFiles($here.'/there'),
-                )
-                : null;
+            $held = in_array($seed, self::MERGED, true) ? self::held($seed, $here, $platform, $chats) : null;
             (new Conversion(
                 new Formats(), new ReadingHere(), $chats, new FolderFiles($here.'/files'), Folder::make($here.'/made'),
                 Platform::from($platform), $held,
@@ -396,5 +391,16 @@ final class HarmTest extends TestCase
         }
 
         return self::$grounds["$platform-$seed"];
+    }
+
+    /** What a phone of the same edition holds: of two editions chats are not merged. */
+    private static function held(int $seed, string $here, string $platform, ChatStore $chats): Held
+    {
+        for ($other = $seed + 1_000;; ++$other) {
+            $there = Chats::random($other, "$here/$other.sqlite", "$here/there-$other", $platform);
+            if ($there->source()->edition === $chats->source()->edition) {
+                return new Held($there, new FolderFiles("$here/there-$other"));
+            }
+        }
     }
 }

@@ -45,7 +45,7 @@ final class UnionTest extends TestCase
     #[DataProvider('platforms')]
     public function testAllOfBothIsThereAndNothingTwice(string $platform): void
     {
-        $this->limitTo(30)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
+        $this->limitTo(15)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
             [$one, $other, $here] = $this->two($seed, $platform);
             $report = (new Union($one, $other))->build($here.'/u.sqlite', new NoProgress());
             $united = new ChatStore($here.'/u.sqlite');
@@ -70,7 +70,7 @@ final class UnionTest extends TestCase
     #[DataProvider('platforms')]
     public function testMergingTwiceChangesNothing(string $platform): void
     {
-        $this->limitTo(30)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
+        $this->limitTo(15)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
             [$one, $other, $here] = $this->two($seed, $platform);
             (new Union($one, $other))->build($here.'/u.sqlite', new NoProgress());
             $united = new ChatStore($here.'/u.sqlite');
@@ -88,7 +88,7 @@ final class UnionTest extends TestCase
     #[DataProvider('platforms')]
     public function testEitherWayTheSameMessagesAreThereInTheSameState(string $platform): void
     {
-        $this->limitTo(30)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
+        $this->limitTo(15)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
             [$one, $other, $here] = $this->two($seed, $platform);
             if ($one->newestUpTo(self::NOW) === $other->newestUpTo(self::NOW)) {
                 return;
@@ -116,7 +116,7 @@ final class UnionTest extends TestCase
     #[DataProvider('platforms')]
     public function testWhatWasMergedArrives(string $platform): void
     {
-        $this->limitTo(30)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
+        $this->limitTo(15)->forAll(Generators::choose(1, 1_000_000))->then(function (int $seed) use ($platform): void {
             [$one, $there, $here] = $this->two($seed, $platform, anything: true);
             Expectation::of(Chats::format($platform)->capabilities(), self::NOW)->build(
                 $one, $here.'/brought.sqlite', new NoProgress(),

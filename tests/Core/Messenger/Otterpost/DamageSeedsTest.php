@@ -80,7 +80,7 @@ final class DamageSeedsTest extends TestCase
         $file .= str_starts_with($sort, 'log') ? '-wal' : '';
         $good = (string) file_get_contents($folder.'/'.$file);
         $work = $this->path('work');
-        for ($seed = 0; $seed < (int) (getenv('GESCHENK_SEEDS') ?: 30); ++$seed) {
+        for ($seed = 0; $seed < (int) (getenv('GESCHENK_SEEDS') ?: 15); ++$seed) {
             Folder::remove($work);
             Folder::make($work);
             foreach (glob($folder.'/*') ?: [] as $path) {
