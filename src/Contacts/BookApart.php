@@ -79,7 +79,14 @@ final class BookApart
         }
         $told = json_decode($process->getOutput(), true, 4);
         if (0 !== $process->getExitCode() || !is_array($told)) {
-            throw BeyondLimits::of(Names::FILE, BeyondLimits::MEMORY);
+            $said = trim($process->getErrorOutput());
+            throw match (true) {
+                DiskFull::isToldBy($said), str_contains($said, DiskFull::class) => DiskFull::at($folder),
+                1 === preg_match('/Allowed memory size|Out of memory|cannot allocate/i', $said) => BeyondLimits::of(
+                    Names::FILE, BeyondLimits::MEMORY,
+                ),
+                default => new \RuntimeException('Reading an address book failed: '.mb_substr($said, 0, 2_000)),
+            };
         }
         $count = static fn (string $name): int => is_int($told[$name] ?? null) ? $told[$name] : 0;
 

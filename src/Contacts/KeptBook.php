@@ -12,15 +12,15 @@ use Geschenk\Core\UnusableInput;
 
 /**
  * What an address book held before it was written to, and the cards that were added to it. Kept within a safety copy
- * beside its payload, so that erasing reaches it: a bag may hold further tag files (RFC 8493, 2.2.4). The list of
- * hashes is written last; without it nothing is kept.
+ * beside its payload, so that erasing reaches it: a bag may hold further tag files (RFC 8493, 2.2.4). Both lie under
+ * their hashes, and the list that names them comes last: whoever is interrupted has kept what was kept before.
  */
 final readonly class KeptBook
 {
     private const FOLDER = 'address-book';
-    private const BEFORE = 'before.vcf';
-    private const ADDED = 'added.vcf';
     private const LIST = 'manifest-sha256.txt';
+    /** A line of it: the book of before first, then what was added. */
+    private const LINE = '([0-9a-f]{64})  \1\.vcf\n';
 
     /** @param string $added cards, each as it was written, to its last line's end */
     private function __construct(public string $before, public string $added)
@@ -48,12 +48,16 @@ final readonly class KeptBook
         }
         $folder = Folder::make($copy.'/'.self::FOLDER);
         $list = '';
-        foreach ([self::BEFORE => $before, self::ADDED => $added] as $name => $text) {
-            Disk::put($folder.'/'.$name, $text);
-            $list .= hash('sha256', $text).'  '.$name."\n";
+        foreach ([$before, $added] as $text) {
+            $name = hash('sha256', $text);
+            Disk::put("$folder/$name.vcf", $text);
+            $list .= "$name  $name.vcf\n";
         }
         Disk::put($folder.'/'.self::LIST, $list);
         Disk::sync($copy);
+        foreach (glob($folder.'/*.vcf') ?: [] as $path) {
+            str_contains($list, basename($path)) ?: Folder::remove($path);
+        }
 
         return new self($before, $added);
     }
@@ -70,18 +74,24 @@ final readonly class KeptBook
             return null;
         }
         $list = Disk::contents($folder.'/'.self::LIST);
-        $text = [];
-        foreach ([self::BEFORE, self::ADDED] as $name) {
-            if (!is_file($folder.'/'.$name)) {
-                throw UnusableInput::backupBroken($copy, 'missing', self::FOLDER.'/'.$name);
-            }
-            $text[$name] = Disk::contents($folder.'/'.$name);
-            if (!str_contains($list, hash('sha256', $text[$name]).'  '.$name."\n")) {
-                throw UnusableInput::backupBroken($copy, 'changed', self::FOLDER.'/'.$name);
-            }
+        $lines = sprintf('/\A%s%s\z/', self::LINE, strtr(self::LINE, ['\1' => '\2']));
+        if (1 !== preg_match($lines, $list, $named)) {
+            throw UnusableInput::backupBroken($copy, 'bad_line', self::FOLDER.'/'.self::LIST, 1);
         }
 
-        return new self($text[self::BEFORE], $text[self::ADDED]);
+        return new self(self::kept($copy, $named[1]), self::kept($copy, $named[2]));
+    }
+
+    /** @throws UnusableInput when it is not as it was written */
+    private static function kept(string $copy, string $sha256): string
+    {
+        $name = self::FOLDER."/$sha256.vcf";
+        if (!is_file("$copy/$name")) {
+            throw UnusableInput::backupBroken($copy, 'missing', $name);
+        }
+        $text = Disk::contents("$copy/$name");
+
+        return hash('sha256', $text) === $sha256 ? $text : throw UnusableInput::backupBroken($copy, 'changed', $name);
     }
 
     /** With what was added behind what was there. */

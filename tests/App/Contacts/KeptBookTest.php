@@ -68,10 +68,31 @@ final class KeptBookTest extends TestCase
 
     public function testWhatWasKeptAndIsNotAsItWasWrittenIsNotPutBack(): void
     {
-        KeptBook::keep($this->folder->path, self::theirs(2), self::added('', 3));
-        file_put_contents($this->folder->path.'/address-book/added.vcf', 'something else');
-        $this->expectException(UnusableInput::class);
-        KeptBook::of($this->folder->path);
+        $path = $this->folder->path;
+        $kept = KeptBook::keep($path, self::theirs(2), self::added('', 3));
+        // Whoever is interrupted before the list is there has kept what was kept before.
+        file_put_contents($path.'/address-book/'.str_repeat('0', 64).'.vcf', 'of another');
+        self::assertEquals($kept, KeptBook::of($path));
+        KeptBook::keep($path, $kept->before, $kept->added);
+        self::assertCount(2, glob($path.'/address-book/*.vcf') ?: [], 'Nothing else lies there.');
+        $list = (string) file_get_contents($path.'/address-book/manifest-sha256.txt');
+        $harms = [
+            'address-book/'.hash('sha256', $kept->added).'.vcf' => 'something else',
+            'address-book/manifest-sha256.txt' => substr($list, 0, 70), 'address-book/'.hash(
+                'sha256', $kept->before,
+            ).'.vcf' => null,
+        ];
+        foreach ($harms as $name => $harm) {
+            $whole = (string) file_get_contents($path.'/'.$name);
+            null === $harm ? unlink($path.'/'.$name) : file_put_contents($path.'/'.$name, $harm);
+            try {
+                KeptBook::of($path);
+                self::fail($name);
+            } catch (UnusableInput $broken) {
+                self::assertSame('backup_broken', $broken->reason);
+            }
+            file_put_contents($path.'/'.$name, $whole);
+        }
     }
 
     public function testItIsReadInAProcessOfItsOwnWithinLimits(): void
@@ -87,8 +108,8 @@ final class KeptBookTest extends TestCase
         );
         self::assertSame(1, $book->counts()['nameless']);
         $this->expectException(BeyondLimits::class);
-        $limits = new ReadingLimits(5, 10, 3_000_000, 1_000_000);
-        (new BookApart($script, $limits))->add(str_repeat($there, 50_000), $people, self::OWNER);
+        $limits = new ReadingLimits(1, 60, 500_000_000, 1_000_000);
+        (new BookApart($script, $limits))->add(str_repeat($there, 200_000), $people, self::OWNER);
     }
 
     private static function theirs(int $count): string
