@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useGoOn } from '../api/queries'
 import { keyLacks } from '../lib/keyTold'
+import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
 import KeyField from './KeyField.vue'
 import ProgressLine from './ProgressLine.vue'
@@ -16,11 +17,15 @@ const props = defineProps<{
   /** whether the panel below shows the stage that is waited in, and says it already */
   isHere: boolean
 }>()
-const at = computed(() => ({ number: props.tray.number, place: props.move?.place ?? 1 }))
+/** Behind the hand-over a phone may be put back: whose turn it is then is that account. */
+const acting = computed(
+  () => props.move ?? (props.tray.closed ? props.tray.moves.find((m) => !isOver(m.run)) : undefined),
+)
+const at = computed(() => ({ number: props.tray.number, place: acting.value?.place ?? 1 }))
 const goOn = useGoOn(at)
 const key = ref('')
 const waits = computed(() => props.move?.waits ?? props.tray.waits)
-const run = computed(() => props.move?.run ?? null)
+const run = computed(() => acting.value?.run ?? null)
 /** The messenger's own backup that is taken, where somebody has to tell what opens it. */
 const locked = computed(() => {
   const own = run.value?.local_backup ?? null
@@ -57,7 +62,7 @@ function carryOn(): void {
       <h2 aria-live="polite">{{ waits.text }}</h2>
       <ProgressLine v-if="waits.progress" :progress="waits.progress" :is-working="run?.state === 'working'" />
       <p class="soft small">{{ say('tray.leave_page') }}</p>
-      <div v-if="move && run" class="buttons"><RunActs :tray="tray" :move="move" :run="run" /></div>
+      <div v-if="acting && run" class="buttons"><RunActs :tray="tray" :move="acting" :run="run" /></div>
     </template>
     <template v-else>
       <h2 aria-live="polite">
@@ -69,10 +74,10 @@ function carryOn(): void {
       <p v-if="isCancelled && run" class="soft" role="status">{{ run.trouble }}</p>
       <ProgressLine v-if="(isInterrupted || isPaused) && run" :progress="run.progress" />
       <KeyField
-        v-if="needsKey && locked && move"
+        v-if="needsKey && locked && acting"
         v-model="key"
         :tag="waits.tag ?? ''"
-        :edition="move.edition"
+        :edition="acting.edition"
         :made-at="locked.made_at"
         :lock="locked.lock"
       />
@@ -89,7 +94,7 @@ function carryOn(): void {
         <v-btn v-else-if="!isInterrupted && !isHere && !tray.closed" :to="next" :active="false">{{
           say('tray.next')
         }}</v-btn>
-        <RunActs v-if="(isStopped || isInterrupted) && move && run" :tray="tray" :move="move" :run="run" />
+        <RunActs v-if="(isStopped || isInterrupted) && acting && run" :tray="tray" :move="acting" :run="run" />
       </div>
       <WhyNot :because="why" />
     </template>

@@ -594,6 +594,17 @@ describe('what an account waits for', () => {
     expect(unmeasured.text()).toContain('not known yet')
     expect(unmeasured.text()).toContain('about 6 s left')
   })
+  it('is who has to plug the phone in, also behind the hand-over', async () => {
+    const text = 'Otterpost: putting back interrupted'
+    const waits = { ...waiting, for: 'person' as const, tag: '44-B', text, how: 'Plug its cable in.' }
+    const put = move({ waits, run: { ...run('waiting'), kind: 'put_back' } })
+    const closed = tray({ stage: 'hand_over', closed: true, waits, moves: [put] })
+    const view = await show(WaitsBanner, { tray: closed, isHere: true })
+    for (const part of [text, 'Plug its cable in.', '44-B']) expect(view.text()).toContain(part)
+    expect(view.findAll('button').map((b) => b.text())).toEqual(['Pause', 'Cancel…'])
+    const over = tray({ ...closed, moves: [move({ run: run('done') })] })
+    expect((await show(WaitsBanner, { tray: over, isHere: true })).find('section').exists()).toBe(false)
+  })
   it('is one who has it rest, and can end it', async () => {
     vi.stubGlobal('visualViewport', new EventTarget())
     answers = {
