@@ -45,8 +45,9 @@ const print = (): void => window.print()
         <div class="words">
           <p class="slab tag">{{ label.tag }}</p>
           <p class="letters">{{ label.code }}</p>
-          <p class="small"><RoleMark :role="label.phone.role" /> {{ label.phone.live.model }}</p>
-          <p v-if="tray.data.value" class="small">{{ date(tray.data.value.opened_at) }}</p>
+          <p class="fact"><RoleMark :role="label.phone.role" /></p>
+          <p class="fact">{{ label.phone.live.model }}</p>
+          <p v-if="tray.data.value" class="fact">{{ date(tray.data.value.opened_at) }}</p>
         </div>
       </article>
     </div>
@@ -96,16 +97,22 @@ const print = (): void => window.print()
   min-width: 0;
 }
 .words .tag {
-  font-size: 8mm;
+  font-size: 7mm;
   line-height: 1;
 }
 .letters {
-  font-size: 5mm;
+  font-size: 4.5mm;
+  line-height: 1.1;
   letter-spacing: 0.8mm;
   font-weight: 650;
 }
-.words .small {
-  overflow-wrap: anywhere;
+/* A longer model is cut: the tag is what counts. */
+.fact {
+  font-size: 3mm;
+  line-height: 1.2;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 @media print {
   .top {
