@@ -337,6 +337,8 @@ final class FolderPhoneLink implements PhoneLink
     {
         $this->ensureOpen();
         Folder::remove($this->phone->path.'/incoming');
+        // Of a swap that was killed while its note was written.
+        array_map(Folder::remove(...), glob($this->phone->path.'/swap-*.json.part') ?: []);
         $this->phone->change(static fn (array $s): array => ['started_at' => time()] + $s);
         foreach ($this->phone->state()['faults'] as $fault) {
             if ('first_open' === $fault['on'] && 'lose_files' === $fault['do']) {

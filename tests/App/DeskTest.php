@@ -24,7 +24,7 @@ final class DeskTest extends ApiTestCase
         $spare = Folder::make($this->giving->data('otterpost').'/spares/2026-11-01').'/pouch.gz';
         self::assertSame(90_000_000, file_put_contents($spare, str_repeat('x', 90_000_000)));
         $planned = $this->call('POST', self::DESK.'/plan', ['fault' => 'lock', 'when' => 'copying', 'amount' => 40]);
-        self::assertSame(['It locks itself when 40 % is copied'], $planned['planned']);
+        self::assertSame(['It locks itself when 40% is copied'], $planned['planned']);
         $this->askAndWork($n, ['kind' => 'backup']);
         self::assertStringContainsString("Phone $n-A has locked itself", $this->trouble($n));
         self::assertSame([], $this->desk()['planned']);
