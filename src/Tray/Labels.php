@@ -34,10 +34,13 @@ final readonly class Labels
         );
     }
 
-    /** @return string the tag, where what was typed is what the phone's label says; else what was typed */
+    /** @return string the tag, where what was typed is that or what the phone's label says; else what was typed */
     public function read(TrayPhone $phone, string $typed): string
     {
-        return LetterCode::read($typed) === LetterCode::read($phone->tag.$this->code($phone)) ? $phone->tag : $typed;
+        // However it is grouped: as the page reads it (web/lib/labels.ts).
+        $said = array_map(LetterCode::read(...), [$phone->tag, $phone->tag.$this->code($phone)]);
+
+        return in_array(LetterCode::read($typed), $said, true) ? $phone->tag : $typed;
     }
 
     private function code(TrayPhone $phone): string

@@ -30,5 +30,8 @@ final class LabelsTest extends ApiTestCase
         }
         $this->askAndWork($n, $order(strtolower("$n-b-$b")));
         self::assertTrue($this->value($this->move($n), 'arrival', 'complete'));
+        // The tag alone too, as the page takes it.
+        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => " {$n}b "]);
+        self::assertSame('done', $this->value($this->move($n), 'run', 'state'));
     }
 }

@@ -21,11 +21,7 @@ export function toldKey(told: string, lock: Schemas['Lock'] = null): string {
   const digits = told.replace(/[\s-]+/g, '')
   if (digits === '') return ''
   if (lock === 'password') return say('key.password')
-  if (lock === 'digits') {
-    const count = digits.length
-    if (!/^[0-9a-f]+$/i.test(digits)) return say('key.not_digits')
-    return count === DIGITS ? say('key.whole') : say('key.digits', { count })
-  }
+  if (lock === 'digits') return keyLacks(told, lock) || say('key.whole')
   if (!/^[0-9a-f]+$/i.test(digits)) return say('key.password')
   if (digits.length === DIGITS) return say('key.whole')
   return digits.length < 32 ? say('key.password') : say('key.part', { count: digits.length })
