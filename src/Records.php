@@ -60,6 +60,30 @@ final readonly class Records
     }
 
     /**
+     * A picture of one moment: all that is read in it stands as it did at its first read, whatever a worker stores
+     * meanwhile. Without it a move may be read from before a change, and its run from behind it. Nothing can be
+     * changed in it. https://www.sqlite.org/isolation.html
+     *
+     * @template T
+     *
+     * @param callable(): T $read
+     *
+     * @return T
+     */
+    public function look(callable $read): mixed
+    {
+        $this->entities->clear();
+        $connection = $this->entities->getConnection();
+        // Outside of a transaction it begins one that takes no lock before it is told to write.
+        $connection->executeStatement('SAVEPOINT look');
+        try {
+            return $read();
+        } finally {
+            $connection->executeStatement('RELEASE look');
+        }
+    }
+
+    /**
      * The next number of a table that is counted up. In the caller's transaction.
      *
      * @param class-string $entity one with a "counter"

@@ -15,7 +15,6 @@ use Geschenk\App\Refusal;
 use Geschenk\App\Shop;
 use Geschenk\App\Tray\Choosing;
 use Geschenk\App\View\ChoiceView;
-use Geschenk\App\View\TrayView;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\Core\Conversion\Scope;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -33,7 +32,7 @@ final readonly class ChoiceController
         private Trays $trays,
         private Choosing $choosing,
         private ChoiceView $view,
-        private TrayView $trayView,
+        private TrayAnswer $answer,
         private RunDesk $runs,
         private Records $records,
     ) {
@@ -93,7 +92,7 @@ final readonly class ChoiceController
             }
         });
 
-        return new JsonAnswer($this->trayView->whole($this->trays->get($number)));
+        return $this->answer->of($number);
     }
 
     /** What the shop usually leaves out. */

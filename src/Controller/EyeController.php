@@ -12,7 +12,6 @@ use Geschenk\App\Tray\EyeCheck;
 use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Uncover\What;
 use Geschenk\App\View\EyeView;
-use Geschenk\App\View\TrayView;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -29,7 +28,7 @@ final readonly class EyeController
         private Trays $trays,
         private EyeView $view,
         private EyeCheck $eyes,
-        private TrayView $trayView,
+        private TrayAnswer $answer,
         private Uncoverings $uncoverings,
     ) {
     }
@@ -106,7 +105,7 @@ final readonly class EyeController
         $this->trays->move($number, $place);
         $this->eyes->tick($number, $place, $point, $told->same, $user->getUserIdentifier());
 
-        return new JsonAnswer($this->trayView->whole($this->trays->get($number)));
+        return $this->answer->of($number);
     }
 
     /** Behind the hand-over nobody compares any more. */

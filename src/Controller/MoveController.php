@@ -10,10 +10,8 @@ use Geschenk\App\Http\Body\Chosen;
 use Geschenk\App\Http\Body\KeyTold;
 use Geschenk\App\Http\Body\LeftOut;
 use Geschenk\App\Http\Body\NewRun;
-use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Refusal;
 use Geschenk\App\Tray\Intake;
-use Geschenk\App\View\TrayView;
 use Geschenk\App\Work\RunDesk;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapQueryParameter;
@@ -27,7 +25,7 @@ final readonly class MoveController
 {
     public function __construct(
         private Trays $trays,
-        private TrayView $view,
+        private TrayAnswer $answer,
         private RunDesk $runs,
         private Intake $intake,
     ) {
@@ -44,7 +42,7 @@ final readonly class MoveController
         $this->trays->move($number, $place);
         $this->intake->leaveOut($number, $place, $account->leftOut, $user->getUserIdentifier());
 
-        return $this->answer($number, 200);
+        return $this->answer->of($number);
     }
 
     #[Route('/runs', methods: ['POST'])]
@@ -62,7 +60,7 @@ final readonly class MoveController
             $asked->replaces, self::told($asked->localBackup), self::told($asked->key), $after, $asked->unreadable,
         );
 
-        return $this->answer($number);
+        return $this->answer->of($number, 202);
     }
 
     /** What becomes of something that the receiving side can't hold; the rehearsal is made anew with it. */
@@ -78,7 +76,7 @@ final readonly class MoveController
         $this->trays->move($number, $place);
         $this->runs->choose($number, $place, $rule, trim($chosen->choice), $user->getUserIdentifier(), $after);
 
-        return $this->answer($number);
+        return $this->answer->of($number, 202);
     }
 
     /** Brings what the newest check found missing. */
@@ -92,7 +90,7 @@ final readonly class MoveController
         $this->trays->move($number, $place);
         $this->runs->bringMissing($number, $place, $user->getUserIdentifier(), $after);
 
-        return $this->answer($number);
+        return $this->answer->of($number, 202);
     }
 
     /** Brings what a trial left for later. */
@@ -106,7 +104,7 @@ final readonly class MoveController
         $this->trays->move($number, $place);
         $this->runs->bringRest($number, $place, $user->getUserIdentifier(), $after);
 
-        return $this->answer($number);
+        return $this->answer->of($number, 202);
     }
 
     #[Route('/runs/{id<[0-9a-f-]{36}>}/go-on', methods: ['POST'])]
@@ -120,7 +118,7 @@ final readonly class MoveController
         $this->trays->move($number, $place);
         $this->runs->goOn($number, $place, $id, $user->getUserIdentifier(), self::told($told?->key));
 
-        return $this->answer($number);
+        return $this->answer->of($number, 202);
     }
 
     #[Route('/runs/{id<[0-9a-f-]{36}>}/pause', methods: ['POST'])]
@@ -129,7 +127,7 @@ final readonly class MoveController
         $this->trays->move($number, $place);
         $this->runs->pause($number, $place, $id, $user->getUserIdentifier());
 
-        return $this->answer($number);
+        return $this->answer->of($number, 202);
     }
 
     #[Route('/runs/{id<[0-9a-f-]{36}>}/cancel', methods: ['POST'])]
@@ -138,17 +136,12 @@ final readonly class MoveController
         $this->trays->move($number, $place);
         $this->runs->cancel($number, $place, $id, $user->getUserIdentifier());
 
-        return $this->answer($number);
+        return $this->answer->of($number, 202);
     }
 
     /** What was told at all; a password may begin or end with a space. */
     private static function told(?string $text): ?string
     {
         return null === $text || '' === trim($text) ? null : $text;
-    }
-
-    private function answer(int $number, int $status = 202): JsonResponse
-    {
-        return new JsonAnswer($this->view->whole($this->trays->get($number)), $status);
     }
 }

@@ -17,6 +17,7 @@ use Geschenk\App\Http\Body\SheetCodeTold;
 use Geschenk\App\Http\Body\Withdrawn;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Log\ShopLog;
+use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
@@ -39,6 +40,8 @@ final readonly class TrayController
         private Trays $trays,
         private Shelf $shelf,
         private TrayView $view,
+        private TrayAnswer $answer,
+        private Records $records,
         private Intake $intake,
         private HandOver $handOver,
         private Erasing $erasing,
@@ -53,7 +56,9 @@ final readonly class TrayController
     #[Route('/api/trays', methods: ['GET'])]
     public function shelf(): JsonResponse
     {
-        return new JsonAnswer(['trays' => $this->view->tags($this->shelf->all())]);
+        return new JsonAnswer([
+            'trays' => $this->records->look(fn (): array => $this->view->tags($this->shelf->all())),
+        ]);
     }
 
     #[Route('/api/trays', methods: ['POST'])]
@@ -67,13 +72,13 @@ final readonly class TrayController
             $asked->language ?? $user->language(), $user->getUserIdentifier(), $errand,
         );
 
-        return $this->answer($tray->number, 201);
+        return $this->answer->of($tray->number, 201);
     }
 
     #[Route('/api/trays/{number<\d{1,9}>}', methods: ['GET'])]
     public function show(int $number): JsonResponse
     {
-        return $this->answer($number);
+        return $this->answer->of($number);
     }
 
     #[Route('/api/trays/{number<\d{1,9}>}/readiness', methods: ['GET'])]
@@ -91,7 +96,7 @@ final readonly class TrayController
         $this->trays->get($number);
         $this->intake->give($number, trim($roles->givingTag), $user->getUserIdentifier());
 
-        return $this->answer($number);
+        return $this->answer->of($number);
     }
 
     #[Route('/api/trays/{number<\d{1,9}>}/hand-over', methods: ['POST'])]
@@ -107,7 +112,7 @@ final readonly class TrayController
             )),
         );
 
-        return $this->answer($number);
+        return $this->answer->of($number);
     }
 
     /** Several accounts at once: all are begun, or none. */
@@ -120,7 +125,7 @@ final readonly class TrayController
         $this->trays->get($number);
         $this->runs->backUp($number, $asked->told(), $user->getUserIdentifier());
 
-        return $this->answer($number, 202);
+        return $this->answer->of($number, 202);
     }
 
     /** The way out at every stage: the customer withdraws, or the job ends without a hand-over. */
@@ -133,7 +138,7 @@ final readonly class TrayController
         $this->trays->get($number);
         $this->withdrawal->end($number, $told->number, $told->keep, $user->getUserIdentifier());
 
-        return $this->answer($number);
+        return $this->answer->of($number);
     }
 
     /** Who the customer is, how to reach them and in which language: as long as the tray is open. */
@@ -148,7 +153,7 @@ final readonly class TrayController
             $number, trim($told->customer), trim($told->contact), $told->language, $user->getUserIdentifier(),
         );
 
-        return $this->answer($number);
+        return $this->answer->of($number);
     }
 
     /** Until when what is kept of the chats is kept. */
@@ -161,7 +166,7 @@ final readonly class TrayController
         $this->trays->get($number);
         $this->handOver->keep($number, $told->keepUntil ?? '', $user->getUserIdentifier());
 
-        return $this->answer($number);
+        return $this->answer->of($number);
     }
 
     #[Route('/api/trays/{number<\d{1,9}>}/erase', methods: ['POST'])]
@@ -173,7 +178,7 @@ final readonly class TrayController
         $this->trays->get($number);
         $this->erasing->ask($number, $told->number, $user->getUserIdentifier());
 
-        return $this->answer($number, 202);
+        return $this->answer->of($number, 202);
     }
 
     /** To bring its chats once more, to the same phone or another. */
@@ -187,7 +192,7 @@ final readonly class TrayController
         $receiving = trim($told->receiving ?? '');
         $this->handOver->reopen($number, '' === $receiving ? null : $receiving, $user->getUserIdentifier());
 
-        return $this->answer($number);
+        return $this->answer->of($number);
     }
 
     /** Whether a sheet that somebody brings tells what the records hold. */
@@ -208,10 +213,5 @@ final readonly class TrayController
                 fn (array $said): string => $this->words->say($said[0], $said[1]), $found['sums'] ?? [],
             ),
         ]);
-    }
-
-    private function answer(int $number, int $status = 200): JsonResponse
-    {
-        return new JsonAnswer($this->view->whole($this->trays->get($number)), $status);
     }
 }
