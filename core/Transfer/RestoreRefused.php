@@ -9,6 +9,15 @@ use Geschenk\Core\Failure;
 /** A rule of the job stands against writing to the phone. */
 final class RestoreRefused extends Failure
 {
+    /**
+     * What was agreed to, or rehearsed, is no more as it was: the same again is refused again, whatever is done on the
+     * phone. It has to be asked for anew, of what there is now.
+     */
+    public const ASK_ANEW = [
+        'wrong_tag', 'not_rehearsed', 'nothing_rehearsed', 'list_changed', 'changed_since_rehearsal', 'other_choices',
+        'changed_since_merge', 'unreadable_there', 'holds_chats',
+    ];
+
     public static function wrongTag(string $tag): self
     {
         return new self('wrong_tag', ['tag' => $tag]);

@@ -46,6 +46,31 @@ final readonly class KeptBook
             $new = array_diff_key(self::byText($added), self::byText($kept->added));
             [$before, $added] = [$kept->before, $kept->added.implode('', array_keys($new))];
         }
+
+        return self::write($copy, $before, $added);
+    }
+
+    /**
+     * Cards of another account's that stay when that one is put back, because this one shows them, too: from now on
+     * they are as if they had been added with this one.
+     *
+     * @param string $copy   folder of the safety copy
+     * @param string $before the book without them, should nothing be kept here yet
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     * @throws UnusableInput when what was kept before is not as it was written
+     */
+    public static function takeOver(string $copy, string $before, string $cards): self
+    {
+        $kept = self::of($copy) ?? new self($before, '');
+        $new = array_diff_key(self::byText($cards), self::byText($kept->added));
+
+        return self::write($copy, $kept->before, $kept->added.implode('', array_keys($new)));
+    }
+
+    private static function write(string $copy, string $before, string $added): self
+    {
         $folder = Folder::make($copy.'/'.self::FOLDER);
         $list = '';
         foreach ([$before, $added] as $text) {
@@ -104,29 +129,39 @@ final readonly class KeptBook
      * The book as it is without the cards that were added: what it held before, to the last byte, where nobody wrote to
      * it since; else each card that still is as it was added is taken out, and nothing else is touched.
      *
-     * @return array{text: string, taken: int, stay: int} of the cards that were added: how many are not there any more;
-     *                                                    how many stay, because somebody has written in them since
+     * @param string $needed cards of the numbers that somebody else shows: those of them that were added here stay
+     *
+     * @return array{text: string, taken: int, stay: int, needed: string} of the cards that were added: how many are not
+     *                       there any more; how many stay, because somebody has written in them since; and which do,
+     *                       because they are needed
      */
-    public function without(string $text): array
+    public function without(string $text, string $needed = ''): array
     {
+        $needs = self::ids($needed);
         $added = self::byText($this->added);
-        if (in_array($text, [$this->before, self::joined($this->before, $this->added)], true)) {
-            return ['text' => $this->before, 'taken' => count($added), 'stay' => 0];
+        $isFree = static fn (string $card): bool => !isset($needs[self::id($card)]);
+        $out = array_filter($added, $isFree, \ARRAY_FILTER_USE_KEY);
+        if ($out === $added && in_array($text, [$this->before, self::joined($this->before, $this->added)], true)) {
+            return ['text' => $this->before, 'taken' => count($added), 'stay' => 0, 'needed' => ''];
         }
         $rest = '';
         $stay = 0;
-        $ids = array_flip(array_map(self::id(...), array_keys($added)));
+        $left = '';
+        $ids = self::ids($this->added);
         foreach (self::pieces($text) as $piece) {
             $card = self::cardOf($piece);
-            if (null !== $card && isset($added[$card])) {
+            if (null !== $card && isset($out[$card])) {
                 $rest .= substr($piece, strlen($card));
                 continue;
             }
-            $stay += null !== $card && isset($ids[self::id($card)]) ? 1 : 0;
+            $isNeeded = null !== $card && isset($added[$card]);
+            $left .= $isNeeded ? $card : '';
+            $stay += !$isNeeded && null !== $card && isset($ids[self::id($card)]) ? 1 : 0;
             $rest .= $piece;
         }
+        $taken = count($added) - $stay - count(self::byText($left));
 
-        return ['text' => $rest, 'taken' => count($added) - $stay, 'stay' => $stay];
+        return ['text' => $rest, 'taken' => $taken, 'stay' => $stay, 'needed' => $left];
     }
 
     /** @return array<string, true> */
@@ -166,6 +201,22 @@ final readonly class KeptBook
         return false === $end || !str_starts_with($piece, 'BEGIN:VCARD')
             ? null
             : substr($piece, 0, $end + strlen("\r\nEND:VCARD\r\n"));
+    }
+
+    /** Those of some cards whose numbers others have. */
+    public static function among(string $cards, string $others): string
+    {
+        $ids = self::ids($others);
+
+        return implode('', array_filter(
+            array_keys(self::byText($cards)), static fn (string $card): bool => isset($ids[self::id($card)]),
+        ));
+    }
+
+    /** @return array<string, true> */
+    private static function ids(string $cards): array
+    {
+        return array_fill_keys(array_map(self::id(...), array_keys(self::byText($cards))), true);
     }
 
     private static function id(string $card): string

@@ -10,7 +10,6 @@ use Geschenk\Core\Messenger\BeyondLimits;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Progress;
-use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\UnusableInput;
 
 /**
@@ -30,11 +29,9 @@ final readonly class Names
     }
 
     /**
-     * @param string                       $stage     names this bringing; the same name goes on with it
-     * @param string                       $ownNumber of the account, E.164
-     * @param string|null                  $copy      folder of the safety copy that the way back leads to
-     * @param callable(NamesBrought): void $note      is told before the phone is changed: whoever is interrupted behind
-     *                                                that finds everybody there, and knows by it who was brought
+     * @param string                       $stage names this bringing; the same name goes on with it
+     * @param callable(NamesBrought): void $note  is told before the phone is changed: whoever is interrupted behind
+     *                                            that finds everybody there, and knows by it who was brought
      *
      * @return NamesBrought|null null where the phone lets nobody at its address book, or has too much in it
      *
@@ -45,10 +42,8 @@ final readonly class Names
      */
     public function bring(
         PhoneLink $link,
-        ChatStore $chats,
-        string $ownNumber,
+        Shown $shown,
         string $stage,
-        ?string $copy,
         Progress $progress,
         callable $note,
     ): ?array {
@@ -58,13 +53,13 @@ final readonly class Names
             return null;
         }
         try {
-            ['added' => $added, 'counts' => $counts] = $this->apart->add($text, $chats->people(), $ownNumber);
+            ['added' => $added, 'counts' => $counts] = $this->added($text, $shown);
         } catch (BeyondLimits) {
             return null;
         }
         if ('' !== $added) {
-            if (null !== $copy) {
-                KeptBook::keep($copy, $text, $added);
+            if (null !== $shown->copy) {
+                KeptBook::keep($shown->copy, $text, $added);
             }
             $note($counts);
             self::put($link, KeptBook::joined($text, $added), $stage, $seen);
@@ -74,33 +69,70 @@ final readonly class Names
     }
 
     /**
-     * Takes out of the address book what was added to it. What it holds now is kept first.
+     * Takes out of the address book what was added to it. What it holds now is kept first; whom another account on the
+     * phone shows by that name, too, stays there, and goes with that one.
      *
-     * @param KeptBook $kept  of before
-     * @param string   $stage names this putting back
-     * @param string   $copy  folder of the safety copy that was taken for it
+     * @param KeptBook    $kept   of before
+     * @param string      $stage  names this putting back
+     * @param string      $copy   folder of the safety copy that was taken for it
+     * @param list<Shown> $others accounts whose people's names were brought onto the phone, and stay
      *
-     * @return array{taken: int, stay: int}|null null where the phone lets nobody at it any more, or has too much in it
+     * @return array{taken: int, stay: int, needed: int}|null null where the phone lets nobody at it any more, or has
+     *                                                        too much in it
      *
      * @throws PhoneRefuses  when it changed meanwhile
      * @throws DiskFull
      * @throws DiskFailure
      * @throws UnusableInput when what was kept of it before is spoilt
      */
-    public function takeOut(PhoneLink $link, KeptBook $kept, string $stage, string $copy, Progress $progress): ?array
-    {
+    public function takeOut(
+        PhoneLink $link,
+        KeptBook $kept,
+        string $stage,
+        string $copy,
+        array $others,
+        Progress $progress,
+    ): ?array {
         $progress->phase('contacts');
         [$seen, $text] = self::seen($link);
         if (null === $text) {
             return null;
         }
-        ['text' => $without, 'taken' => $taken, 'stay' => $stay] = $kept->without($text);
+        $cards = [];
+        foreach ($others as $number => $other) {
+            try {
+                $cards[$number] = $this->added('', $other)['added'];
+            } catch (BeyondLimits) {
+                return null;
+            }
+        }
+        [
+            'text' => $without, 'taken' => $taken, 'stay' => $stay, 'needed' => $needed,
+        ] = $kept->without($text, implode('', $cards));
+        foreach ($others as $number => $other) {
+            $theirs = KeptBook::among($needed, $cards[$number]);
+            if (null !== $other->copy && '' !== $theirs) {
+                KeptBook::takeOver($other->copy, $kept->without($text)['text'], $theirs);
+            }
+        }
         if ($without !== $text) {
             KeptBook::keep($copy, $text, '');
             self::put($link, $without, $stage, $seen);
         }
 
-        return ['taken' => $taken, 'stay' => $stay];
+        return ['taken' => $taken, 'stay' => $stay, 'needed' => substr_count($needed, "\r\nEND:VCARD\r\n")];
+    }
+
+    /**
+     * @return array{added: string, counts: NamesBrought}
+     *
+     * @throws BeyondLimits
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    private function added(string $text, Shown $shown): array
+    {
+        return $this->apart->add($text, $shown->chats->people(), $shown->ownNumber);
     }
 
     /** @return array{string, string|null} its mark, and what it holds: null where nobody may know, or it is too much */

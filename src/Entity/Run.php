@@ -6,6 +6,7 @@ namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Messenger\BackupLock;
+use Geschenk\Core\Transfer\RestoreRefused;
 use Symfony\Component\Uid\Uuid;
 
 /**
@@ -310,6 +311,12 @@ class Run
         $this->attempts = 0;
         $this->freeWhenFull = $freeWhenFull;
         $this->hinder($trouble, $params);
+    }
+
+    /** Whether it stands still, and going on from there can help. */
+    public function canGoOn(): bool
+    {
+        return $this->state->canGoOn() && !in_array($this->trouble, RestoreRefused::ASK_ANEW, true);
     }
 
     /** @param array<string, string|int> $params */

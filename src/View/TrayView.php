@@ -312,6 +312,7 @@ final readonly class TrayView
         return [
             'id' => $run->id, 'kind' => $run->kind->value, 'state' => $run->state()->value,
             'trouble' => null === $trouble ? null : $this->words->failure($trouble, $run->troubleParams()),
+            'may_go_on' => $run->canGoOn(),
             'asked_at' => Time::iso($run->askedAt), 'asked_by' => $run->askedBy(),
             'finished_at' => null === $finishedAt ? null : Time::iso($finishedAt),
             'local_backup' => null === $own ? null : [

@@ -77,13 +77,26 @@ final class PutBackJob extends WritingJob
         if (null === $kept) {
             return;
         }
+        $others = [];
+        foreach ($move->tray->moves() as $other) {
+            $backup = $other->backup();
+            $isThere = null !== $other->restoredAt() && null !== $other->namesBrought();
+            if ($other !== $move && null !== $backup && $isThere) {
+                $others[] = self::shown($this->files, $backup, $other->safetyCopy());
+            }
+        }
         $out = $this->names->takeOut(
-            $link, $kept, $run->id, $this->copies->folder($run), $progress,
+            $link, $kept, $run->id, $this->copies->folder($run), $others, $progress,
         );
         $this->sheet->note(
             $move->tray, $move, Stage::Restore, $run->askedBy(), null === $out ? 'names_stay' : 'names_taken_out',
-            ['tag' => $move->to()->tag] + ($out ?? []),
+            ['tag' => $move->to()->tag, 'taken' => $out['taken'] ?? 0, 'stay' => $out['stay'] ?? 0],
         );
+        if (0 < ($out['needed'] ?? 0)) {
+            $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_needed', [
+                'tag' => $move->to()->tag, 'count' => $out['needed'],
+            ]);
+        }
     }
 
     private function bring(Run $run, PhoneLink $link, string $raw, Manifest $manifest, Progress $progress): void

@@ -101,8 +101,7 @@ final class RestoreJob extends WritingJob
         }
         $way = $move->wayBack($copy);
         $names = $this->names->bring(
-            $link, $this->files->chats($backup), $backup->account, $run->id,
-            null === $way ? null : $this->files->backup($way)->folder, $progress,
+            $link, self::shown($this->files, $backup, $way), $run->id, $progress,
             fn (array $counts) => $this->records->change(static fn () => $move->bringsNames($run->id, $counts)),
         );
         $names = $move->broughtNames($run->id, $names);

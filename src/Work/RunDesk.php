@@ -224,7 +224,7 @@ final readonly class RunDesk
         $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by, $key): void {
             $move = $this->openMove($tray, $place, true);
             $run = $this->latest($move, $runId);
-            if (!$run->state()->canGoOn()) {
+            if (!$run->canGoOn()) {
                 throw Refusal::because('run_not_standing');
             }
             $this->ensureNobodyElseHas($tray, $run->serial() ?? '');

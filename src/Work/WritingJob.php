@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Work;
 
+use Geschenk\App\Contacts\Shown;
+use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Files\MoveFiles;
 use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -26,6 +29,14 @@ abstract class WritingJob extends PhoneJob
     {
         parent::ensurePossible($run);
         Fitness::ensureSettled($this->link($run)->state(), $run->move->app);
+    }
+
+    /** @param Backup|null $way that the phone is put back to */
+    protected static function shown(MoveFiles $files, Backup $backup, ?Backup $way): Shown
+    {
+        return new Shown(
+            $files->chats($backup), $backup->account, null === $way ? null : $files->backup($way)->folder,
+        );
     }
 
     public function undo(Run $run): Undone

@@ -98,6 +98,37 @@ final class MovesTest extends ApiTestCase
         }
     }
 
+    public function testPutBackTheNamesThatTheOtherAccountShowsStayAndGoWithThatOne(): void
+    {
+        $this->signIn();
+        $n = $this->openWithTwoAccounts();
+        $book = $this->receiving->data('contacts').'/contacts.vcf';
+        $before = "BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Somebody Else\r\nTEL:+12025550199\r\nEND:VCARD\r\n";
+        file_put_contents($book, $before);
+        foreach ([1, 2] as $place) {
+            $this->askAndWork($n, ['kind' => 'backup'], $place);
+            $this->call('PUT', "/api/trays/$n/moves/$place/scope", ['names' => true]);
+            $this->askAndWork($n, ['kind' => 'conversion'], $place);
+            $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"], $place);
+        }
+        $both = (string) file_get_contents($book);
+        $shown = [];
+        foreach ([1, 2] as $place) {
+            $shown[$place] = $this->value($this->call('GET', "/api/trays/$n/moves/$place/scope"), 'named');
+        }
+        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
+        $other = (string) file_get_contents($book);
+        self::assertStringStartsWith($before, $other);
+        $count = static fn (string $book): int => substr_count($book, 'BEGIN:VCARD');
+        self::assertGreaterThan($count($before), $count($other));
+        self::assertLessThan($count($both), $count($other));
+        self::assertSame($shown[2], $count($other) - $count($before), 'All whom the other shows are there.');
+        $tray = (string) json_encode($this->call('GET', "/api/trays/$n"));
+        self::assertStringContainsString('another account shows', $tray);
+        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"], 2);
+        self::assertSame($before, file_get_contents($book));
+    }
+
     public function testAnAccountCanBeLeftOutAndTakenIn(): void
     {
         $this->signIn();

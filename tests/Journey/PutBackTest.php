@@ -155,30 +155,65 @@ final class PutBackTest extends ApiTestCase
         self::assertSame($before, self::contents($this->receiving->data('otterpost')));
     }
 
+    public function testWhatWasAgreedToOtherwiseIsAskedForAnewAndNotGoneOnWith(): void
+    {
+        [$n, , $messages] = $this->converted();
+        $order = ['kind' => 'restore', 'confirmed_tag' => "$n-B"];
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['replaces' => $messages] + $order, 202);
+        $this->layReceiving(messages: 70);
+        $this->work();
+        $run = $this->value($this->move($n), 'run');
+        self::assertIsArray($run);
+        self::assertSame(['failed', false], [$run['state'], $run['may_go_on']]);
+        self::assertStringContainsString('nobody has agreed', $this->text($run, 'trouble'));
+        $goOn = "/api/trays/$n/moves/1/runs/".$this->text($run, 'id').'/go-on';
+        self::assertSame('run_not_standing', $this->refusal('POST', $goOn, []));
+        $this->look();
+        $now = $this->held($n);
+        self::assertNotSame($messages, $now);
+        $this->askAndWork($n, ['replaces' => $now] + $order);
+        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'));
+        self::assertSame($now, $this->value($this->move($n), 'safety_copy', 'messages'));
+    }
+
     /** @return array{int, array<string, string>, int} tray, contents of the receiving phone, messages on it */
     private function converted(): array
     {
         $this->signIn();
         $this->layPhones();
+        $this->layReceiving(messages: 60);
+        $n = $this->openTray(laid: true);
+        $before = self::contents($this->receiving->data('otterpost'));
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $this->look();
+        $holds = $this->held($n);
+        self::assertGreaterThan(20, $holds);
+
+        return [$n, $before, $holds];
+    }
+
+    private function layReceiving(int $messages): void
+    {
+        $phones = self::getContainer()->get(DataFolder::class)->phones();
+        Folder::remove($phones.'/'.Phones::RECEIVING);
         $this->receiving = DemoMaker::phone(
-            self::getContainer()->get(DataFolder::class)->phones(), static fn (string $line) => null,
-            Phones::customer(60), 13,
+            $phones, static fn (string $line) => null, Phones::customer($messages), 13,
             [
                 'serial' => Phones::RECEIVING, 'maker' => 'Maker', 'model' => 'New', 'platform' => 'ios',
                 'os_version' => '18', 'developer_options' => false, 'debugging' => false, 'admitted' => true,
             ],
             false,
         );
-        $n = $this->openTray(laid: true);
-        $before = self::contents($this->receiving->data('otterpost'));
-        $this->askAndWork($n, ['kind' => 'backup']);
-        $this->askAndWork($n, ['kind' => 'conversion']);
-        $this->look();
-        $holds = $this->value($this->tray($n), 'phones', 1, 'live', 'accounts', 0, 'holds', 'counts', 'messages');
-        self::assertIsInt($holds);
-        self::assertGreaterThan(20, $holds);
+    }
 
-        return [$n, $before, $holds];
+    private function held(int $n): int
+    {
+        $path = ['phones', 1, 'live', 'accounts', 0, 'holds', 'counts', 'messages'];
+        $held = $this->value($this->tray($n), ...$path);
+        self::assertIsInt($held);
+
+        return $held;
     }
 
     /** @return list<Backup> */

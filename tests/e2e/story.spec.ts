@@ -246,7 +246,7 @@ test('the ledger shows every kind and mark', async () => {
 
 test('converting lists every loss and tallies', async () => {
   await page.getByRole('button', { name: 'Convert for iOS' }).click()
-  await expect(page.getByRole('heading', { name: 'The dry run adds up' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('heading', { name: 'The dry run adds up' })).toBeVisible()
   await expect(page.getByText('no broadcast lists')).toBeVisible()
   await expect(page.getByText('of a kind that Geschenk does not know')).toBeVisible()
   await expect(page.getByText('3 attachments had no file on the giving phone')).toBeVisible()
@@ -290,7 +290,7 @@ test('the restore asks for the tag and survives a killed worker and a pulled cab
   expect(readdirSync(dataFolder(RECEIVING))).toEqual(before)
   await cable(page, RECEIVING, 0)
   await plug(page, RECEIVING, true)
-  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible()
 })
 
 test('the arrival check adds up, and to the same as the command line', async () => {
@@ -324,7 +324,7 @@ test('the phone that loses files is found out exactly', async () => {
   // The machine works; meanwhile the technician is elsewhere and is called by the title.
   await expect(page.getByRole('heading', { name: /Restoring Otterpost onto|Reading Otterpost back/ })).toBeVisible()
   await page.keyboard.press('0')
-  await expect(page).toHaveTitle(/● 43: waiting for you/, { timeout: 60_000 })
+  await expect(page).toHaveTitle(/● 43: waiting for you/)
   await page
     .getByRole('link', { name: /Ragnvald Tveit/ })
     .last()
@@ -387,14 +387,11 @@ test('a receiving phone that holds chats says in numbers what would be lost', as
 /** Waits until the rehearsal was made anew with what was chosen. */
 const expectRehearsedWith = (tray: number, rule: string, choice: string) =>
   expect
-    .poll(
-      async () => {
-        const answer = await page.request.get(`/api/trays/${tray}/moves/1/losses`)
-        const { losses } = (await answer.json()) as { losses?: { rule: string; choice: string }[] }
-        return losses?.find((loss) => loss.rule === rule)?.choice
-      },
-      { timeout: 60_000 },
-    )
+    .poll(async () => {
+      const answer = await page.request.get(`/api/trays/${tray}/moves/1/losses`)
+      const { losses } = (await answer.json()) as { losses?: { rule: string; choice: string }[] }
+      return losses?.find((loss) => loss.rule === rule)?.choice
+    })
     .toBe(choice)
 
 test('what the customer chooses is rehearsed anew', async () => {
@@ -416,7 +413,7 @@ test('the chats on the conductor’s new phone are replaced, and put back', asyn
   await page.goto('/trays/42')
   await page.getByLabel('Type the tag').fill('42-B')
   await page.getByRole('button', { name: 'Replace them on 42-B' }).click()
-  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible()
   expect(held().messages).toBeGreaterThan(before.messages)
   await page.getByRole('button', { name: 'Put 42-B back…' }).click()
   const dialog = page.getByRole('dialog')
@@ -424,9 +421,7 @@ test('the chats on the conductor’s new phone are replaced, and put back', asyn
   await expectAccessible(page, 'put back')
   await dialog.getByLabel('Type the tag').fill('42-B')
   await dialog.getByRole('button', { name: 'Put 42-B back' }).click()
-  await expect(page.getByRole('heading', { name: 'Phone 42-B holds chats that would be lost' })).toBeVisible({
-    timeout: 60_000,
-  })
+  await expect(page.getByRole('heading', { name: 'Phone 42-B holds chats that would be lost' })).toBeVisible()
   expect(held()).toEqual(before)
 })
 
@@ -440,20 +435,20 @@ test('from iOS to Android: worn storage is said, and what could be saved arrives
   await page.getByRole('button', { name: 'Open the tray' }).click()
   await page.getByRole('button', { name: `Back up ${TRAY + 1}-A` }).click()
   const damage = page.getByRole('alert').filter({ hasText: 'own storage is damaged' })
-  await expect(damage).toBeVisible({ timeout: 60_000 })
+  await expect(damage).toBeVisible()
   const found = chats<{ messages: number; lost: number }>('chats:inspect', dataFolder('LSL0870115')).report
   expect(found.lost).toBeGreaterThan(0)
   await expect(damage).toContainText(`${found.lost} messages in`)
   await expectAccessible(page, 'look, damaged')
   await page.getByRole('button', { name: 'Convert for Android' }).click()
-  await expect(page.getByRole('heading', { name: 'The dry run adds up' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('heading', { name: 'The dry run adds up' })).toBeVisible()
   await expect(page.getByText('sent with an effect')).toBeVisible()
   await page.getByRole('radio', { name: /as two files in one message/ }).check()
   await expectRehearsedWith(TRAY + 1, 'motion_part', 'as_two')
-  await expect(page.getByLabel('Type the tag')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByLabel('Type the tag')).toBeVisible()
   await page.getByLabel('Type the tag').fill(`${TRAY + 1}-B`)
   await page.getByRole('button', { name: `Restore onto ${TRAY + 1}-B` }).click()
-  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible()
   const { status, report } = chats<{ totals: Totals }>(
     'chats:compare',
     dataFolder('LSL0870115'),
@@ -484,12 +479,12 @@ test('a sealed backup opens with what its owner tells, and with nothing else', a
   await expectAccessible(page, 'sealed backup')
   await key.fill('three herrings, one oar')
   await backUp.click()
-  await expect(page.getByText('was locked with another key or password')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('was locked with another key or password')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Continue' })).toBeDisabled()
   await expectAccessible(page, 'wrong password')
   await key.fill(told)
   await page.getByRole('button', { name: 'Continue' }).click()
-  await expect(page.getByRole('button', { name: 'Convert for iOS' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('button', { name: 'Convert for iOS' })).toBeVisible()
 })
 
 test('a conversation of 200,000 messages is read like any other', async () => {
@@ -511,7 +506,7 @@ test('a conversation of 200,000 messages is read like any other', async () => {
   expect(await page.locator('.ledger *').count()).toBeLessThan(3_000)
   await page.getByRole('link', { name: `Tray ${TRAY + 2}, conversations of Otterpost` }).click()
   await page.getByRole('button', { name: 'Convert for iOS' }).click()
-  await expect(page.getByRole('heading', { name: 'The dry run adds up' })).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByRole('heading', { name: 'The dry run adds up' })).toBeVisible()
   await expect(page.getByText('200,659').first()).toBeVisible()
 })
 
@@ -526,11 +521,11 @@ test('a customer who only wants a backup gets it, out of what the messenger make
   await expectAccessible(page, 'a tray for a backup')
   await page.getByRole('button', { name: 'Open the tray' }).click()
   const ways = page.getByRole('group', { name: /^Ways in for Otterpost on / })
-  await expect(ways.getByRole('radio')).toHaveCount(3, { timeout: 30_000 })
+  await expect(ways.getByRole('radio')).toHaveCount(3)
   await expect(ways).toContainText('ends 9 days before the newest message on the phone')
   await act(page, GIVING, 'lock_backups_digits otterpost')
   await act(page, GIVING, 'back_up_now otterpost')
-  await expect(ways.getByRole('radio')).toHaveCount(4, { timeout: 30_000 })
+  await expect(ways.getByRole('radio')).toHaveCount(4)
   await ways.getByRole('radio').nth(1).check()
   const digits = page.getByRole('textbox', { name: '64 digits' })
   await expectAccessible(page, 'ways in')
@@ -544,7 +539,7 @@ test('a customer who only wants a backup gets it, out of what the messenger make
   await digits.fill(key ?? '')
   await expect(page.getByText('All 64 digits are there.')).toBeVisible()
   await backUp.click()
-  await expect(page.getByRole('heading', { name: 'Backed up: ready to hand over' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('heading', { name: 'Backed up: ready to hand over' })).toBeVisible()
   await expect(page.getByText(/own backup of .*, opened with its 64 digits/)).toBeVisible()
   await expectAccessible(page, 'only backed up')
   const sheet = await page.context().newPage()
@@ -640,7 +635,6 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
   browser,
 }) => {
   // A whole job, twice: on a busy machine it takes longer than one.
-  test.setTimeout(360_000)
   const held = () => chats<{ messages: number; account: string }>('chats:inspect', dataFolder(CONDUCTORS)).report
   const before = held()
   await page.goto('/trays/42/accounts/1/choose')
@@ -663,23 +657,23 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
   await page.getByRole('checkbox', { name: /^Names too/ }).check()
   await expect(sum).toContainText('Only a trial for now')
   await page.getByRole('button', { name: 'Convert for iOS' }).click()
-  await expect(page.getByRole('heading', { name: 'Write the merged chats to 42-B?' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('heading', { name: 'Write the merged chats to 42-B?' })).toBeVisible()
   await expect(page.getByRole('region', { name: 'Merging with what 42-B holds' })).toContainText('only on 42-B, stay')
   await expect(page.getByText('Left out on purpose: videos, 1 conversation')).toBeVisible()
   await expectAccessible(page, 'merge')
   expect(held()).toEqual(before)
   await page.getByLabel('Type the tag').fill('42-B')
   await page.getByRole('button', { name: 'Merge into 42-B' }).click()
-  await expect(page.getByRole('heading', { name: 'The trial is there' })).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByRole('heading', { name: 'The trial is there' })).toBeVisible()
   const part = held().messages
   expect(part).toBeGreaterThan(before.messages)
   expect(readFileSync(`${dataFolder('LSL2261544', 'contacts')}/contacts.vcf`, 'utf8')).toContain('BEGIN:VCARD')
   await expectAccessible(page, 'trial')
   await page.getByRole('button', { name: 'Bring the rest' }).click()
-  await expect(page.getByRole('heading', { name: 'Bring what is missing to 42-B?' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('heading', { name: 'Bring what is missing to 42-B?' })).toBeVisible()
   await page.getByLabel('Type the tag').fill('42-B')
   await page.getByRole('button', { name: 'Merge into 42-B' }).click()
-  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByRole('heading', { name: 'Ready to hand over' })).toBeVisible()
   expect(held().messages).toBeGreaterThan(part)
 
   await page.goto('/trays/42/accounts/1/check')
@@ -716,7 +710,7 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
   expect(await refusedWith(second, GIVING, CONDUCTORS)).toContain('42')
   await second.context().close()
   await cable(page, CONDUCTORS, 0)
-  await expect(keeping).toContainText('42-B was put back on', { timeout: 60_000 })
+  await expect(keeping).toContainText('42-B was put back on')
   expect(held()).toEqual(before)
 
   await keeping.getByRole('button', { name: 'Erase now…' }).click()
@@ -725,6 +719,6 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
   await expectAccessible(page, 'erase')
   await dialog.getByLabel('Type the number').fill('42')
   await dialog.getByRole('button', { name: 'Erase' }).click()
-  await expect(keeping).toContainText('Erased on', { timeout: 60_000 })
+  await expect(keeping).toContainText('Erased on')
   await expect(keeping.getByText('is gone').first()).toBeVisible()
 })

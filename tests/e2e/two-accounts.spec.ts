@@ -87,7 +87,6 @@ for (const language of ['de', 'en'] as const) {
   const [gives, receives] = [`TWIN${language.toUpperCase()}1`, `TWIN${language.toUpperCase()}2`]
 
   test(`two accounts on one phone go across, one after the other: ${LANGUAGES[language]}`, async () => {
-    test.setTimeout(240_000)
     await speak(page, language)
     await page.getByRole('link', { name: w.newTray }).click()
     await page.getByLabel(w.customer, { exact: true }).fill('Ines Carvalhal')
@@ -114,14 +113,14 @@ for (const language of ['de', 'en'] as const) {
     for (const { place, edition } of ACCOUNTS) {
       await page.goto(`${tray}/accounts/${place}`)
       const convert = page.getByRole('button', { name: w.convert })
-      await expect(convert).toBeVisible({ timeout: 60_000 })
+      await expect(convert).toBeVisible()
       await convert.click()
-      await expect(page.getByRole('heading', { name: w.addsUp })).toBeVisible({ timeout: 60_000 })
+      await expect(page.getByRole('heading', { name: w.addsUp })).toBeVisible()
       await expect(page.locator('.confirm h2')).toContainText(edition)
       await page.getByLabel(w.tag).fill(`${number}-B`)
       await page.getByRole('button', { name: w.restore(`${number}-B`) }).click()
     }
-    await expect(page.getByRole('heading', { name: w.readyToHandOver })).toBeVisible({ timeout: 90_000 })
+    await expect(page.getByRole('heading', { name: w.readyToHandOver })).toBeVisible()
     // Each account has its own progress, losses, check and line; the rest stands once.
     for (const { place, app, edition } of ACCOUNTS) {
       const { status, report } = chats<{ totals: { messages: number; missing: number } }>(

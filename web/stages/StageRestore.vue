@@ -27,11 +27,11 @@ const counts = computed(() => (phone.value?.live.open ? (holds.value?.counts ?? 
 const damage = computed(
   () => (props.move.merges ? props.move.merge : counts.value) ?? { lost: 0, loss_uncounted: false },
 )
-/** A restore that stopped because something came in is over: the merge has to be made anew. */
+/** One that was refused for what is there now is over: it is asked for anew, of that. */
 const isNow = computed(
   () =>
     props.move.stage === 'restore' &&
-    (isOver(props.move.run) || (props.move.run?.state === 'failed' && props.move.merge?.stale === true)),
+    (isOver(props.move.run) || (props.move.run?.state === 'failed' && !props.move.run.may_go_on)),
 )
 /** What was ready for the backup need not be so now. */
 const isSeen = computed(() => counts.value !== null)

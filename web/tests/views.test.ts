@@ -563,6 +563,7 @@ describe('what an account waits for', () => {
     kind: 'backup',
     state,
     trouble: 'Phone 44-A is not connected.',
+    may_go_on: state === 'failed' || state === 'paused',
     asked_at: '2026-11-20T12:00:00.000Z',
     asked_by: 'jette',
     finished_at: null,
@@ -643,6 +644,13 @@ describe('what an account waits for', () => {
     await view.find('button').trigger('click')
     await flushPromises()
     expect(sent[0]?.path).toBe('/api/trays/44/moves/1/runs/r1/go-on')
+  })
+  it('is one that what was agreed to is no more so: it is asked for anew, and not gone on with', async () => {
+    const refused = { ...run('failed'), kind: 'restore' as const, may_go_on: false }
+    const waits = { ...waiting, text: 'Restore stopped', how: 'Nobody has agreed.' }
+    const view = await banner({ stage: 'restore', waits, run: refused })
+    expect(view.text()).toContain('Nobody has agreed.')
+    expect(view.findAll('button').map((b) => b.text())).toEqual(['Cancel…'])
   })
   it('is not said twice on its own stage', async () => {
     expect((await banner({})).find('section').exists()).toBe(false)

@@ -52,6 +52,39 @@ final class KeptBookTest extends TestCase
         mt_srand();
     }
 
+    public function testWhomAnotherAccountShowsStaysAndGoesWithThatOne(): void
+    {
+        for ($seed = 1; $seed <= 60; ++$seed) {
+            mt_srand($seed);
+            [$one, $other] = [$this->folder->path.'/'.$seed, $this->folder->path.'/'.$seed.'-other'];
+            $before = self::theirs(mt_rand(0, 3));
+            $first = KeptBook::keep($one, $before, self::added($before, mt_rand(1, 6)));
+            $text = KeptBook::joined($before, $first->added);
+            // The other account knows some of these people by names of its own, and some more.
+            $knows = self::added('', mt_rand(1, 8), ' by the other');
+            $theirs = KeptBook::among($first->added, $knows);
+            $isLater = 1 === mt_rand(0, 1);
+            if ($isLater) {
+                $more = self::added($text, 8, ' by the other');
+                KeptBook::keep($other, $text, $more);
+                $text = KeptBook::joined($text, $more);
+            }
+            ['text' => $left, 'taken' => $taken, 'needed' => $needed] = $first->without($text, $knows);
+            self::assertSame($theirs, $needed, "seed $seed");
+            $count = static fn (string $cards): int => substr_count($cards, 'BEGIN:VCARD');
+            self::assertSame(min($count($first->added), $count($knows)), $count($theirs));
+            self::assertSame($count($first->added) - $count($theirs), $taken);
+            self::assertSame($count($text) - $taken, $count($left));
+            $second = KeptBook::takeOver($other, $first->without($text)['text'], $needed);
+            self::assertEquals($second, KeptBook::takeOver($other, 'written to since', $needed), 'Twice is as once.');
+            self::assertSame([$left, $needed], array_values(array_intersect_key(
+                $first->without($left, $knows), ['text' => 0, 'needed' => 0],
+            )));
+            self::assertSame($before, $second->without($left)['text'], "seed $seed");
+        }
+        mt_srand();
+    }
+
     public function testWhoeverWasInterruptedAndFindsTheBookWrittenToKeepsWhatItWasAtFirst(): void
     {
         $before = self::theirs(2);
@@ -126,11 +159,11 @@ final class KeptBookTest extends TestCase
         return $cards;
     }
 
-    private static function added(string $before, int $count): string
+    private static function added(string $before, int $count, string $by = ''): string
     {
         $book = new AddressBook($before, self::OWNER);
         for ($n = 0; $n < $count; ++$n) {
-            $book->add(new Person((string) $n, '+4477009001'.(10 + $n), 'Person '.$n, null));
+            $book->add(new Person((string) $n, '+4477009001'.(10 + $n), 'Person '.$n.$by, null));
         }
 
         return $book->added();

@@ -207,7 +207,7 @@ final readonly class ShopActs
     private function goOn(): void
     {
         foreach ($this->entities->getRepository(Run::class)->findAll() as $run) {
-            if ($run->state()->canGoOn() && $run === $run->move->run()) {
+            if ($run->canGoOn() && $run === $run->move->run()) {
                 $this->desk->goOn($run->move->tray->number, $run->move->place, $run->id, self::BY);
             }
         }
