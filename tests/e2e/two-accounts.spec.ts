@@ -41,7 +41,7 @@ const WORDS = {
     backUp: (tag: string) => `2 Konten von ${tag} sichern`,
     convert: 'Für iOS umwandeln',
     addsUp: 'Die Probe geht auf',
-    tag: 'Eintippen, was auf dem Schild am Telefon steht',
+    tag: 'Eintippen, was auf dem Etikett am Telefon steht',
     restore: (tag: string) => `Auf ${tag} zurückspielen`,
     arrived: 'Alles ist da, was ankommen sollte',
     check: 'Ankunft prüfen',
