@@ -39,7 +39,8 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: './geschenk demo --reset --cable=0',
+    // Made anew, unless that was done just now for both halves.
+    command: `./geschenk demo ${process.env['GESCHENK_E2E_MADE'] === 'yes' ? '' : '--reset'} --cable=0`,
     url: `http://127.0.0.1:${port}/api/session`,
     env: { GESCHENK_DATA: data, GESCHENK_PORT: String(port), APP_ENV: 'demo', APP_DEBUG: '0' },
     timeout: 240_000,

@@ -185,5 +185,7 @@ export async function handOver(page: Page, press = 'Hand over', allTheSame = 'Ha
   if (await dialog.isVisible()) {
     await expectAccessible(page, 'still open')
     await dialog.getByRole('button', { name: allTheSame }).click()
+    // While it is there it has the keys to itself.
+    await expect(dialog).toHaveCount(0)
   }
 }

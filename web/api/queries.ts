@@ -454,9 +454,10 @@ function useTrayChange<Input>(
   return useMutation({
     mutationFn: (input: Input) => change(input, after),
     onError: () => void client.invalidateQueries({ queryKey: ['tray', number()] }),
-    onSuccess: async (tray) => {
+    // The shelf comes when it comes: no dialog stands above what is done for as long as that takes.
+    onSuccess: (tray) => {
       client.setQueryData(['tray', number()], tray)
-      await client.invalidateQueries({ queryKey: ['trays'] })
+      void client.invalidateQueries({ queryKey: ['trays'] })
     },
   })
 }
