@@ -8,9 +8,9 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Phone;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\TrayPhone;
+use Geschenk\App\Runs\Kinds;
 use Geschenk\Core\Phone\PhoneState;
 use Psr\Clock\ClockInterface;
 
@@ -20,8 +20,11 @@ final readonly class Phones
     /** Seconds: what was seen longer ago is said to be old. */
     private const FRESH = 20;
 
-    public function __construct(private EntityManagerInterface $entities, private ClockInterface $clock)
-    {
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private ClockInterface $clock,
+        private Kinds $kinds,
+    ) {
     }
 
     /** @return list<Phone> on the bench, by serial */
@@ -78,11 +81,11 @@ final readonly class Phones
     {
         $dql = 'SELECT r.serial, t.number FROM '.Run::class.' r JOIN r.move m JOIN m.tray t '
             .'WHERE r.serial IN (:serials) '
-            .'AND (r.state IN (:underWay) OR r.kind = :putBack AND r.state IN (:standing))';
+            .'AND (r.state IN (:underWay) OR r.kind IN (:waysBack) AND r.state IN (:standing))';
         /** @var list<array{serial: string, number: int}> $rows */
         $rows = $this->entities->createQuery($dql)
             ->setParameter('serials', $serials)->setParameter('underWay', RunState::UNDER_WAY)
-            ->setParameter('putBack', RunKind::PutBack)->setParameter('standing', RunState::STANDING)
+            ->setParameter('waysBack', $this->kinds->waysBack())->setParameter('standing', RunState::STANDING)
             ->getArrayResult();
 
         return $this->traysOf($serials) + array_column($rows, 'number', 'serial');

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Geschenk\App\Controller;
 
 use Geschenk\App\Entity\Move;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\NewHabit;
 use Geschenk\App\Http\Body\NewScope;
@@ -88,7 +87,7 @@ final readonly class ChoiceController
         $this->records->change(function () use ($number, $place, $scope, $asked, $by, $after): void {
             $this->choosing->choose($number, $place, $scope, $asked->merges, $by, $after, $asked->names);
             if ($asked->convert) {
-                $this->runs->ask($number, $place, RunKind::Conversion, $by, after: $after);
+                $this->runs->convert($number, $place, $by, $after);
             }
         });
 

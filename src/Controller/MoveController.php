@@ -4,13 +4,12 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\Chosen;
 use Geschenk\App\Http\Body\KeyTold;
 use Geschenk\App\Http\Body\LeftOut;
 use Geschenk\App\Http\Body\NewRun;
-use Geschenk\App\Refusal;
+use Geschenk\App\Runs\Asked;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\Work\RunDesk;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -54,11 +53,10 @@ final readonly class MoveController
         #[MapQueryParameter] ?string $after = null,
     ): JsonResponse {
         $this->trays->move($number, $place);
-        $kind = RunKind::tryFrom($asked->kind) ?? throw Refusal::because('no_such_work');
-        $this->runs->ask(
-            $number, $place, $kind, $user->getUserIdentifier(), self::told($asked->confirmedTag),
-            $asked->replaces, self::told($asked->localBackup), self::told($asked->key), $after, $asked->unreadable,
-        );
+        $this->runs->ask($number, $place, $asked->kind, $user->getUserIdentifier(), new Asked(
+            self::told($asked->confirmedTag), $asked->replaces, $asked->unreadable, self::told($asked->localBackup),
+            self::told($asked->key),
+        ), $after);
 
         return $this->answer->of($number, 202);
     }

@@ -14,7 +14,6 @@ use Geschenk\App\Entity\LogEntry;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Phone;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\SettingSeen;
 use Geschenk\App\Entity\SignIn;
@@ -23,6 +22,8 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Tray\Intake;
+use Geschenk\App\Work\Backup\BackupKind;
+use Geschenk\App\Work\Conversion\ConversionKind;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\App\Work\RunHandler;
 use Geschenk\App\Work\WorkOnRun;
@@ -79,14 +80,14 @@ final readonly class DemoShop
         $this->intake->open('Ines Carvalhal', '+44 7700 900358', 'KFM3055821', 'LSM1130052', 'de', 'jette');
         $say('Tray 42: the conductor’s backup and conversion; the new phone holds a week of chats');
         $conductor = $this->intake->open('Yusuke Amari', '+44 7700 900466', 'BRG0114460', 'LSL2261544', 'en', 'orla');
-        $this->do($conductor, RunKind::Backup, 'orla');
-        $this->do($conductor, RunKind::Conversion, 'orla');
+        $this->do($conductor, BackupKind::name(), 'orla');
+        $this->do($conductor, ConversionKind::name(), 'orla');
         $say('Tray 43: the skipper’s backup and conversion, ready to be restored');
         $skipper = $this->intake->open(
             'Ragnvald Tveit', '+44 7700 900217, pier 3', 'BRG0090233', 'LSL2260907', 'en', 'jette',
         );
-        $this->do($skipper, RunKind::Backup, 'jette');
-        $this->do($skipper, RunKind::Conversion, 'jette');
+        $this->do($skipper, BackupKind::name(), 'jette');
+        $this->do($skipper, ConversionKind::name(), 'jette');
     }
 
     public function users(): void
@@ -99,7 +100,7 @@ final readonly class DemoShop
         $this->entities->flush();
     }
 
-    private function do(Tray $tray, RunKind $kind, string $by): void
+    private function do(Tray $tray, string $kind, string $by): void
     {
         $run = $this->runs->ask($tray->number, 1, $kind, $by);
         ($this->handler)(new WorkOnRun($run->id));

@@ -92,12 +92,17 @@ class Run
     #[ORM\Column]
     public float $movedAt = 0.0;
 
+    /** @param TrayPhone|null $phone that it is at; null for none */
     public function __construct(
         #[ORM\Id, ORM\Column(length: 36)] public readonly string $id,
         /** goes up with every run of the shop: the order that no clock decides */
         #[ORM\Column(unique: true)] public readonly int $counter,
         #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Move $move,
-        #[ORM\Column(length: 20, enumType: RunKind::class)] public readonly RunKind $kind,
+        /** name of a Kind */
+        #[ORM\Column(length: 20)] public readonly string $kind,
+        /** whether it stages something on the phone, that lies there until it is swapped in or removed */
+        #[ORM\Column] public readonly bool $stages,
+        ?TrayPhone $phone,
         #[ORM\Column] public readonly \DateTimeImmutable $askedAt,
         /** who works on it: whoever asked for it, or had it go on */
         #[ORM\Column(length: 60)] private string $askedBy,
@@ -108,7 +113,7 @@ class Run
         /** For a restore: how many messages on the phone can't be read, as the technician saw it and agreed. */
         #[ORM\Column(nullable: true)] public readonly ?int $unreadable = null,
     ) {
-        $this->serial = $this->phoneNow()?->serial;
+        $this->serial = $phone?->serial;
     }
 
     /** The phone that it is at; null when it is at none. */
@@ -120,16 +125,6 @@ class Run
     public function serial(): ?string
     {
         return $this->serial;
-    }
-
-    /** By the roles that phones have at this moment. */
-    private function phoneNow(): ?TrayPhone
-    {
-        return match ($this->kind) {
-            RunKind::Backup => $this->move->from(),
-            RunKind::Conversion => $this->move->merges() ? $this->move->to() : null,
-            RunKind::Restore, RunKind::Check, RunKind::PutBack => $this->move->to(),
-        };
     }
 
     /** Of what it keeps before it writes to a phone: found again by whoever goes on with it. */
@@ -216,10 +211,11 @@ class Run
         $this->keyAt = null === $key ? null : $at;
     }
 
-    public function goOn(string $by): void
+    /** @param TrayPhone|null $phone that it is at now */
+    public function goOn(string $by, ?TrayPhone $phone): void
     {
         $this->askedBy = $by;
-        $this->serial = $this->phoneNow()?->serial;
+        $this->serial = $phone?->serial;
         $this->state = RunState::Queued;
         $this->hinder(null);
         $this->finishedAt = null;
@@ -278,9 +274,9 @@ class Run
      */
     public function isFollowed(\DateTimeImmutable $at): void
     {
-        if (RunState::Paused === $this->state || (RunState::Failed === $this->state && $this->kind->stages())) {
+        if (RunState::Paused === $this->state || (RunState::Failed === $this->state && $this->stages)) {
             $this->stoppedBy = $this->askedBy;
-            $this->cancelled(0, $this->kind->stages(), $at);
+            $this->cancelled(0, $this->stages, $at);
         }
     }
 

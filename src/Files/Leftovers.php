@@ -7,7 +7,7 @@ namespace Geschenk\App\Files;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
+use Geschenk\App\Runs\Kinds;
 use Geschenk\App\WorkLocks;
 
 /**
@@ -20,6 +20,7 @@ final readonly class Leftovers
         private EntityManagerInterface $entities,
         private MoveFiles $files,
         private WorkLocks $locks,
+        private Kinds $kinds,
     ) {
     }
 
@@ -51,11 +52,12 @@ final readonly class Leftovers
             }
             $this->files->dropCopies($move);
             foreach ($this->entities->getRepository(Run::class)->findBy(['move' => $move]) as $run) {
+                $kind = $this->kinds->of($run->kind);
                 // What goes on behind the hand-over, now or once somebody says so.
-                if (RunKind::PutBack === $run->kind && !$run->state()->isOver()) {
+                if ($kind->isWayBack() && !$run->state()->isOver()) {
                     continue;
                 }
-                $this->files->dropBegun(RunKind::Backup === $run->kind ? $run->id : $run->safetyCopyId());
+                $this->files->dropBegun($kind->backupId($run));
             }
         } finally {
             $lock->release();

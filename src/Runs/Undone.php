@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Work;
+namespace Geschenk\App\Runs;
 
 /** What came of undoing a run. */
 final readonly class Undone

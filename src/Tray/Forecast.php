@@ -6,23 +6,23 @@ namespace Geschenk\App\Tray;
 
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
+use Geschenk\App\Runs\Kind;
+use Geschenk\App\Runs\Kinds;
+use Geschenk\App\Runs\Phase;
 
 /** How long it takes until a person is needed, from what was measured; nothing where something was never measured. */
 final readonly class Forecast
 {
-    /** What follows a run by itself. */
-    private const FOLLOWS = ['restore' => RunKind::Check];
-
-    public function __construct(private Paces $paces)
+    public function __construct(private Paces $paces, private Kinds $kinds)
     {
     }
 
     /** @param float|null $phaseLeft seconds that the phase takes that it is in, where that shows */
     public function secondsLeft(Run $run, ?float $phaseLeft): ?int
     {
-        $merges = $run->move->merges();
-        $phases = Phase::of($run->kind, $merges);
+        $move = $run->move;
+        $kind = $this->kinds->of($run->kind);
+        $phases = $kind->phases($move);
         $names = array_map(static fn (Phase $phase): string => $phase->name, $phases);
         $at = array_search($run->phase, $names, true);
         $seconds = 0.0;
@@ -31,20 +31,21 @@ final readonly class Forecast
             if (false !== $at && $place === $at && null !== $phaseLeft) {
                 $seconds += $phaseLeft;
             } elseif (false === $at || $place >= $at) {
-                $left[] = [$run->kind, $phase, $run->phone()->serial ?? ''];
+                $left[] = [$kind, $phase, $run->phone()->serial ?? ''];
             }
         }
         // What comes before the first phase, like the list of the files, or behind the last is not in the plan.
         if (false === $at && 'swapping' === $run->phase) {
             $left = [];
         }
-        $next = self::FOLLOWS[$run->kind->value] ?? null;
+        $next = $kind->next();
         if (null !== $next) {
-            foreach (Phase::of($next, $merges) as $phase) {
-                $left[] = [$next, $phase, $run->move->to()->serial];
+            $following = $this->kinds->of($next);
+            foreach ($following->phases($move) as $phase) {
+                $left[] = [$following, $phase, $following->phone($move)->serial ?? ''];
             }
         }
-        $rest = $this->sum($left, $this->paces->units($run->move));
+        $rest = $this->sum($left, $this->paces->units($move));
 
         return null === $rest ? null : max(1, (int) ceil($seconds + $rest));
     }
@@ -53,8 +54,8 @@ final readonly class Forecast
     public function secondsOf(Move $move, int $bytes, int $messages): ?int
     {
         $left = [];
-        foreach ([RunKind::Conversion, RunKind::Restore, RunKind::Check] as $kind) {
-            foreach (Phase::of($kind, $move->merges()) as $phase) {
+        foreach ($this->kinds->across() as $kind) {
+            foreach ($kind->phases($move) as $phase) {
                 $left[] = [$kind, $phase, $move->to()->serial];
             }
         }
@@ -64,7 +65,7 @@ final readonly class Forecast
     }
 
     /**
-     * @param list<array{RunKind, Phase, string}> $left  with the serial of the phone, where it goes by one
+     * @param list<array{Kind, Phase, string}> $left  with the serial of the phone, where it goes by one
      * @param array<string, int|null>             $units
      */
     private function sum(array $left, array $units): ?float

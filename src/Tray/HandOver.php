@@ -208,11 +208,11 @@ final readonly class HandOver
     private function ensureNothingIsStaged(Tray $tray): void
     {
         foreach ($this->entities->getRepository(Run::class)->findBy(['move' => $tray->allMoves()]) as $run) {
-            $fields = ['tag' => $run->phone()->tag ?? '', 'kind' => $run->kind->value];
+            $fields = ['tag' => $run->phone()->tag ?? '', 'kind' => $run->kind];
             if ($run->hasLeftOnPhone()) {
                 throw Refusal::because('left_on_phone', $fields);
             }
-            if ($run === $run->move->run() && $run->state()->canGoOn() && $run->kind->stages()) {
+            if ($run === $run->move->run() && $run->state()->canGoOn() && $run->stages) {
                 throw Refusal::because('hand_over_while_standing', $fields);
             }
         }

@@ -9,7 +9,9 @@ use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Pace;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
+use Geschenk\App\Runs\Kind;
+use Geschenk\App\Runs\Kinds;
+use Geschenk\App\Runs\Phase;
 use Symfony\Contracts\Service\ResetInterface;
 
 /** How fast this computer, and each phone at its cable, has been; measured in every run that came to its end. */
@@ -24,6 +26,7 @@ final class Paces implements ResetInterface
     public function __construct(
         private readonly EntityManagerInterface $entities,
         private readonly Phones $phones,
+        private readonly Kinds $kinds,
     ) {
     }
 
@@ -42,7 +45,7 @@ final class Paces implements ResetInterface
     {
         $this->reset();
         $units = $this->units($run->move);
-        foreach (Phase::of($run->kind, $run->move->merges()) as $phase) {
+        foreach ($this->kinds->of($run->kind)->phases($run->move) as $phase) {
             $seconds = $spent[$phase->name]['seconds'] ?? 0.0;
             $done = Phase::MESSAGES !== $phase->unit && null !== ($spent[$phase->name]['bytes'] ?? null)
                 ? $spent[$phase->name]['bytes']
@@ -51,7 +54,7 @@ final class Paces implements ResetInterface
                 continue;
             }
             $serial = $phase->isOnPhone ? $run->phone()->serial ?? '' : '';
-            $key = ['kind' => $run->kind->value, 'phase' => $phase->name, 'serial' => $serial];
+            $key = ['kind' => $run->kind, 'phase' => $phase->name, 'serial' => $serial];
             $pace = $this->entities->find(Pace::class, $key);
             if (null === $pace) {
                 $this->entities->persist(new Pace($key['kind'], $key['phase'], $serial, $done / $seconds));
@@ -62,11 +65,11 @@ final class Paces implements ResetInterface
     }
 
     /** Bytes or messages a second; null where nobody has measured it. */
-    public function of(RunKind $kind, Phase $phase, string $serial): ?float
+    public function of(Kind $kind, Phase $phase, string $serial): ?float
     {
         $serial = $phase->isOnPhone ? $serial : '';
         foreach ($this->all() as $pace) {
-            if ([$kind->value, $phase->name, $serial] === [$pace->kind, $pace->phase, $pace->serial]) {
+            if ([$kind::name(), $phase->name, $serial] === [$pace->kind, $pace->phase, $pace->serial]) {
                 return $pace->perSecond();
             }
         }
@@ -76,9 +79,9 @@ final class Paces implements ResetInterface
     }
 
     /** Whether a run of that kind has come to its end here. */
-    public function hasMeasured(RunKind $kind): bool
+    public function hasMeasured(Kind $kind): bool
     {
-        return in_array($kind->value, array_map(static fn (Pace $pace): string => $pace->kind, $this->all()), true);
+        return in_array($kind::name(), array_map(static fn (Pace $pace): string => $pace->kind, $this->all()), true);
     }
 
     /** Bytes a second that a phone has given or taken, the slowest that was seen; null where nobody has measured it. */

@@ -7,10 +7,10 @@ namespace Geschenk\App\Tray;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Runs\Kinds;
 use Geschenk\Core\Phone\Point;
 
 /** Where a tray and each of its moves stand, and what they wait for: told by the records, and by no file or phone. */
@@ -22,6 +22,7 @@ final readonly class TrayStatus
         private Phones $phones,
         private Behind $behind,
         private Merging $merging,
+        private Kinds $kinds,
     ) {
     }
 
@@ -46,12 +47,7 @@ final readonly class TrayStatus
     {
         $run = $move->run();
         if (null !== $run && !$run->state()->isOver()) {
-            return match ($run->kind) {
-                RunKind::Backup => Stage::BackUp,
-                RunKind::Conversion => Stage::Convert,
-                RunKind::Restore, RunKind::PutBack => Stage::Restore,
-                RunKind::Check => Stage::Check,
-            };
+            return $this->kinds->of($run->kind)->stage();
         }
 
         return match (true) {
@@ -150,7 +146,7 @@ final readonly class TrayStatus
     private function waitsForRun(Move $move, Run $run): Waits
     {
         $tag = $run->phone()?->tag;
-        $kind = $run->kind->value;
+        $kind = $run->kind;
         $params = ['edition' => $move->edition, 'tag' => $tag ?? ''];
         $trouble = null === $run->trouble() ? null : 'failure.'.$run->trouble();
         $params += $run->troubleParams();

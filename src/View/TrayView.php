@@ -310,7 +310,7 @@ final readonly class TrayView
         $own = $run->localBackup();
 
         return [
-            'id' => $run->id, 'kind' => $run->kind->value, 'state' => $run->state()->value,
+            'id' => $run->id, 'kind' => $run->kind, 'tag' => $run->phone()?->tag, 'state' => $run->state()->value,
             'trouble' => null === $trouble ? null : $this->words->failure($trouble, $run->troubleParams()),
             'may_go_on' => $run->canGoOn(),
             'asked_at' => Time::iso($run->askedAt), 'asked_by' => $run->askedBy(),

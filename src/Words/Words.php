@@ -100,6 +100,11 @@ final readonly class Words
             };
         }
 
+        // A kind of run is named by its own words, and they go into the sentences about any.
+        if (is_string($params['kind'] ?? null) && $this->has('run.'.$params['kind'])) {
+            $params['what'] = $this->translator->trans('run.'.$params['kind'], [], null, $language);
+        }
+
         return $params;
     }
 

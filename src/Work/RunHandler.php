@@ -11,6 +11,8 @@ use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Records;
+use Geschenk\App\Runs\Kind;
+use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Tray\Paces;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Failure;
@@ -20,10 +22,8 @@ use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Psr\Clock\ClockInterface;
 use Psr\Log\LoggerInterface;
-use Symfony\Component\DependencyInjection\Attribute\AutowireLocator;
 use Symfony\Component\Messenger\Attribute\AsMessageHandler;
 use Symfony\Component\Messenger\MessageBusInterface;
-use Symfony\Contracts\Service\ServiceProviderInterface;
 
 /**
  * Takes up a run, as often as it takes: a run that a phone interrupts waits and looks again by itself, one whose
@@ -45,7 +45,6 @@ final class RunHandler
     private ?string $current = null;
     private ?string $lastWords = null;
 
-    /** @param ServiceProviderInterface<Job> $jobs */
     public function __construct(
         private readonly EntityManagerInterface $entities,
         private readonly Records $records,
@@ -56,7 +55,8 @@ final class RunHandler
         private readonly DataFolder $data,
         private readonly Phones $benchPhones,
         private readonly Paces $paces,
-        #[AutowireLocator(Job::class, defaultIndexMethod: 'kind')] private readonly ServiceProviderInterface $jobs,
+        private readonly Kinds $kinds,
+        private readonly RunDesk $desk,
     ) {
     }
 
@@ -79,7 +79,7 @@ final class RunHandler
         try {
             $this->listenForDeath();
             $this->current = $run->id;
-            $this->work($run, $this->jobs->get($run->kind->value));
+            $this->work($run, $this->kinds->of($run->kind));
         } finally {
             $this->current = null;
             WorkLocks::release($locks);
@@ -117,10 +117,10 @@ final class RunHandler
             SQL, ['id' => $this->current]);
     }
 
-    private function work(Run $run, Job $job): void
+    private function work(Run $run, Kind $kind): void
     {
         if (in_array($run->state(), [RunState::Cancelling, RunState::Cancelled], true)) {
-            $this->undo($run, $job);
+            $this->undo($run, $kind);
 
             return;
         }
@@ -136,14 +136,14 @@ final class RunHandler
         try {
             // Cables come and go, disks fill up: only what can go on is worth starting the work for.
             $this->ensureRoom($run);
-            $job->ensurePossible($run);
+            $kind->ensurePossible($run);
             $begun = $this->change($run, static fn (Run $run) => $run->begin());
             if (null === $begun) {
                 return;
             }
             $run = $begun;
             $progress = new RunProgress($this->entities->getConnection(), $run->id);
-            $job->do($run, $progress);
+            $kind->do($run, $progress);
             $run->finish($this->clock->now());
             $this->paces->learn($run, $progress->spent());
         } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
@@ -158,7 +158,7 @@ final class RunHandler
         } catch (RunStopped) {
             $stopped = $this->change($run, static fn (Run $run) => $run->heed());
             if (RunState::Cancelling === $stopped?->state()) {
-                $this->undo($stopped, $job);
+                $this->undo($stopped, $kind);
             }
 
             return;
@@ -181,13 +181,14 @@ final class RunHandler
         }
         try {
             // What follows is stored with what it follows: a worker that is killed here has done neither.
-            $this->entities->getConnection()->transactional(function () use ($run, $job): void {
+            $this->entities->getConnection()->transactional(function () use ($run, $kind): void {
                 // Over before the next begins: no move has two open runs, not even for a moment.
                 $this->entities->flush();
-                $next = RunState::Done === $run->state() ? $job->next($run) : null;
-                $this->entities->flush();
+                $next = RunState::Done === $run->state() ? $kind->next() : null;
                 if (null !== $next) {
-                    $this->bus->dispatch(new WorkOnRun($next->id));
+                    $following = $this->desk->newRun($run->move, $this->kinds->of($next), $run->askedBy());
+                    $this->entities->flush();
+                    $this->bus->dispatch(new WorkOnRun($following->id));
                 }
             });
         } catch (\Throwable $error) {
@@ -199,10 +200,10 @@ final class RunHandler
     }
 
     /** Removes what a cancelled run has done; what is in place already is brought to its end instead. */
-    private function undo(Run $run, Job $job): void
+    private function undo(Run $run, Kind $kind): void
     {
         try {
-            $undone = $job->undo($run);
+            $undone = $kind->undo($run);
         } catch (\RuntimeException $error) {
             $failure = $error instanceof Failure ? $error : $this->unexpected($run, $error);
             $fields = null === $failure ? [] : $this->fields($run, $failure);
@@ -211,9 +212,11 @@ final class RunHandler
 
             return;
         }
-        $this->records->change(function () use ($run, $undone): void {
+        $this->records->change(function () use ($run, $kind, $undone): void {
             match (true) {
-                $undone->isTooLate && $run === $run->move->run() => $run->goOn($run->askedBy()),
+                $undone->isTooLate && $run === $run->move->run() => $run->goOn(
+                    $run->askedBy(), $kind->phone($run->move),
+                ),
                 RunState::Cancelling === $run->state() => $run->cancelled(
                     $undone->removed, $undone->leftOnPhone, $this->clock->now(),
                 ),
@@ -301,7 +304,7 @@ final class RunHandler
     /** What nobody foresaw: for the log, and said as such. */
     private function unexpected(Run $run, \Throwable $error): null
     {
-        $this->logger->error('A run failed.', ['run' => $run->id, 'kind' => $run->kind->value, 'exception' => $error]);
+        $this->logger->error('A run failed.', ['run' => $run->id, 'kind' => $run->kind, 'exception' => $error]);
 
         return null;
     }

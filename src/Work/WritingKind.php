@@ -8,6 +8,7 @@ use Geschenk\App\Contacts\Shown;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Runs\Undone;
 use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -15,7 +16,7 @@ use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Transfer\Restorer;
 
 /** What runs that write to the receiving phone have in common: a safety copy, and a stage named after the run. */
-abstract class WritingJob extends PhoneJob
+abstract class WritingKind extends PhoneKind
 {
     public function __construct(
         PhoneDirectory $phones,
@@ -23,6 +24,11 @@ abstract class WritingJob extends PhoneJob
         protected readonly SafetyCopies $copies,
     ) {
         parent::__construct($phones);
+    }
+
+    public function stages(): bool
+    {
+        return true;
     }
 
     public function ensurePossible(Run $run): void

@@ -10,6 +10,7 @@ use Geschenk\App\Bench\Looks;
 use Geschenk\App\Bench\Phones as SeenPhones;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Files\Leftovers;
+use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\Formats;
@@ -70,7 +71,9 @@ final class WatchTest extends ApiTestCase
         $later->round();
         self::assertSame(1, $logger->count);
         $container->get(EntityManagerInterface::class)->clear();
-        $seen = new SeenPhones($container->get(EntityManagerInterface::class), $clock);
+        $seen = new SeenPhones(
+            $container->get(EntityManagerInterface::class), $clock, $container->get(Kinds::class),
+        );
         $giving = $seen->find(Phones::GIVING);
         $receiving = $seen->find(Phones::RECEIVING);
         self::assertNotNull($giving);

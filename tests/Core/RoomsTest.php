@@ -29,26 +29,28 @@ final class RoomsTest extends TestCase
     private const APP = [
         'Entity' => [],
         'Log' => ['Entity'],
-        'Files' => ['Entity'],
+        'Runs' => ['Entity'],
+        'Files' => ['Entity', 'Runs'],
         'Clock' => ['Entity', 'Log'],
-        'Bench' => ['Entity', 'Log'],
+        'Bench' => ['Entity', 'Log', 'Runs'],
         'Words' => ['Entity'],
         'Contacts' => [],
         'Guide' => [],
-        'Tray' => ['Bench', 'Entity', 'Files', 'Log'],
+        'Tray' => ['Bench', 'Entity', 'Files', 'Log', 'Runs'],
         'Security' => ['Entity', 'Http', 'Log', 'Words'],
-        'Work' => ['Bench', 'Clock', 'Contacts', 'Entity', 'Files', 'Log', 'Security', 'Tray'],
+        'Work' => ['Bench', 'Clock', 'Contacts', 'Entity', 'Files', 'Log', 'Runs', 'Security', 'Tray'],
         'Http' => ['Words'],
         'View' => ['Bench', 'Entity', 'Files', 'Guide', 'Http', 'Tray', 'Words'],
         'Uncover' => ['Entity', 'Log'],
         'Controller' => [
-            'Bench', 'Clock', 'Entity', 'Files', 'Http', 'Log', 'Security', 'Tray', 'Uncover', 'View', 'Words', 'Work',
+            'Bench', 'Clock', 'Entity', 'Files', 'Http', 'Log', 'Runs', 'Security', 'Tray', 'Uncover', 'View', 'Words',
+            'Work',
         ],
         'Command' => [
             'Bench', 'Clock', 'Entity', 'Files', 'Guide', 'Http', 'Log', 'Security', 'Tray', 'Uncover', 'View', 'Words',
             'Work',
         ],
-        'Demo' => ['Bench', 'Entity', 'Files', 'Http', 'Log', 'Tray', 'Words', 'Work'],
+        'Demo' => ['Bench', 'Entity', 'Files', 'Http', 'Log', 'Runs', 'Tray', 'Words', 'Work'],
     ];
 
     /** @return iterable<string, array{string, string, array<string, list<string>>}> */

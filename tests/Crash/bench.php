@@ -9,12 +9,13 @@ use Doctrine\Persistence\ManagerRegistry;
 use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Kernel;
+use Geschenk\App\Runs\Asked;
 use Geschenk\App\Tray\Intake;
+use Geschenk\App\Work\Check\CheckKind;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\App\Work\RunHandler;
 use Geschenk\App\Work\WorkOnRun;
@@ -84,10 +85,10 @@ $answer = static function (array $order) use (
 
             return [];
         case 'ask':
-            $kind = RunKind::from(is_string($order['kind'] ?? null) ? $order['kind'] : '');
+            $kind = is_string($order['kind'] ?? null) ? $order['kind'] : '';
             $watch->round();
             $number = $tray()->number;
-            $desk->ask($number, 1, $kind, 'jette', RunKind::Check === $kind ? null : $number.'-B');
+            $desk->ask($number, 1, $kind, 'jette', new Asked(CheckKind::name() === $kind ? null : $number.'-B'));
 
             return [];
         case 'harm':
@@ -97,7 +98,7 @@ $answer = static function (array $order) use (
             $harmed->exec('DELETE FROM ZSLIP WHERE Z_PK % 5 = 0');
             $harmed->close();
             $watch->round();
-            $desk->ask($tray()->number, 1, RunKind::Check, 'jette');
+            $desk->ask($tray()->number, 1, CheckKind::name(), 'jette');
             $work();
 
             return [];
@@ -119,7 +120,7 @@ $answer = static function (array $order) use (
         case 'work':
             $work();
             $run = $latest();
-            $about = ['kind' => $run->kind->value, 'state' => $run->state()->value, 'trouble' => $run->trouble()];
+            $about = ['kind' => $run->kind, 'state' => $run->state()->value, 'trouble' => $run->trouble()];
             $record = $move()->backup();
             if (null !== $record) {
                 $backup = $files->backup($record);

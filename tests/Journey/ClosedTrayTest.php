@@ -8,10 +8,10 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Files\Leftovers;
 use Geschenk\App\Work\Erasing;
+use Geschenk\App\Work\PutBack\PutBackKind;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
@@ -64,7 +64,7 @@ final class ClosedTrayTest extends ApiTestCase
     {
         [$n] = $this->handedOver();
         $this->interruptPuttingBack($n);
-        $run = $this->entities()->getRepository(Run::class)->findOneBy(['kind' => RunKind::PutBack]) ?? self::fail();
+        $run = $this->entities()->getRepository(Run::class)->findOneBy(['kind' => PutBackKind::name()]) ?? self::fail();
         $begun = self::getContainer()->get(DataFolder::class)->backup($run->safetyCopyId()).'.part';
         $copied = iterator_to_array(Folder::files($begun), false);
         self::assertNotEmpty($copied);
@@ -74,7 +74,7 @@ final class ClosedTrayTest extends ApiTestCase
         // Nor what somebody works on at this moment, whatever the record says of it.
         $this->entities()->getConnection()->executeStatement("UPDATE run SET state = 'cancelled'");
         $this->entities()->clear();
-        $run = $this->entities()->getRepository(Run::class)->findOneBy(['kind' => RunKind::PutBack]) ?? self::fail();
+        $run = $this->entities()->getRepository(Run::class)->findOneBy(['kind' => PutBackKind::name()]) ?? self::fail();
         $lock = self::getContainer()->get(WorkLocks::class)->ofMove($run->move);
         self::assertTrue($lock->acquire());
         $leftovers->dropAll();
@@ -108,7 +108,7 @@ final class ClosedTrayTest extends ApiTestCase
         file_put_contents(Folder::make($this->receiving->stage('otterpost', $id)).'/chats', 'what was staged');
         $this->call('POST', "/api/trays/$n/moves/1/runs/$id/pause", null, 202);
         $refused = $this->call('POST', "/api/trays/$n/hand-over", null, 422);
-        self::assertStringContainsString("The restore onto $n-B stands still", $this->text($refused, 'detail'));
+        self::assertStringContainsString("On $n-B the restore stands still", $this->text($refused, 'detail'));
         $this->call('POST', "/api/trays/$n/moves/1/runs/$id/cancel", null, 202);
         $this->work(1);
         $refused = $this->call('POST', "/api/trays/$n/hand-over", null, 422);

@@ -12,9 +12,9 @@ const cancel = useCancel(at)
 const asks = ref(false)
 const canRest = computed(() => ['queued', 'working', 'waiting'].includes(props.run.state))
 const canBeCancelled = computed(() => canRest.value || ['paused', 'failed'].includes(props.run.state))
-const tag = computed(
-  () => props.tray.phones.find((p) => p.role === (props.run.kind === 'backup' ? 'gives' : 'receives'))?.tag ?? '',
-)
+const what = computed(() => say(`run.${props.run.kind}`))
+/** Of the phone that it is at; one that is at none speaks of none. */
+const tag = computed(() => props.run.tag ?? '')
 const trouble = computed(() => pause.error.value?.message ?? cancel.error.value?.message ?? '')
 
 function doCancel(): void {
@@ -29,13 +29,11 @@ function doCancel(): void {
   <v-btn v-if="canBeCancelled" variant="text" @click="asks = true">{{ say('tray.cancel') }}</v-btn>
   <v-dialog v-model="asks" aria-labelledby="cancel-title">
     <div class="sheet pad ask">
-      <h2 id="cancel-title">{{ say('tray.cancel_title', { kind: run.kind }) }}</h2>
-      <p>{{ say('tray.cancel_what', { kind: run.kind, tag }) }}</p>
+      <h2 id="cancel-title">{{ say('tray.cancel_title', { what }) }}</h2>
+      <p>{{ say(`run.${run.kind}_cancel`, { tag }) }}</p>
       <p v-if="canRest" class="soft">{{ say('tray.cancel_pause') }}</p>
       <div class="buttons">
-        <v-btn :loading="cancel.isPending.value" @click="doCancel">{{
-          say('tray.cancel_do', { kind: run.kind })
-        }}</v-btn>
+        <v-btn :loading="cancel.isPending.value" @click="doCancel">{{ say('tray.cancel_do', { what }) }}</v-btn>
         <v-btn autofocus @click="asks = false">{{ say('tray.cancel_not') }}</v-btn>
       </div>
     </div>

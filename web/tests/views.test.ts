@@ -561,6 +561,7 @@ describe('what an account waits for', () => {
   const run = (state: Schemas['Run']['state']): Schemas['Run'] => ({
     id: 'r1',
     kind: 'backup',
+    tag: '44-A',
     state,
     trouble: 'Phone 44-A is not connected.',
     may_go_on: state === 'failed' || state === 'paused',

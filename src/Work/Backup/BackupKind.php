@@ -2,19 +2,29 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Work;
+namespace Geschenk\App\Work\Backup;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Looks;
+use Geschenk\App\Bench\Phones;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
+use Geschenk\App\Entity\Step;
+use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
+use Geschenk\App\Refusal;
+use Geschenk\App\Runs\Asked;
+use Geschenk\App\Runs\Phase;
+use Geschenk\App\Runs\Undone;
 use Geschenk\App\Security\KeySafe;
 use Geschenk\App\Tray\RunSheet;
+use Geschenk\App\Tray\TrayReadiness;
+use Geschenk\App\Work\Guards;
+use Geschenk\App\Work\PhoneKind;
 use Geschenk\Core\Archive\Backup as KeptBackup;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\Folder;
@@ -27,8 +37,12 @@ use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\Transfer\PhoneChats;
 use Psr\Clock\ClockInterface;
 
-/** Takes the backup of a move's account. */
-final class BackupJob extends PhoneJob
+/**
+ * Takes the backup of a move's account.
+ *
+ * @phpstan-import-type LocalBackup from Run as TakenBackup
+ */
+final class BackupKind extends PhoneKind
 {
     /** Of the bytes to pull: the chats that are read out of them take some room too. */
     private const SPACE_FACTOR = 1.25;
@@ -44,13 +58,109 @@ final class BackupJob extends PhoneJob
         private readonly ClockInterface $clock,
         private readonly KeySafe $keys,
         private readonly PhoneChats $chats,
+        private readonly Phones $seen,
+        private readonly TrayReadiness $readiness,
     ) {
         parent::__construct($phones);
     }
 
-    public static function kind(): string
+    public static function name(): string
     {
-        return RunKind::Backup->value;
+        return 'backup';
+    }
+
+    public function stage(): Stage
+    {
+        return Stage::BackUp;
+    }
+
+    public function phone(Move $move): TrayPhone
+    {
+        return $move->from();
+    }
+
+    public function phases(Move $move): array
+    {
+        return [
+            new Phase('pulling', Phase::BYTES, true), new Phase('reading', Phase::MESSAGES),
+            new Phase('packing', Phase::BYTES),
+        ];
+    }
+
+    public function goesAcross(): bool
+    {
+        return false;
+    }
+
+    public function ensureMayBegin(Move $move, Asked $asked): void
+    {
+        Guards::ensureNotRestored($move);
+        Guards::ensureReady($this->readiness->lacking($move));
+    }
+
+    /** The messenger's own backup, and what opens it; a key that was told for chats that lie open is not kept. */
+    public function take(Run $run, Asked $asked): void
+    {
+        $giving = $run->move->from();
+        $holding = $this->seen->holding($giving->serial, $run->move->app);
+        if (null === $run->localBackup()) {
+            // It may have been asked for while the phone showed nothing.
+            $run->takes($this->localBackup($run->move, $asked->localBackup));
+        }
+        $own = $run->localBackup();
+        $liesOpen = null === $own && null !== $holding?->mark() && true === $holding->isOverCable();
+        if ($liesOpen || BackupLock::Open->value === ($own['lock'] ?? null)) {
+            return;
+        }
+        if (null !== $own && null === $asked->key) {
+            throw Refusal::because('needs_key', ['tag' => $giving->tag]);
+        }
+        // Where it can't be seen now the run waits for the phone, and then the key is there if it was told.
+        $run->keepKey(null === $asked->key ? null : $this->keys->put($asked->key), $this->clock->now());
+    }
+
+    /** That the phones were ready, once. */
+    public function note(Run $run): void
+    {
+        $move = $run->move;
+        $tray = $move->tray;
+        $isNoted = [] !== array_filter(
+            $tray->steps(), static fn (Step $step): bool => Stage::Ready === $step->stage,
+        );
+        if (!$isNoted) {
+            $isOne = $tray->onlyBacksUp();
+            $this->sheet->note($tray, null, Stage::Ready, $run->askedBy(), $isOne ? 'ready_one' : 'ready', [
+                'gives' => $move->from()->tag, ...($isOne ? [] : ['receives' => $move->to()->tag]),
+            ]);
+        }
+    }
+
+    public function backupId(Run $run): string
+    {
+        return $run->id;
+    }
+
+    /**
+     * The one that was asked for, and the newest where its chats lie in nothing else.
+     *
+     * @return TakenBackup|null null for the chats as they are
+     *
+     * @throws Refusal when it is not there, or no more
+     */
+    private function localBackup(Move $move, ?string $path): ?array
+    {
+        $holding = $this->seen->holding($move->from()->serial, $move->app);
+        $own = null === $path ? $holding?->onlyWay() : null;
+        foreach (null === $path ? [] : $holding?->localBackups() ?? [] as $one) {
+            $own = $one['path'] === $path ? $one : $own;
+        }
+        if (null !== $path && null === $own) {
+            throw Refusal::because('no_such_local_backup', ['tag' => $move->from()->tag]);
+        }
+
+        return null === $own ? null : [
+            'path' => $own['path'], 'made_at' => $own['made_at'], 'lock' => $own['lock'], 'videos' => $own['videos'],
+        ];
     }
 
     public function do(Run $run, Progress $progress): void

@@ -2,16 +2,21 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Work;
+namespace Geschenk\App\Work\Check;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Check;
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
+use Geschenk\App\Refusal;
+use Geschenk\App\Runs\Asked;
+use Geschenk\App\Runs\Phase;
 use Geschenk\App\Tray\RunSheet;
+use Geschenk\App\Work\Guards;
+use Geschenk\App\Work\PhoneKind;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
@@ -23,7 +28,7 @@ use Geschenk\Core\Transfer\PhoneChats;
 use Psr\Clock\ClockInterface;
 
 /** The arrival check: reads the receiving phone back to the last byte and compares with what was meant to go there. */
-final class CheckJob extends PhoneJob
+final class CheckKind extends PhoneKind
 {
     public function __construct(
         PhoneDirectory $phones,
@@ -33,13 +38,33 @@ final class CheckJob extends PhoneJob
         private readonly EntityManagerInterface $entities,
         private readonly RunSheet $sheet,
         private readonly ClockInterface $clock,
+        private readonly Guards $guards,
     ) {
         parent::__construct($phones);
     }
 
-    public static function kind(): string
+    public static function name(): string
     {
-        return RunKind::Check->value;
+        return 'check';
+    }
+
+    public function stage(): Stage
+    {
+        return Stage::Check;
+    }
+
+    public function phases(Move $move): array
+    {
+        return [
+            new Phase(Phase::BEFORE_THE_FIRST, Phase::BYTES, true), new Phase('reading', Phase::BYTES, true),
+            new Phase('comparing', Phase::MESSAGES),
+        ];
+    }
+
+    public function ensureMayBegin(Move $move, Asked $asked): void
+    {
+        null !== $move->restoredAt() ?: throw Refusal::because('nothing_restored');
+        $this->guards->ensureSettled($move);
     }
 
     public function ensurePossible(Run $run): void

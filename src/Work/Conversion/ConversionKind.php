@@ -2,19 +2,26 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Work;
+namespace Geschenk\App\Work\Conversion;
 
 use Geschenk\App\Bench\Looks;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
+use Geschenk\App\Entity\Step;
+use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
+use Geschenk\App\Runs\Asked;
+use Geschenk\App\Runs\Phase;
+use Geschenk\App\Runs\Undone;
 use Geschenk\App\Tray\RunSheet;
+use Geschenk\App\Work\CommonKind;
+use Geschenk\App\Work\Guards;
+use Geschenk\App\Work\SafetyCopies;
 use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Conversion\Loss;
 use Geschenk\Core\Conversion\Scope;
@@ -34,7 +41,7 @@ use Psr\Clock\ClockInterface;
  *
  * @phpstan-import-type ScopeArray from Scope
  */
-final class ConversionJob implements Job
+final class ConversionKind extends CommonKind
 {
     /** Remembers, for an attempt that is killed, with what it was begun. */
     private const BEGUN = 'begun.json';
@@ -50,12 +57,69 @@ final class ConversionJob implements Job
         private readonly SafetyCopies $copies,
         private readonly PhoneDirectory $directory,
         private readonly Looks $looks,
+        private readonly Guards $guards,
     ) {
     }
 
-    public static function kind(): string
+    public static function name(): string
     {
-        return RunKind::Conversion->value;
+        return 'conversion';
+    }
+
+    public function stage(): Stage
+    {
+        return Stage::Convert;
+    }
+
+    /** Of the phone that receives, where it is merged with what that holds. */
+    public function phone(Move $move): ?TrayPhone
+    {
+        return $move->merges() ? $move->to() : null;
+    }
+
+    public function phases(Move $move): array
+    {
+        return [
+            ...($move->merges() ? [Phase::safetyCopy()] : []),
+            new Phase('verifying', Phase::BYTES), new Phase('planning', Phase::MESSAGES),
+            new Phase('writing', Phase::MESSAGES), new Phase('reading', Phase::MESSAGES),
+            new Phase('comparing', Phase::MESSAGES),
+        ];
+    }
+
+    public function ensureMayBegin(Move $move, Asked $asked): void
+    {
+        Guards::ensureNotRestored($move);
+        $move->backup() ?? throw Refusal::because('no_backup');
+        if ($move->merges()) {
+            $this->guards->ensurePlugged($move->to());
+        }
+    }
+
+    /** That somebody looked, or what was chosen; each once. */
+    public function note(Run $run): void
+    {
+        $move = $run->move;
+        $tray = $move->tray;
+        $backup = $move->backup();
+        if (null === $backup) {
+            return;
+        }
+        $brings = $move->brings();
+        [$code, $params] = null === $move->scope() || null === $brings ? ['looked', [
+            'conversations' => $backup->conversations, 'messages' => $backup->messages,
+        ]] : ['chosen', [
+            'messages' => $brings['messages'], 'brought_bytes' => $brings['bytes'],
+            'left_out' => $brings['left_out'], 'files' => $brings['without_file'],
+        ]];
+        $noted = array_filter(
+            $tray->steps(),
+            static fn (Step $step): bool => Stage::Choose === $step->stage && $step->move === $move,
+        );
+        $last = [] === $noted ? null : end($noted);
+        if ($code !== $last?->code || $params !== $last->params) {
+            $this->sheet->note($tray, $move, Stage::Choose, $run->askedBy(), $code, $params);
+        }
     }
 
     public function ensurePossible(Run $run): void
@@ -63,11 +127,6 @@ final class ConversionJob implements Job
         if (null !== $run->serial()) {
             Fitness::ensure($this->directory->link($run->serial())->state(), Fitness::GOES_ON_AT);
         }
-    }
-
-    public function next(Run $run): ?Run
-    {
-        return null;
     }
 
     public function undo(Run $run): Undone

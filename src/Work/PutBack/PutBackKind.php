@@ -2,16 +2,22 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Work;
+namespace Geschenk\App\Work\PutBack;
 
 use Geschenk\App\Contacts\KeptBook;
 use Geschenk\App\Contacts\Names;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Refusal;
+use Geschenk\App\Runs\Asked;
+use Geschenk\App\Runs\Phase;
 use Geschenk\App\Tray\RunSheet;
+use Geschenk\App\Work\Guards;
+use Geschenk\App\Work\SafetyCopies;
+use Geschenk\App\Work\WritingKind;
 use Geschenk\Core\Archive\Backup as KeptBackup;
 use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Phone\PhoneDirectory;
@@ -27,7 +33,7 @@ use Psr\Clock\ClockInterface;
  * Puts the receiving phone back to what it held before it was written to, to the last byte, and reads it back. What has
  * come since is kept first, like everything that is written over.
  */
-final class PutBackJob extends WritingJob
+final class PutBackKind extends WritingKind
 {
     public function __construct(
         PhoneDirectory $phones,
@@ -37,13 +43,48 @@ final class PutBackJob extends WritingJob
         private readonly RunSheet $sheet,
         private readonly ClockInterface $clock,
         private readonly Names $names,
+        private readonly Guards $guards,
     ) {
         parent::__construct($phones, $restorer, $copies);
     }
 
-    public static function kind(): string
+    public static function name(): string
     {
-        return RunKind::PutBack->value;
+        return 'put_back';
+    }
+
+    public function stage(): Stage
+    {
+        return Stage::Restore;
+    }
+
+    public function phases(Move $move): array
+    {
+        return [
+            Phase::safetyCopy(), new Phase('staging', Phase::KEPT, true),
+            new Phase('verifying', Phase::KEPT, true), new Phase('reading_back', Phase::KEPT, true),
+        ];
+    }
+
+    public function isWayBack(): bool
+    {
+        return true;
+    }
+
+    public function ensureMayBegin(Move $move, Asked $asked): void
+    {
+        $isThere = null !== $move->restoredAt() || $move->bringsMissing();
+        if (!$isThere || null === $move->safetyCopy()) {
+            throw Refusal::because('nothing_to_put_back');
+        }
+        if (!$move->tray->keepsChats()) {
+            throw Refusal::because('erased_already');
+        }
+        $receiving = $move->to();
+        $this->guards->ensureNobodyElseHas($move->tray, $receiving->serial);
+        $this->guards->ensureSettled($move);
+        $this->guards->ensurePlugged($receiving);
+        RestorePermit::toPutBack($receiving->tag, $asked->confirmedTag ?? '', '', '');
     }
 
     public function do(Run $run, Progress $progress): void
@@ -56,13 +97,17 @@ final class PutBackJob extends WritingJob
         $kept->verify();
         $raw = $kept->folder.'/'.KeptBackup::RAW;
         $manifest = Manifest::make($raw, $this->files->putBack($move), static fn (int $bytes) => $progress->advance(0));
-        if ($link->swapped($move->app) !== $run->id) {
-            $this->bring($run, $link, $raw, $manifest, $progress);
-        }
         // Before the messenger opens it.
-        PutBack::check($link, $move->app, $manifest, $progress);
-        $this->takeNamesOut($run, $before, $link, $progress);
-        $link->restart();
+        $finish = function () use ($run, $before, $link, $manifest, $progress): void {
+            PutBack::check($link, $run->move->app, $manifest, $progress);
+            $this->takeNamesOut($run, $before, $link, $progress);
+        };
+        if ($link->swapped($move->app) !== $run->id) {
+            $this->bring($run, $link, $raw, $manifest, $finish, $progress);
+        } else {
+            $finish();
+            $link->restart();
+        }
         $move->putBack($this->clock->now());
         $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'put_back', [
             'tag' => $move->to()->tag, 'files' => $manifest->files, 'messages' => $before->messages,
@@ -99,20 +144,27 @@ final class PutBackJob extends WritingJob
         }
     }
 
-    private function bring(Run $run, PhoneLink $link, string $raw, Manifest $manifest, Progress $progress): void
-    {
+    /** @param callable(): void $finish done before the phone is started anew */
+    private function bring(
+        Run $run,
+        PhoneLink $link,
+        string $raw,
+        Manifest $manifest,
+        callable $finish,
+        Progress $progress,
+    ): void {
         $app = $run->move->app;
         $now = $this->copies->take($run, $link, $progress);
         try {
             $staged = $this->restorer->stage(
                 $this->permit($run, $link, $now), $link, $app, $raw, $manifest, $run->id, $progress,
             );
-            $progress->phase('swapping');
-            $link->swap($app, $run->id, $this->permit($run, $link, $now)->seen);
+            $permit = $this->permit($run, $link, $now);
         } catch (RestoreRefused $refusal) {
             $link->dropStage($app, $run->id);
             throw $refusal;
         }
+        $this->restorer->swapIn($permit, $staged, $link, $progress, $finish);
     }
 
     private function permit(Run $run, PhoneLink $link, Backup $now): RestorePermit

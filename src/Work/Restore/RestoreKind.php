@@ -2,19 +2,28 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Work;
+namespace Geschenk\App\Work\Restore;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Looks;
+use Geschenk\App\Bench\Phones;
 use Geschenk\App\Contacts\Names;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
+use Geschenk\App\Refusal;
+use Geschenk\App\Runs\Asked;
+use Geschenk\App\Runs\Phase;
+use Geschenk\App\Tray\Merging;
 use Geschenk\App\Tray\RunSheet;
+use Geschenk\App\Tray\TrayReadiness;
+use Geschenk\App\Work\Check\CheckKind;
+use Geschenk\App\Work\Guards;
+use Geschenk\App\Work\SafetyCopies;
+use Geschenk\App\Work\WritingKind;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\PhoneDirectory;
@@ -30,7 +39,7 @@ use Psr\Clock\ClockInterface;
  * Keeps what the receiving phone holds, stages the converted chats beside it, verifies them there, swaps them in; the
  * arrival check follows.
  */
-final class RestoreJob extends WritingJob
+final class RestoreKind extends WritingKind
 {
     public function __construct(
         PhoneDirectory $phones,
@@ -39,18 +48,67 @@ final class RestoreJob extends WritingJob
         private readonly Looks $looks,
         private readonly MoveFiles $files,
         private readonly RunSheet $sheet,
-        private readonly RunDesk $desk,
         private readonly ClockInterface $clock,
         private readonly EntityManagerInterface $entities,
         private readonly Records $records,
         private readonly Names $names,
+        private readonly Guards $guards,
+        private readonly Phones $seen,
+        private readonly TrayReadiness $readiness,
+        private readonly Merging $merging,
     ) {
         parent::__construct($phones, $restorer, $copies);
     }
 
-    public static function kind(): string
+    public static function name(): string
     {
-        return RunKind::Restore->value;
+        return 'restore';
+    }
+
+    public function stage(): Stage
+    {
+        return Stage::Restore;
+    }
+
+    public function phases(Move $move): array
+    {
+        return [
+            // A merge has copied it already.
+            ...($move->merges() ? [] : [Phase::safetyCopy()]), new Phase('staging', Phase::BYTES, true),
+            new Phase('verifying', Phase::BYTES, true),
+        ];
+    }
+
+    public function next(): string
+    {
+        return CheckKind::name();
+    }
+
+    public function ensureMayBegin(Move $move, Asked $asked): void
+    {
+        $rehearsal = $move->rehearsal() ?? throw Refusal::because('nothing_converted');
+        if (!$move->isAsChosen()) {
+            throw RestoreRefused::otherChoices();
+        }
+        $receiving = $move->to();
+        $this->guards->ensurePlugged($receiving);
+        Guards::ensureReady($this->readiness->lackingToRestore($move));
+        $totals = Totals::of($rehearsal['totals']);
+        $tag = $asked->confirmedTag ?? '';
+        if ($move->merges()) {
+            if ($this->merging->isStale($move)) {
+                throw RestoreRefused::changedSinceMerge();
+            }
+            RestorePermit::toMerge(
+                $receiving->tag, $tag, $totals, '', '', Unreadable::of($rehearsal['merge'] ?? []), $asked->unreadable,
+            );
+
+            return;
+        }
+        $counts = $this->seen->holding($receiving->serial, $move->app)?->counts();
+        RestorePermit::grant($receiving->tag, $tag, $totals, [
+            'conversations' => $counts['conversations'] ?? 0, 'messages' => $counts['messages'] ?? 0,
+        ], '', $asked->replaces, '', Unreadable::of($counts ?? []), $asked->unreadable);
     }
 
     public function do(Run $run, Progress $progress): void
@@ -84,11 +142,6 @@ final class RestoreJob extends WritingJob
         $this->sheet->note(
             $move->tray, $move, Stage::Restore, $run->askedBy(), 'restored', ['tag' => $move->to()->tag],
         );
-    }
-
-    public function next(Run $run): Run
-    {
-        return $this->desk->newRun($run->move, RunKind::Check, $run->askedBy());
     }
 
     /** Behind the chats, for these can still be refused; and before the phone is started anew, and locks itself. */

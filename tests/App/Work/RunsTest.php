@@ -6,10 +6,12 @@ namespace Geschenk\Tests\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Runs\Kinds;
 use Geschenk\App\View\ProgressView;
+use Geschenk\App\Work\Backup\BackupKind;
+use Geschenk\App\Work\Conversion\ConversionKind;
 use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\App\Work\RunHandler;
@@ -24,7 +26,7 @@ final class RunsTest extends ApiTestCase
 {
     public function testAPhoneIsUsedByOneRunAtATime(): void
     {
-        $run = $this->aRun(RunKind::Backup);
+        $run = $this->aRun(BackupKind::name());
         $phone = $this->locks()->createLock('phone-GIVES0001', null);
         self::assertTrue($phone->acquire());
         $this->handle($run);
@@ -39,7 +41,7 @@ final class RunsTest extends ApiTestCase
 
     public function testARunThatAnotherWorkerHasIsLeftAlone(): void
     {
-        $run = $this->aRun(RunKind::Backup);
+        $run = $this->aRun(BackupKind::name());
         $other = $this->locks()->createLock('run-'.$run->id, null);
         self::assertTrue($other->acquire());
         $this->handle($run);
@@ -50,7 +52,7 @@ final class RunsTest extends ApiTestCase
 
     public function testARunThatIsOverIsNotDoneTwice(): void
     {
-        $run = $this->aRun(RunKind::Backup);
+        $run = $this->aRun(BackupKind::name());
         $this->handle($run);
         $finished = $this->again($run)->finishedAt();
         $this->handle($run);
@@ -65,7 +67,7 @@ final class RunsTest extends ApiTestCase
 
     public function testTheForemanHandsOutWhatAKilledWorkerLeft(): void
     {
-        $killed = $this->aRun(RunKind::Backup);
+        $killed = $this->aRun(BackupKind::name());
         $killed->work();
         $this->entities()->flush();
         self::getContainer()->get(Foreman::class)->round();
@@ -77,7 +79,7 @@ final class RunsTest extends ApiTestCase
     public function testWhatOnlyTheMachineUnderstandsIsNotShownToTheTechnician(): void
     {
         // A conversion whose backup was taken away from under it.
-        $run = $this->aRun(RunKind::Conversion);
+        $run = $this->aRun(ConversionKind::name());
         $this->handle($run);
         $failed = $this->again($run);
         self::assertSame(RunState::Failed, $failed->state());
@@ -86,7 +88,7 @@ final class RunsTest extends ApiTestCase
 
     public function testProgressHasPhaseItemsBytesSpeedAndTimeLeft(): void
     {
-        $run = $this->aRun(RunKind::Backup);
+        $run = $this->aRun(BackupKind::name());
         $progress = new RunProgress($this->entities()->getConnection(), $run->id);
         $progress->phase('pulling', 100, 1_000_000);
         // A resumed run tells first what was done before; that is no speed.
@@ -105,7 +107,7 @@ final class RunsTest extends ApiTestCase
 
     public function testWorkersThatAreKilledSayNothingOfWhatTheyWorkedOn(): void
     {
-        $run = $this->aRun(RunKind::Backup);
+        $run = $this->aRun(BackupKind::name());
         $entities = self::getContainer()->get(EntityManagerInterface::class);
         for ($kills = 0; $kills < 5; ++$kills) {
             $entities->getConnection()->executeStatement("UPDATE run SET state = 'working', phase = 'pulling'");
@@ -117,7 +119,7 @@ final class RunsTest extends ApiTestCase
 
     public function testOneOfWhichWorkersDieAtTheSamePlaceIsNotBegunForEver(): void
     {
-        $run = $this->aRun(RunKind::Backup);
+        $run = $this->aRun(BackupKind::name());
         $connection = self::getContainer()->get(EntityManagerInterface::class)->getConnection();
         $handler = self::getContainer()->get(RunHandler::class);
         $current = new \ReflectionProperty($handler, 'current');
@@ -144,14 +146,16 @@ final class RunsTest extends ApiTestCase
         );
     }
 
-    private function aRun(RunKind $kind): Run
+    private function aRun(string $kind): Run
     {
         $this->signIn();
         $number = $this->openTray();
         $tray = $this->entities()->getRepository(Tray::class)->findOneBy(['number' => $number]);
         self::assertNotNull($tray);
         $move = $tray->move(1) ?? self::fail('The tray has no move.');
-        $run = self::getContainer()->get(RunDesk::class)->newRun($move, $kind, 'jette');
+        $run = self::getContainer()->get(RunDesk::class)->newRun(
+            $move, self::getContainer()->get(Kinds::class)->of($kind), 'jette',
+        );
         $this->entities()->flush();
 
         return $run;

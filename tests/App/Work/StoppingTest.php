@@ -8,13 +8,13 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Pace;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\StopWish;
+use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Tray\Forecast;
 use Geschenk\App\Tray\Paces;
-use Geschenk\App\Tray\Phase;
 use Geschenk\App\Work\Foreman;
+use Geschenk\App\Work\Restore\RestoreKind;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Phone\Hands;
 use Geschenk\Tests\App\ApiTestCase;
@@ -124,7 +124,7 @@ final class StoppingTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'backup']);
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        $restore = $this->entities()->getRepository(Run::class)->findOneBy(['kind' => RunKind::Restore])
+        $restore = $this->entities()->getRepository(Run::class)->findOneBy(['kind' => RestoreKind::name()])
             ?? self::fail();
         // As if its worker had been killed behind the swap, before it could say so.
         $connection = $this->entities()->getConnection();
@@ -206,10 +206,11 @@ final class StoppingTest extends ApiTestCase
         $this->entities()->getConnection()->executeStatement("DELETE FROM pace WHERE kind <> 'backup'");
         $seconds = fn (): mixed => $this->value($this->call('GET', "/api/trays/$n/moves/1/scope"), 'sum', 'seconds');
         self::assertNull($seconds(), 'Nobody has measured it yet.');
-        foreach ([RunKind::Conversion, RunKind::Restore, RunKind::Check] as $kind) {
-            foreach (Phase::of($kind, false) as $phase) {
+        $move = $this->latest()->move;
+        foreach (self::getContainer()->get(Kinds::class)->across() as $kind) {
+            foreach ($kind->phases($move) as $phase) {
                 $serial = $phase->isOnPhone ? Phones::RECEIVING : '';
-                $this->entities()->persist(new Pace($kind->value, $phase->name, $serial, 10.0));
+                $this->entities()->persist(new Pace($kind::name(), $phase->name, $serial, 10.0));
             }
         }
         $this->entities()->flush();

@@ -12,17 +12,22 @@ use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunKind;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Log\LogChain;
+use Geschenk\App\Runs\Asked;
 use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\Choosing;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\Tray\StillOpen;
+use Geschenk\App\Work\Backup\BackupKind;
+use Geschenk\App\Work\Check\CheckKind;
+use Geschenk\App\Work\Conversion\ConversionKind;
 use Geschenk\App\Work\Erasing;
+use Geschenk\App\Work\PutBack\PutBackKind;
+use Geschenk\App\Work\Restore\RestoreKind;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\Core\Conversion\Scope;
 use Geschenk\Core\Files\Folder;
@@ -78,18 +83,19 @@ final readonly class ShopActs
             'holdChats' => $this->holdChats(),
             'makeOwnBackup' => OwnBackups::make($this->phone(self::GIVING), self::APP, true, time() - 100),
             'open' => $this->intake->open('Test Person', 'the café', self::GIVING, self::RECEIVING, 'en', self::BY),
-            'backUp' => $this->ask(RunKind::Backup),
+            'backUp' => $this->ask(BackupKind::name()),
             'backUpOwn' => $this->desk->ask(
-                $this->tray()->number, self::PLACE, RunKind::Backup, self::BY, localBackup: $this->ownBackup(),
+                $this->tray()->number, self::PLACE, BackupKind::name(), self::BY,
+                new Asked(localBackup: $this->ownBackup()),
             ),
             'merge' => $this->choose(true, new Scope()),
             'replace' => $this->choose(false, new Scope()),
             'choosePart' => $this->choose(false, $this->choosing->scope($this->move(), [], [], null, null, null, 3)),
             'wantNames' => $this->choose(true, new Scope(), true),
-            'convert' => $this->ask(RunKind::Conversion),
-            'restore' => $this->ask(RunKind::Restore),
-            'check' => $this->ask(RunKind::Check),
-            'putBack' => $this->ask(RunKind::PutBack),
+            'convert' => $this->ask(ConversionKind::name()),
+            'restore' => $this->ask(RestoreKind::name()),
+            'check' => $this->ask(CheckKind::name()),
+            'putBack' => $this->ask(PutBackKind::name()),
             'loseMessages' => $this->loseMessages(),
             'bringMissing' => $this->desk->bringMissing($this->tray()->number, self::PLACE, self::BY),
             'bringRest' => $this->desk->bringRest($this->tray()->number, self::PLACE, self::BY),
@@ -151,7 +157,7 @@ final readonly class ShopActs
         );
     }
 
-    private function ask(RunKind $kind): void
+    private function ask(string $kind): void
     {
         $move = $this->move();
         $holding = $this->entities->getRepository(Holding::class)->findOneBy(
@@ -159,8 +165,10 @@ final readonly class ShopActs
         );
         $held = $holding?->counts()['messages'] ?? 0;
         $this->desk->ask(
-            $move->tray->number, $move->place, $kind, self::BY, $move->tray->number.'-B',
-            RunKind::Restore === $kind && !$move->merges() && $held > 0 ? $held : null,
+            $move->tray->number, $move->place, $kind, self::BY, new Asked(
+                $move->tray->number.'-B',
+                RestoreKind::name() === $kind && !$move->merges() && $held > 0 ? $held : null,
+            ),
         );
     }
 
@@ -226,7 +234,7 @@ final readonly class ShopActs
         foreach ($this->entities->getRepository(Run::class)->findAll() as $run) {
             $isOver = $isOver && $run->state()->rests() && !$run->hasLeftOnPhone();
             if (RunState::Failed === $run->state() && $run === $run->move->run()) {
-                $failed[] = $run->kind->value.' '.$run->trouble();
+                $failed[] = $run->kind.' '.$run->trouble();
             }
         }
         $move = $this->tray()->move(self::PLACE);
