@@ -147,14 +147,7 @@ final class PhoneFolder
     /** Bytes that the messengers' data and the stages take. */
     public function used(): int
     {
-        $bytes = 0;
-        foreach (['data', 'incoming'] as $below) {
-            foreach (Folder::files($this->path, $below) as $file) {
-                $bytes += (int) @filesize($this->path.'/'.$file);
-            }
-        }
-
-        return $bytes;
+        return Storage::bytes($this->path.'/data') + Storage::bytes($this->path.'/incoming', false);
     }
 
     /** @param State $state */

@@ -112,7 +112,7 @@ final class ClosedTrayTest extends ApiTestCase
         $this->call('POST', "/api/trays/$n/moves/1/runs/$id/cancel", null, 202);
         $this->work(1);
         $refused = $this->call('POST', "/api/trays/$n/hand-over", null, 422);
-        self::assertStringContainsString("$n-B still holds what a cancelled restore", $this->text($refused, 'detail'));
+        self::assertStringContainsString("$n-B still holds what was copied to it", $this->text($refused, 'detail'));
         self::assertDirectoryExists($this->receiving->stage('otterpost', $id));
         Phones::plug($this->receiving);
         $this->watch();
