@@ -22,6 +22,31 @@ final class DoorsTest extends ApiTestCase
     /** What belongs behind the hand-over. */
     private const BEHIND = ['/keeping', '/erase', '/reopen'];
 
+    public function testWhatHasNotChangedIsToldInNoBytes(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        foreach (['/api/trays', "/api/trays/$n", '/api/phones'] as $path) {
+            $this->browser->request('GET', $path);
+            $whole = $this->browser->getResponse();
+            $mark = (string) $whole->headers->get('ETag');
+            self::assertNotSame('', $mark);
+            $this->browser->request('GET', $path, server: ['HTTP_IF_NONE_MATCH' => $mark]);
+            $again = $this->browser->getResponse();
+            self::assertSame([304, ''], [$again->getStatusCode(), $again->getContent()], $path);
+            self::assertTrue($again->headers->hasCacheControlDirective('no-store'), 'It is kept nowhere.');
+        }
+        $this->browser->request('GET', '/api/trays');
+        $before = (string) $this->browser->getResponse()->headers->get('ETag');
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->browser->request('GET', '/api/trays', server: ['HTTP_IF_NONE_MATCH' => $before]);
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+        // Whoever may not ask is told so, whatever they have seen.
+        $this->call('DELETE', '/api/session');
+        $this->browser->request('GET', '/api/trays', server: ['HTTP_IF_NONE_MATCH' => $before]);
+        self::assertSame(401, $this->browser->getResponse()->getStatusCode());
+    }
+
     public function testEveryChangeOfEveryRouteNeedsTheTokenHoweverThePathIsWritten(): void
     {
         $this->signIn();

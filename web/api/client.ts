@@ -73,13 +73,37 @@ const guard: Middleware = {
   },
 }
 
+/** What is asked for again and again, and holds no chats. */
+const POLLED = /^\/api\/(trays|phones|wall|trays\/\d+|trays\/\d+\/readiness)$/
+/** The last answer to each of these, with its mark: for as long as somebody is signed in, and in no browser's store. */
+const shown = new Map<string, { mark: string; text: string }>()
+export const forgetAnswers = (): void => shown.clear()
+
 /** A request that gives up: nothing spins for ever, and none that hangs takes the place of the next. */
 function patiently(request: Request): Promise<Response> {
   const end = new AbortController()
   const patience = request.method === 'GET' ? PATIENCE.read : PATIENCE.change
   const clock = setTimeout(() => end.abort(), LARGE.test(pathOf(request)) ? PATIENCE.large : patience)
   request.signal.addEventListener('abort', () => end.abort())
-  return fetch(request, { signal: end.signal }).finally(() => clearTimeout(clock))
+  const ask = request.method === 'GET' && POLLED.test(pathOf(request)) ? whatChanged : fetch
+  return ask(request, { signal: end.signal }).finally(() => clearTimeout(clock))
+}
+
+/** Nothing travels twice: where the server says that nothing has changed, the last answer is the answer. */
+async function whatChanged(request: Request, init: RequestInit): Promise<Response> {
+  const path = pathOf(request)
+  const last = shown.get(path)
+  if (last) request.headers.set('If-None-Match', last.mark)
+  const answer = await fetch(request, init)
+  if (answer.status === 304 && last) {
+    const headers = new Headers(answer.headers)
+    headers.set('Content-Type', 'application/json')
+    return new Response(last.text, { status: 200, headers })
+  }
+  const mark = answer.headers.get('ETag')
+  if (answer.ok && mark !== null) shown.set(path, { mark, text: await answer.clone().text() })
+  else shown.delete(path)
+  return answer
 }
 
 export const api = createClient<paths>({ baseUrl: location.origin, fetch: patiently })

@@ -8,7 +8,7 @@ import {
   type QueryClient,
 } from '@tanstack/vue-query'
 import { language, type Language } from '../lib/say'
-import { api, body, setToken, type Schemas } from './client'
+import { api, body, forgetAnswers, setToken, type Schemas } from './client'
 
 const LIVE = 1_500
 /** Milliseconds until a choice that is being made is counted, and for how long the count holds. */
@@ -56,6 +56,7 @@ export function useConfirmClock() {
 /** Takes over a new session; what the one before had read is forgotten. */
 export function enter(client: QueryClient, session: Schemas['Session']): void {
   setToken(session.token)
+  forgetAnswers()
   language.value = session.language
   client.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' })
   client.setQueryData(['session'], session)

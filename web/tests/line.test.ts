@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
-import { api, ApiProblem, body, whenOtherLanguage, whenSignedOut } from '../api/client'
+import { api, ApiProblem, body, forgetAnswers, whenOtherLanguage, whenSignedOut } from '../api/client'
 import { failed, forgetOldFailures, heard, line } from '../api/line'
 import { forgetDraft, useDraft } from '../lib/draft'
 
@@ -66,6 +66,27 @@ describe('the line to the server', () => {
     await body(api.GET('/api/trays'))
     expect(changed).toHaveBeenCalledOnce()
     whenOtherLanguage(() => undefined)
+  })
+
+  it('hears of what has not changed no more than that, and knows it all the same', async () => {
+    const asked: (string | null)[] = []
+    let now = { mark: 'W/"1"', text: '{"trays":[{"number":44}]}' }
+    vi.stubGlobal('fetch', async (request: Request) => {
+      asked.push(request.headers.get('If-None-Match'))
+      if (request.headers.get('If-None-Match') === now.mark) return new Response(null, { status: 304 })
+      return new Response(now.text, { headers: { 'Content-Type': 'application/json', ETag: now.mark } })
+    })
+    const first = await body(api.GET('/api/trays'))
+    expect(await body(api.GET('/api/trays'))).toEqual(first)
+    now = { mark: 'W/"2"', text: '{"trays":[]}' }
+    expect(await body(api.GET('/api/trays'))).toEqual({ trays: [] })
+    forgetAnswers()
+    expect(await body(api.GET('/api/trays'))).toEqual({ trays: [] })
+    expect(asked).toEqual([null, 'W/"1"', 'W/"1"', null])
+    // Contents are asked for whole, and nothing of them is held.
+    asked.length = 0
+    for (let n = 0; n < 2; ++n) await body(api.GET('/api/session'))
+    expect(asked).toEqual([null, null])
   })
 
   it('tells a server in trouble from one that is gone, and neither signs anybody out', async () => {
