@@ -16,6 +16,7 @@ use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Tests\Support\FaultyLink;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -23,6 +24,7 @@ use Random\Randomizer;
 /**
  * Short reads, errors and changes at random bytes: what is called kept is what the phone has, and the rest is named.
  */
+#[Group('search')]
 final class ReadErrorsTest extends TestCase
 {
     use Scratch;

@@ -23,6 +23,7 @@ use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\TestCase;
 
 /**
@@ -31,6 +32,7 @@ use PHPUnit\Framework\TestCase;
  * conversation, and in no other. What it should say is worked out here message by message, without the check's own way
  * of comparing.
  */
+#[Group('search')]
 final class HarmTest extends TestCase
 {
     use Scratch;

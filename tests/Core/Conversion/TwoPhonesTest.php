@@ -27,6 +27,7 @@ use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -35,6 +36,7 @@ use Random\Randomizer;
  * Two phones of one account, used side by side with clocks that are seconds apart: merged, written and read back, all
  * four ways. Nothing of either is lost or doubled, each keeps its order, and in parts it comes to the same as at once.
  */
+#[Group('search')]
 final class TwoPhonesTest extends TestCase
 {
     use Scratch;

@@ -20,6 +20,7 @@ use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -28,6 +29,7 @@ use Random\Randomizer;
  * Damage of many sorts by seed: what is read is what was there, and messages and those told lost make up all of them,
  * or it is told that nobody could count. GESCHENK_SEEDS=1000 searches longer.
  */
+#[Group('search')]
 final class DamageSeedsTest extends TestCase
 {
     use Scratch;

@@ -17,9 +17,11 @@ use Geschenk\Tests\Support\Pages;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\TestCase;
 
 /** Unreadable pages and rows cost themselves and no more, and a damaged backup is never silently shorter. */
+#[Group('search')]
 final class DamageTest extends TestCase
 {
     use Scratch;
