@@ -71,6 +71,20 @@ export async function expectDrawn(page: Page, overlay: Locator): Promise<void> {
   expect(drawn.ink).not.toBe(drawn.ground)
 }
 
+/** Chooses in a list that opens, and sees it chosen: what is pressed while a list opens or closes may be lost. */
+export async function choose(page: Page, list: string, what: string): Promise<void> {
+  const field = page.locator('.v-select', { has: page.getByRole('combobox', { name: list }) })
+  await expect(async () => {
+    if ((await field.locator('.v-select__selection').textContent({ timeout: 2_000 }))?.trim() === what) return
+    if (!(await page.getByRole('listbox').isVisible())) {
+      await field.getByRole('combobox').press('ArrowDown', { timeout: 2_000 })
+    }
+    await page.getByRole('option', { name: what, exact: true }).click({ timeout: 2_000 })
+    await expect(field.locator('.v-select__selection')).toHaveText(what, { timeout: 2_000 })
+  }).toPass()
+  await expect(page.getByRole('listbox')).toBeHidden()
+}
+
 /** A customer's phones at the desk, which has one customer open at a time. */
 export async function atDesk(page: Page, owner: string): Promise<Locator> {
   await page.goto('/stand-in')

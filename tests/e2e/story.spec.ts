@@ -6,6 +6,7 @@ import {
   atDesk,
   cable,
   chats,
+  choose,
   codeOn,
   dataFolder,
   expectAccessible,
@@ -606,10 +607,7 @@ test('the manager reads in the log who uncovered what', async () => {
   await page.getByRole('button', { name: 'Sign out' }).click()
   await signIn(page, 'orla', 'wrapped-paper')
   await page.getByRole('link', { name: 'Log' }).click()
-  const show = async (kind: string) => {
-    await page.getByRole('combobox', { name: 'Kind' }).press('ArrowDown')
-    await page.getByRole('option', { name: kind }).click()
-  }
+  const show = (kind: string) => choose(page, 'Kind', kind)
   await show('Looking')
   await expect(
     page.getByRole('row', { name: new RegExp(`jette ${TRAY} Uncovered “(Committee|Swarm alarm)`) }),
@@ -652,8 +650,7 @@ test('the conductor’s chats are chosen, merged, checked by eye, handed over, p
   await page.goto('/trays/42/accounts/1/choose')
   await expect(page.getByRole('radio', { name: /^Merge/ })).toBeChecked()
   await expect(page.getByRole('checkbox', { name: 'videos' })).not.toBeChecked()
-  await page.getByRole('combobox', { name: 'A trial first' }).press('ArrowDown')
-  await page.getByRole('option', { name: 'the newest 20 of each conversation' }).click()
+  await choose(page, 'A trial first', 'the newest 20 of each conversation')
   await page.getByRole('checkbox', { name: /^Names too/ }).check()
   await expect(sum).toContainText('Only a trial for now')
   await page.getByRole('button', { name: 'Convert for iOS' }).click()
