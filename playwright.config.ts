@@ -17,7 +17,7 @@ export default defineConfig({
   fullyParallel: false,
   // Nets for what never comes; how busy the computer is must not be what they catch.
   timeout: 600_000,
-  expect: { timeout: 150_000 },
+  expect: { timeout: 150_000, toPass: { timeout: 150_000 } },
   reporter: [['list']],
   use: {
     baseURL: `http://127.0.0.1:${port}`,

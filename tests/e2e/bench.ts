@@ -77,7 +77,7 @@ export async function choose(page: Page, list: string, what: string): Promise<vo
   await expect(async () => {
     if ((await field.locator('.v-select__selection').textContent({ timeout: 2_000 }))?.trim() === what) return
     if (!(await page.getByRole('listbox').isVisible())) {
-      await field.getByRole('combobox').press('ArrowDown', { timeout: 2_000 })
+      await field.getByRole('combobox', { name: list }).press('ArrowDown', { timeout: 2_000 })
     }
     await page.getByRole('option', { name: what, exact: true }).click({ timeout: 2_000 })
     await expect(field.locator('.v-select__selection')).toHaveText(what, { timeout: 2_000 })
