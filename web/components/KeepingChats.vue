@@ -89,7 +89,7 @@ function doReopen(): void {
         }}</v-btn>
         <v-btn variant="text" @click="isErasing = true">{{ say('keeping.erase') }}</v-btn>
       </form>
-      <h3>{{ say('keeping.back') }}</h3>
+      <h3 v-if="isIdle || moves.some((one) => one.put_back_at)">{{ say('keeping.back') }}</h3>
       <p v-for="m in moves.filter((one) => one.put_back_at)" :key="m.place">
         {{ say('keeping.put_back', { tag: receiving?.tag ?? '', at: dateTime(m.put_back_at) }) }}
       </p>

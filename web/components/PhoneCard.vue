@@ -12,8 +12,10 @@ const live = computed(() => props.phone.live)
 /** The messenger's own backup, where the chats do not lie open. */
 const only = (account: Schemas['Account']): Schemas['LocalBackup'] | null =>
   account.holds?.over_cable === false ? (account.holds.local_backups[0] ?? null) : null
-const facts = computed(() => [
-  { ok: live.value.plugged, word: live.value.plugged ? say('phone.connected') : say('phone.not_connected') },
+/** Of one that is away nobody knows whether it is locked, or lets this computer in. */
+const facts = computed(() => (live.value.plugged ? seen.value : [{ ok: false, word: say('phone.not_connected') }]))
+const seen = computed(() => [
+  { ok: true, word: say('phone.connected') },
   { ok: live.value.unlocked, word: live.value.unlocked ? say('phone.unlocked') : say('phone.locked') },
   { ok: live.value.open, word: live.value.open ? say('phone.allowed') : say('phone.not_allowed') },
 ])

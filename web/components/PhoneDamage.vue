@@ -8,9 +8,9 @@ defineProps<{ tag: string; lost: number; uncounted: boolean; isDone?: boolean }>
 <template>
   <section v-if="lost > 0 || uncounted" class="damage" role="status">
     <p>
-      <b>{{ say('phone.lost_title', { count: lost, tag }) }}</b>
+      <b>{{ say(isDone ? 'phone.lost_was' : 'phone.lost_title', { count: lost, tag }) }}</b>
     </p>
-    <p v-if="isDone">{{ say('phone.lost_kept') }}</p>
+    <p v-if="isDone">{{ say('phone.lost_kept', { more: uncounted ? 'yes' : 'no' }) }}</p>
     <p v-else>{{ say('phone.lost_how', { tag, more: uncounted ? 'yes' : 'no' }) }}</p>
   </section>
 </template>

@@ -670,14 +670,15 @@ describe('a phone in the dock', () => {
     for (const part of parts) expect(text).toContain(part)
   })
   it('says what it does not let us see', async () => {
-    const hidden = { plugged: false, open: false, unlocked: false, free_bytes: null, battery: null, accounts: null }
+    const hidden = { open: false, unlocked: false, free_bytes: null, battery: null, accounts: null }
     const card = await show(PhoneCard, { phone: { tag: '44-B', role: 'receives', live: live(hidden) } })
-    expect(card.findAll('.bad').map((li) => li.text())).toEqual([
-      'not connected',
-      'locked',
-      'this computer not allowed yet',
-    ])
+    expect(card.findAll('.bad').map((li) => li.text())).toEqual(['locked', 'this computer not allowed yet'])
     expect(card.text()).toContain('does not show its apps yet')
+    // Of one that is away nobody knows more than that.
+    const away = { ...hidden, plugged: false, unlocked: true }
+    const gone = await show(PhoneCard, { phone: { tag: '44-B', role: 'receives', live: live(away) } })
+    expect(gone.findAll('.bad').map((li) => li.text())).toEqual(['not connected'])
+    for (const unknown of ['unlocked', 'allowed']) expect(gone.text()).not.toContain(unknown)
   })
   it('says how old what it shows is', async () => {
     const card = await show(PhoneCard, { phone: { tag: '44-B', role: 'receives', live: live({ fresh: false }) } })
