@@ -163,7 +163,8 @@ final class PreparedPhones
     public static function serve(PhoneFolder $phone, string $bag): int
     {
         $formats = new Formats();
-        $limits = static fn (int $bytes): ReadingLimits => new ReadingLimits(20, 90, 402_653_184, 200_000_000);
+        // What ends them is what they compute: how long that takes is the computer's affair, which may be busy.
+        $limits = static fn (int $bytes): ReadingLimits => new ReadingLimits(20, 1_200, 402_653_184, 200_000_000);
         $maker = new BackupMaker($formats, new ReadingApart(dirname(__DIR__, 2).'/bin/read-chats', $formats, $limits));
         $own = is_file(self::database($phone)) ? null : 'pouch.sealed';
         $maker->make(
