@@ -31,7 +31,8 @@ const damage = computed(
 const isNow = computed(
   () =>
     props.move.stage === 'restore' &&
-    (isOver(props.move.run) || (props.move.run?.state === 'failed' && !props.move.run.may_go_on)),
+    (isOver(props.move.run) ||
+      (props.move.run?.state === 'failed' && (!props.move.run.may_go_on || props.move.merge?.stale === true))),
 )
 /** What was ready for the backup need not be so now. */
 const isSeen = computed(() => counts.value !== null)
