@@ -127,7 +127,16 @@ final class PutBackKind extends WritingKind
             $backup = $other->backup();
             $isThere = null !== $other->restoredAt() && null !== $other->namesBrought();
             if ($other !== $move && null !== $backup && $isThere) {
-                $others[] = self::shown($this->files, $backup, $other->safetyCopy());
+                try {
+                    $others[] = self::shown($this->files, $backup, $other->safetyCopy());
+                } catch (Refusal) {
+                    // A backup of the other account's that is spoilt holds up no way back, and costs it no names.
+                    $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_unread', [
+                        'tag' => $move->to()->tag,
+                    ]);
+
+                    return;
+                }
             }
         }
         $out = $this->names->takeOut(
