@@ -40,11 +40,11 @@ final readonly class ArrivalController
     public function showLosses(int $number, int $place): JsonResponse
     {
         $move = $this->trays->move($number, $place);
-        $rehearsal = $move->rehearsal() ?? throw new NotFoundHttpException('nothing_converted');
+        $rehearsal = $move->bringing()->rehearsal() ?? throw new NotFoundHttpException('nothing_converted');
 
         return new JsonAnswer([
             'losses' => $this->lossView->all($rehearsal['losses'], $this->titles($move)),
-            'may_choose' => null === $move->restoredAt() && null === $move->tray->closedAt(),
+            'may_choose' => !$move->bringing()->isInPlace() && null === $move->tray->closedAt(),
             'attachments_absent' => $rehearsal['attachments_absent'], 'totals' => $rehearsal['totals'],
         ]);
     }
@@ -74,7 +74,7 @@ final readonly class ArrivalController
         return new JsonAnswer([
             'check' => $check->id(), 'totals' => $check->totals(), 'reasons' => (object) $reasons,
             'checked_at' => Time::iso($check->at),
-            'losses' => $this->lossView->all($move->rehearsal()['losses'] ?? [], $this->titles($move)),
+            'losses' => $this->lossView->all($check->bringing->rehearsal()['losses'] ?? [], $this->titles($move)),
             'account' => $account, 'conversations' => $rows,
         ]);
     }
@@ -109,7 +109,7 @@ final readonly class ArrivalController
         $result = $this->result($check);
         $expected = $this->files->plan($move);
         // What was read back is there of the newest check alone, and until the hand-over.
-        $found = $check === $move->check() && is_file($this->files->readBack($move))
+        $found = $check === $move->bringing()->check() && is_file($this->files->readBack($move))
             ? $this->files->wasReadBack($move)
             : null;
         $from = max(0, $request->query->getInt('from'));
@@ -155,8 +155,8 @@ final readonly class ArrivalController
     /** @param int $id 0 for the newest */
     private function check(Move $move, int $id): Check
     {
-        $check = 0 === $id ? $move->check() : $this->entities->getRepository(Check::class)->findOneBy([
-            'id' => $id, 'move' => $move,
+        $check = 0 === $id ? $move->bringing()->check() : $this->entities->getRepository(Check::class)->findOneBy([
+            'id' => $id, 'bringing' => $move->bringings(),
         ]);
 
         return $check ?? throw new NotFoundHttpException('nothing_checked');
@@ -164,7 +164,7 @@ final readonly class ArrivalController
 
     private function result(Check $check): Result
     {
-        if (null !== $check->move->tray->erasedAt()) {
+        if (null !== $check->move()->tray->erasedAt()) {
             throw new NotFoundHttpException('erased');
         }
         $path = $this->files->arrival($check);

@@ -113,7 +113,7 @@ final readonly class EyeController
     {
         $move = $this->trays->move($number, $place);
 
-        return null === $move->tray->closedAt() && null !== $move->check()
+        return null === $move->tray->closedAt() && null !== $move->bringing()->check()
             ? $move
             : throw new NotFoundHttpException('nothing_checked');
     }

@@ -7,6 +7,7 @@ namespace Geschenk\App\Demo;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Habit;
 use Geschenk\App\Entity\Holding;
@@ -54,10 +55,12 @@ final readonly class DemoShop
     public function clear(): void
     {
         // They point at each other, so they are let go first.
-        $dql = 'UPDATE '.Move::class.' m SET m.run = NULL, m.backup = NULL, m.safetyCopy = NULL, m.check = NULL';
+        $this->entities->createQuery('UPDATE '.Move::class.' m SET m.run = NULL')->execute();
+        $dql = 'UPDATE '.Bringing::class.' b SET b.onTopOf = NULL, b.check = NULL';
         $this->entities->createQuery($dql)->execute();
         $order = [
-            LogEntry::class, Run::class, Check::class, Backup::class, Step::class, Move::class,
+            LogEntry::class, Run::class, Check::class, Bringing::class, Backup::class, Step::class,
+            Move::class,
             SettingSeen::class, TrayPhone::class, Tray::class, SignIn::class, User::class, Holding::class, Phone::class,
             Habit::class,
         ];

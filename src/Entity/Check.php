@@ -25,7 +25,7 @@ class Check
     private array $totals;
 
     public function __construct(
-        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Move $move,
+        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Bringing $bringing,
         #[ORM\Column(length: 36)] public readonly string $runId,
         #[ORM\Column] public readonly \DateTimeImmutable $at,
         #[ORM\Column(name: 'done_by', length: 60)] public readonly string $by,
@@ -37,6 +37,11 @@ class Check
     public function id(): int
     {
         return $this->id ?? throw new \LogicException('The check is not stored yet.');
+    }
+
+    public function move(): Move
+    {
+        return $this->bringing->move;
     }
 
     /** @return TotalsArray */

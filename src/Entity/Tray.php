@@ -195,7 +195,7 @@ class Tray
     public function hasRestored(): bool
     {
         foreach ($this->moves as $move) {
-            if (null !== $move->restoredAt()) {
+            if ($move->bringing()->isOnPhone()) {
                 return true;
             }
         }

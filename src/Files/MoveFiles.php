@@ -89,7 +89,7 @@ final readonly class MoveFiles
      */
     public function verifyPlan(Move $move): void
     {
-        $sha256 = $move->rehearsal()['plan'] ?? null;
+        $sha256 = $move->bringing()->rehearsal()['plan'] ?? null;
         if (null !== $sha256 && $sha256 !== $this->planHash($move)) {
             throw Refusal::because('plan_spoilt');
         }
@@ -138,7 +138,7 @@ final readonly class MoveFiles
     /** Where the lines of a check lie. */
     public function arrival(Check $check): string
     {
-        return $this->arrivalOf($check->move, $check->runId);
+        return $this->arrivalOf($check->move(), $check->runId);
     }
 
     public function arrivalOf(Move $move, string $runId): string

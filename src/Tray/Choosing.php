@@ -7,6 +7,7 @@ namespace Geschenk\App\Tray;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Habit;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
@@ -22,7 +23,7 @@ use Geschenk\Core\Conversion\Trial;
 /**
  * What of a backup goes across: counted before it is chosen, and kept with the move.
  *
- * @phpstan-import-type Brings from Move
+ * @phpstan-import-type Brings from Bringing
  */
 final readonly class Choosing
 {
@@ -103,7 +104,7 @@ final readonly class Choosing
     /** @return int|null id in the backup's chats of the conversation that a trial brings */
     public function trialOf(Move $move): ?int
     {
-        $key = Scope::of($move->scope())->trial?->conversation;
+        $key = Scope::of($move->bringing()->scope())->trial?->conversation;
         foreach (null === $key ? [] : $this->files->chats($this->backup($move))->keys() as $id => $other) {
             if ($other === $key) {
                 return $id;
@@ -120,7 +121,7 @@ final readonly class Choosing
      */
     public function rest(Move $move): array
     {
-        $scope = Scope::of($move->scope())->withoutTrial();
+        $scope = Scope::of($move->bringing()->scope())->withoutTrial();
 
         return [$scope, self::brings($this->sum($move, $scope))];
     }
@@ -153,7 +154,7 @@ final readonly class Choosing
      */
     public function leftOut(Move $move): array
     {
-        $left = array_flip(Scope::of($move->scope())->conversations);
+        $left = array_flip(Scope::of($move->bringing()->scope())->conversations);
         $ids = [];
         foreach ([] === $left ? [] : $this->files->chats($this->backup($move))->keys() as $id => $key) {
             if (isset($left[$key])) {
@@ -194,7 +195,8 @@ final readonly class Choosing
             if ($tray->onlyBacksUp()) {
                 throw Refusal::because('only_backs_up');
             }
-            if (null !== $move->restoredAt()) {
+            $bringing = $move->bringing();
+            if ($bringing->isInPlace()) {
                 throw Refusal::because('choice_after_restore');
             }
             if ($move->isBusy()) {
@@ -206,10 +208,10 @@ final readonly class Choosing
             if (0 === $sum->messages && $sum->leftOut > 0) {
                 throw Refusal::because('nothing_chosen');
             }
-            $move->wantNames($names ?? $move->wantsNames());
-            $before = [$move->scope(), $move->merges()];
-            $move->bring($scope->isAll() ? null : $scope->toArray(), self::brings($sum), $merges);
-            if ($before !== [$move->scope(), $move->merges()]) {
+            $bringing->wantNames($names ?? $bringing->wantsNames());
+            $before = [$bringing->scope(), $bringing->merges()];
+            $bringing->bring($scope->isAll() ? null : $scope->toArray(), self::brings($sum), $merges);
+            if ($before !== [$bringing->scope(), $bringing->merges()]) {
                 $this->log->noteWithFlush($by, 'chose_what', $tray->number, [
                     'edition' => $move->edition, 'messages' => $sum->messages, 'left_out' => $sum->leftOut,
                     'way' => $merges ? 'merge' : 'replace',

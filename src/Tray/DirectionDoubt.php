@@ -38,7 +38,7 @@ final readonly class DirectionDoubt
             null === $there || 0 === $there => null,
             // What is merged takes nothing away.
             [] !== $tray->moves() && [] === array_filter(
-                $tray->moves(), static fn (Move $move): bool => !$move->merges(),
+                $tray->moves(), static fn (Move $move): bool => !$move->bringing()->merges(),
             ) => null,
             default => [
                 'key' => null !== $given && $there > $given ? self::RECEIVES_MORE : self::RECEIVES_SOME,

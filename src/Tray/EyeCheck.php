@@ -36,17 +36,18 @@ final readonly class EyeCheck
             if (null !== $tray->closedAt()) {
                 throw Refusal::because('tray_closed');
             }
-            if (null === $move->check() || null === $move->restoredAt()) {
+            $bringing = $move->bringing();
+            if (null === $bringing->check() || !$bringing->isInPlace()) {
                 throw Refusal::because('nothing_checked');
             }
-            if (isset($move->eyes()[$point]) === $isSame) {
+            if (isset($bringing->eyes()[$point]) === $isSame) {
                 return;
             }
-            $move->compared($point, $this->clock->now(), $by, $isSame);
+            $bringing->compared($point, $this->clock->now(), $by, $isSame);
             $this->log->noteWithFlush($by, $isSame ? 'eyes_same' : 'eyes_taken_back', $tray->number, [
                 'rule' => '@eyes.'.$point, 'edition' => $move->edition,
             ]);
-            if ($isSame && count($move->eyes()) === count(self::POINTS)) {
+            if ($isSame && count($bringing->eyes()) === count(self::POINTS)) {
                 $this->sheet->note($tray, $move, Stage::Check, $by, 'eyes', ['tag' => $move->to()->tag]);
             }
         });

@@ -64,10 +64,11 @@ final readonly class HandOver
                     $move->backup() ?? throw Refusal::because('move_not_backed_up', ['edition' => $move->edition]);
                     continue;
                 }
-                $totals = $move->check()?->totals() ?? throw Refusal::because(
+                $bringing = $move->bringing();
+                $totals = $bringing->check()?->totals() ?? throw Refusal::because(
                     1 === count($tray->moves()) ? 'nothing_checked' : 'move_not_checked', ['edition' => $move->edition],
                 );
-                if ($move->isTrial() && null !== $move->restoredAt()) {
+                if ($bringing->isTrial() && $bringing->isInPlace()) {
                     throw Refusal::because('only_a_trial', ['edition' => $move->edition]);
                 }
                 $missing += $totals['missing'];

@@ -160,7 +160,7 @@ final readonly class Intake
             if (null !== $tray->closedAt()) {
                 throw Refusal::because('tray_closed');
             }
-            if ($move->isBusy() || null !== $move->restoredAt()) {
+            if ($move->isBusy() || $move->bringing()->isOnPhone()) {
                 throw Refusal::because('move_under_way');
             }
             if ($out && 1 === count($tray->moves())) {

@@ -17,8 +17,9 @@ final readonly class Merging
     /** As the watch saw the phone last; the worker looks again before it writes. */
     public function isStale(Move $move): bool
     {
-        $merged = $move->rehearsal()['merged_mark'] ?? null;
-        if (!$move->merges() || null === $merged || null !== $move->restoredAt()) {
+        $bringing = $move->bringing();
+        $merged = $bringing->rehearsal()['merged_mark'] ?? null;
+        if (!$bringing->merges() || null === $merged || $bringing->isInPlace()) {
             return false;
         }
         $seen = $this->phones->holding($move->to()->serial, $move->app)?->mark();

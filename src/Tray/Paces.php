@@ -101,17 +101,18 @@ final class Paces implements ResetInterface
      */
     public function units(Move $move): array
     {
-        $backup = $move->backup();
+        $bringing = $move->bringing();
+        $backup = $bringing->backup();
         $holding = $this->phones->holding($move->from()->serial, $move->app);
         $counts = $holding?->counts();
 
         return [
-            'bytes' => $move->brings()['bytes'] ?? $backup->attachmentBytes ?? $holding?->bytes(),
-            'messages' => $move->brings()['messages'] ?? $backup->messages ?? $counts['messages'] ?? null,
+            'bytes' => $bringing->brings()['bytes'] ?? $backup->attachmentBytes ?? $holding?->bytes(),
+            'messages' => $bringing->brings()['messages'] ?? $backup->messages ?? $counts['messages'] ?? null,
             'held' => $move->tray->onlyBacksUp()
                 ? 0
                 : $this->phones->holding($move->to()->serial, $move->app)?->bytes() ?? 0,
-            'kept' => $move->safetyCopy()?->attachmentBytes,
+            'kept' => $bringing->wayBack()?->attachmentBytes,
         ];
     }
 

@@ -54,7 +54,8 @@ final readonly class StillOpen
                     ];
                 }
             }
-            if (null !== $move->check() && count($move->eyes()) < count(EyeCheck::POINTS)) {
+            $bringing = $move->bringing();
+            if (null !== $bringing->check() && count($bringing->eyes()) < count(EyeCheck::POINTS)) {
                 $open[] = [
                     'id' => "eyes $move->app", 'tag' => $tag, 'words' => 'hand.eyes_open',
                     'params' => ['edition' => $move->edition],

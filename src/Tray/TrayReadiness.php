@@ -56,8 +56,8 @@ final readonly class TrayReadiness
     /** @return list<Point> what is still to happen on the phone that has received; none behind the hand-over */
     public function afterRestore(Move $move): array
     {
-        $restoredAt = $move->restoredAt();
-        if (null === $restoredAt || null !== $move->tray->closedAt()) {
+        $restoredAt = $move->bringing()->restoredAt();
+        if (null === $restoredAt || !$move->bringing()->isInPlace() || null !== $move->tray->closedAt()) {
             return [];
         }
         $account = new AccountAsked($move->app, $move->edition, null);
@@ -147,13 +147,14 @@ final readonly class TrayReadiness
     {
         $attachments = $chats = null;
         foreach ($moves as $move) {
-            if (null !== $move->restoredAt()) {
+            $bringing = $move->bringing();
+            if ($bringing->isInPlace()) {
                 continue;
             }
             $holding = $this->phones->holding($move->from()->serial, $move->app);
             // What was rehearsed is exact, and of a merge holds what the phone keeps.
-            $bytes = $move->rehearsal()['bytes'] ?? $move->brings()['bytes'] ?? $move->backup()->attachmentBytes
-                ?? $holding?->attachmentBytes();
+            $bytes = $bringing->rehearsal()['bytes'] ?? $bringing->brings()['bytes']
+                ?? $bringing->backup()->attachmentBytes ?? $holding?->attachmentBytes();
             if (null !== $bytes) {
                 $attachments = ($attachments ?? 0) + $bytes;
                 $chats = ($chats ?? 0) + ($holding?->chatBytes() ?? 0);

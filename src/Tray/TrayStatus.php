@@ -50,12 +50,14 @@ final readonly class TrayStatus
             return $this->kinds->of($run->kind)->stage();
         }
 
+        $bringing = $move->bringing();
+
         return match (true) {
             $move->isDone() => Stage::HandOver,
-            null !== $move->restoredAt() => Stage::Check,
+            $bringing->isInPlace() => Stage::Check,
             null === $move->backup() => Stage::BackUp,
-            null === $move->rehearsal() => Stage::Choose,
-            default => $move->isRehearsed() && !$this->merging->isStale($move) ? Stage::Restore : Stage::Convert,
+            null === $bringing->rehearsal() => Stage::Choose,
+            default => $bringing->isRehearsed() && !$this->merging->isStale($move) ? Stage::Restore : Stage::Convert,
         };
     }
 
@@ -98,16 +100,18 @@ final readonly class TrayStatus
             return $this->waitsForRun($move, $run);
         }
 
+        $bringing = $move->bringing();
+
         return match ($this->moveStage($move)) {
             Stage::BackUp => $this->waitsForBackup($move),
             Stage::Choose => $this->waitsForChoice($move),
-            Stage::Convert => $move->isRehearsed()
+            Stage::Convert => $bringing->isRehearsed()
                 ? self::forTechnician($move, $move->to()->tag, 'merge_stale')
                 : self::forTechnician($move, null, 'does_not_tally'),
             Stage::Restore => $this->waitsForRestore($move),
-            Stage::Check => null === $move->check()
+            Stage::Check => null === $bringing->check()
                 ? self::forTechnician($move, $move->to()->tag, 'check')
-                : ($move->isTrial() && $move->check()->isComplete()
+                : ($bringing->isTrial() && $bringing->check()->isComplete()
                     ? self::forTechnician($move, $move->to()->tag, 'trial_arrived')
                     : self::forTechnician($move, $move->to()->tag, ...self::differences($move))),
             default => new Waits(
@@ -259,7 +263,7 @@ final readonly class TrayStatus
         if (null !== $lacking) {
             return self::waitsForPoint($lacking, $move);
         }
-        if ($counts['messages'] > 0 && $move->merges()) {
+        if ($counts['messages'] > 0 && $move->bringing()->merges()) {
             return new Waits(Waits::PERSON, Waits::TECHNICIAN, $receiving->tag, 'merge', null, $params, $move);
         }
         if ($counts['messages'] > 0) {
@@ -277,7 +281,7 @@ final readonly class TrayStatus
     /** @return array{string, array<string, int>} */
     private static function differences(Move $move): array
     {
-        $totals = $move->check()?->totals() ?? throw new \LogicException('Nothing was checked.');
+        $totals = $move->bringing()->check()?->totals() ?? throw new \LogicException('Nothing was checked.');
 
         return match (true) {
             $totals['missing'] > 0 => ['missing', ['count' => $totals['missing']]],

@@ -41,7 +41,7 @@ final readonly class What
     public static function eyes(Move $move, int $seed, array $pieces = []): self
     {
         return new self(
-            sprintf('check %d of %d', $move->check()?->id() ?? 0, $move->id()), $seed, $move->tray->number,
+            sprintf('check %d of %d', $move->bringing()->check()?->id() ?? 0, $move->id()), $seed, $move->tray->number,
             null !== $move->tray->closedAt(), $pieces,
         );
     }

@@ -25,14 +25,16 @@ final readonly class ChoiceView
     /** @return array<string, mixed> what is chosen for a move, and what that brings */
     public function of(Move $move): array
     {
-        $scope = Scope::of($move->scope());
+        $bringing = $move->bringing();
+        $scope = Scope::of($bringing->scope());
 
         return [
-            'may_choose' => null === $move->restoredAt() && null === $move->tray->closedAt() && !$move->isBusy(),
+            'may_choose' => !$bringing->isInPlace() && null === $move->tray->closedAt() && !$move->isBusy(),
             'groups' => $scope->toArray()['groups'], 'conversations' => $this->choosing->leftOut($move),
-            'from' => self::day($scope->since), 'to' => self::day($scope->before, -1), 'merges' => $move->merges(),
+            'from' => self::day($scope->since), 'to' => self::day($scope->before, -1),
+            'merges' => $bringing->merges(),
             'trial_conversation' => $this->choosing->trialOf($move), 'trial_newest' => $scope->trial?->newest,
-            'names' => $move->wantsNames(), 'named' => $this->choosing->named($move),
+            'names' => $bringing->wantsNames(), 'named' => $this->choosing->named($move),
             'habit' => $this->choosing->habit()?->toArray(), 'sum' => $this->sum($move, $scope),
         ];
     }
@@ -60,7 +62,7 @@ final readonly class ChoiceView
     /** What stays behind on purpose, in one line; null where all goes across. */
     public function leftOut(Move $move, ?string $language = null): ?string
     {
-        $scope = Scope::of($move->scope());
+        $scope = Scope::of($move->bringing()->scope());
         if ($scope->isAll()) {
             return null;
         }
@@ -83,7 +85,7 @@ final readonly class ChoiceView
                 'newest' => $scope->trial->newest ?? 0,
             ], $language);
         }
-        $brings = $move->brings();
+        $brings = $move->bringing()->brings();
 
         return $this->words->say('left.all', [
             'list' => implode(', ', $parts), 'count' => $brings['left_out'] ?? 0,

@@ -41,7 +41,7 @@ final readonly class EyeView
         $there = array_map(static fn (array $row): string => $row['mark'], $right);
         $ticked = [];
         foreach (EyeCheck::POINTS as $point) {
-            $eye = $move->eyes()[$point] ?? null;
+            $eye = $move->bringing()->eyes()[$point] ?? null;
             $ticked[] = ['point' => $point, 'by' => $eye['by'] ?? null, 'at' => null === $eye
                 ? null
                 : Time::ofMilliseconds($eye['at'] * 1000)];

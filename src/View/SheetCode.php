@@ -44,7 +44,7 @@ final readonly class SheetCode
     public function of(Tray $tray): string
     {
         return self::code($this->keys[0], $tray, array_map(
-            static fn (Move $move): ?Check => $move->check(), $tray->moves(),
+            static fn (Move $move): ?Check => $move->bringing()->check(), $tray->moves(),
         ));
     }
 
@@ -123,7 +123,8 @@ final readonly class SheetCode
     {
         $combinations = [[]];
         foreach ($moves as $move) {
-            $kept = $this->entities->getRepository(Check::class)->findBy(['move' => $move], ['id' => 'DESC']);
+            $kept = $this->entities->getRepository(Check::class)
+                ->findBy(['bringing' => $move->bringings()], ['id' => 'DESC']);
             $extended = [];
             foreach ($combinations as $before) {
                 foreach ([] === $kept ? [null] : $kept as $check) {
@@ -132,7 +133,7 @@ final readonly class SheetCode
             }
             $combinations = array_slice($extended, 0, self::MOST);
         }
-        yield array_map(static fn (Move $move): ?Check => $move->check(), $moves);
+        yield array_map(static fn (Move $move): ?Check => $move->bringing()->check(), $moves);
         yield from $combinations;
     }
 
@@ -154,9 +155,10 @@ final readonly class SheetCode
     /** @return list<mixed> what the sheet says of an account */
     private static function account(Move $move, ?Check $check): array
     {
-        $backup = $move->backup();
+        $bringing = $check->bringing ?? $move->bringing();
+        $backup = $bringing->backup();
         $losses = [];
-        foreach ($move->rehearsal()['losses'] ?? [] as $loss) {
+        foreach ($bringing->rehearsal()['losses'] ?? [] as $loss) {
             $losses[] = [$loss['rule'], $loss['messages'], $loss['conversations']];
         }
 
@@ -165,11 +167,11 @@ final readonly class SheetCode
             // As sheets said it before chats could be merged: their codes still hold.
             unset($totals['kept'], $totals['kept_missing']);
         }
-        $scope = $move->scope();
+        $scope = $bringing->scope();
 
         return [
             $move->edition, $backup?->id, $backup?->account, $backup?->messages, $backup?->attachments,
-            $backup?->attachmentsAbsent, $backup?->lost, $losses, $move->choices(), $check?->runId, $totals,
+            $backup?->attachmentsAbsent, $backup?->lost, $losses, $bringing->choices(), $check?->runId, $totals,
             // How many, and not which: that is forgotten when the chats are erased.
             ...(null === $scope ? [] : [[
                 $scope['groups'], count($scope['conversations']), $scope['since'], $scope['before'],

@@ -7,6 +7,7 @@ namespace Geschenk\App\View;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Step;
@@ -46,7 +47,8 @@ final readonly class SheetView
     public function of(Tray $tray): ?array
     {
         $moves = array_map(fn (Move $move): array => $this->move($move), $tray->moves());
-        $checks = array_filter(array_map(static fn (Move $move): ?Check => $move->check(), $tray->moves()));
+        $bringings = array_map(static fn (Move $move): Bringing => $move->bringing(), $tray->moves());
+        $checks = array_filter(array_map(static fn (Bringing $bringing): ?Check => $bringing->check(), $bringings));
         $isToTell = $tray->onlyBacksUp()
             ? [] !== array_filter($tray->moves(), static fn (Move $move): bool => null !== $move->backup())
             : [] !== $checks;
@@ -63,7 +65,7 @@ final readonly class SheetView
             'page' => $this->words->say('sheet.page', ['page' => '{PAGE_NUM}', 'pages' => '{PAGE_COUNT}'], $language),
             'language' => $language, 'zone' => Shop::ZONE, 'moves' => $moves,
             'only_backed_up' => $tray->onlyBacksUp(),
-            'trial' => [] !== array_filter($tray->moves(), static fn (Move $move): bool => $move->isTrial()),
+            'trial' => [] !== array_filter($bringings, static fn (Bringing $bringing): bool => $bringing->isTrial()),
             'complete' => count($checks) === count($moves)
                 && [] === array_filter($checks, static fn (Check $check): bool => !$check->isComplete()),
             'phones' => array_map($this->phone(...), $tray->phones()),
@@ -98,21 +100,39 @@ final readonly class SheetView
     /** @return array<string, mixed> */
     private function move(Move $move): array
     {
-        $backup = $move->backup();
+        $bringing = $move->bringing();
+        $backup = $bringing->backup();
+        $before = $bringing->wayBack();
 
         return [
             'edition' => $move->edition, 'number' => $backup->account ?? '', 'backup' => $backup,
-            'totals' => $move->check()?->totals(), ...$this->lines($move),
-            'phone_lost' => null === $move->safetyCopy() ? null : [
-                'count' => $move->safetyCopy()->lost, 'tag' => $move->to()->tag,
-                'uncounted' => $move->safetyCopy()->lossUncounted,
+            'totals' => $bringing->check()?->totals(), ...$this->lines($bringing),
+            'phone_lost' => null === $before ? null : [
+                'count' => $before->lost, 'tag' => $move->to()->tag, 'uncounted' => $before->lossUncounted,
             ],
-            'names' => $move->wantsNames() ? $move->namesBrought() : null,
-            'put_back' => null === $move->putBackAt() ? null : [
-                'tag' => $move->to()->tag, 'at' => $move->putBackAt(),
+            'names' => $bringing->wantsNames() ? $bringing->namesBrought() : null,
+            'put_back' => null === $bringing->putBackAt() ? null : [
+                'tag' => $move->to()->tag, 'at' => $bringing->putBackAt(),
             ],
-            'losses' => $this->losses->all($move->rehearsal()['losses'] ?? [], [], $move->tray->language),
+            'losses' => $this->losses->all($bringing->rehearsal()['losses'] ?? [], [], $move->tray->language),
+            'brought' => $this->brought($move),
         ];
+    }
+
+    /**
+     * What came onto the phone in several goes, and how each was found; where one was all, that is told already.
+     *
+     * @return list<array{text: string, at: \DateTimeImmutable|null, totals: array<string, mixed>|null}>
+     */
+    private function brought(Move $move): array
+    {
+        $language = $move->tray->language;
+        $goes = array_filter($move->bringings(), static fn (Bringing $one): bool => null !== $one->restoredAt());
+
+        return count($goes) < 2 ? [] : array_map(fn (Bringing $one): array => [
+            'text' => $this->words->say('bringing.'.($one->isTrial() ? 'trial' : $one->aim->value), [], $language),
+            'at' => $one->restoredAt(), 'put_back_at' => $one->putBackAt(), 'totals' => $one->check()?->totals(),
+        ], array_values($goes));
     }
 
     /**
@@ -121,16 +141,17 @@ final readonly class SheetView
      *
      * @return array<string, mixed>
      */
-    private function lines(Move $move): array
+    private function lines(Bringing $bringing): array
     {
+        $move = $bringing->move;
         $none = ['conversations' => [], 'reasons' => [], 'damaged' => []];
-        $check = $move->check();
+        $check = $bringing->check();
         if (null === $check) {
             return $none + ['readable' => true];
         }
         try {
             $result = new Result($this->files->arrival($check));
-            $overview = 0 === ($move->backup()->lost ?? 0)
+            $overview = 0 === ($bringing->backup()->lost ?? 0)
                 ? []
                 : (new ChatStore($this->files->expected($move)))->overview();
 

@@ -7,6 +7,7 @@ namespace Geschenk\App\View;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
@@ -172,9 +173,13 @@ final readonly class TrayView
     {
         $stage = $this->status->moveStage($move);
         $run = $move->run();
-        $backup = $move->backup();
-        $copy = null === $move->restoredAt() && !$move->bringsMissing() ? null : $move->safetyCopy();
-        $checks = $this->entities->getRepository(Check::class)->findBy(['move' => $move], ['id' => 'DESC']);
+        $bringing = $move->bringing();
+        $backup = $bringing->backup();
+        $copy = $bringing->isOnPhone() ? $bringing->wayBack() : null;
+        $putBackAt = $bringing->putBackAt();
+        $restoredAt = $bringing->isInPlace() ? $bringing->restoredAt() : null;
+        $checks = $this->entities->getRepository(Check::class)
+            ->findBy(['bringing' => $move->bringings()], ['id' => 'DESC']);
 
         return [
             'place' => $move->place, 'app' => $move->app, 'edition' => $move->edition, 'left_out' => $move->isLeftOut(),
@@ -187,32 +192,47 @@ final readonly class TrayView
             ),
             'run' => null === $run ? null : $this->run($run),
             'backup' => null === $backup ? null : $this->backup($backup),
-            'rehearsal' => $move->rehearsal()['totals'] ?? null,
-            'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $move->merges(),
-            'brings_missing' => $move->bringsMissing(), 'trial' => $move->isTrial(),
-            'eyes' => count($move->eyes()),
+            'rehearsal' => $bringing->rehearsal()['totals'] ?? null,
+            'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $bringing->merges(),
+            'completes' => $bringing->completes() && !$bringing->isInPlace(), 'trial' => $bringing->isTrial(),
+            'eyes' => count($bringing->eyes()),
             'merge' => $this->merge($move, $this->merging->isStale($move)),
             'brings' => null === $backup ? null : [
-                'messages' => $move->brings()['messages'] ?? $backup->messages,
-                'bytes' => $move->brings()['bytes'] ?? $backup->attachmentBytes,
+                'messages' => $bringing->brings()['messages'] ?? $backup->messages,
+                'bytes' => $bringing->brings()['bytes'] ?? $backup->attachmentBytes,
             ],
             'safety_copy' => null === $copy ? null : [
                 'taken_at' => Time::iso($copy->takenAt), 'conversations' => $copy->conversations,
                 'messages' => $copy->messages, 'lost' => $copy->lost, 'loss_uncounted' => $copy->lossUncounted,
             ],
-            'restored_at' => null === $move->restoredAt() ? null : Time::iso($move->restoredAt()),
-            'put_back_at' => null === $move->putBackAt() ? null : Time::iso($move->putBackAt()),
-            'arrival' => $move->check()?->totals(),
+            'restored_at' => null === $restoredAt ? null : Time::iso($restoredAt),
+            'put_back_at' => null === $putBackAt ? null : Time::iso($putBackAt),
+            'arrival' => $bringing->check()?->totals(),
+            'bringings' => array_map(self::bringing(...), $move->bringings()),
             'checks' => array_map(static fn (Check $check): array => [
-                'id' => $check->id(), 'at' => Time::iso($check->at), 'by' => $check->by, 'totals' => $check->totals(),
+                'id' => $check->id(), 'bringing' => $check->bringing->number, 'at' => Time::iso($check->at),
+                'by' => $check->by, 'totals' => $check->totals(),
             ], $checks),
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private static function bringing(Bringing $bringing): array
+    {
+        $restoredAt = $bringing->restoredAt();
+        $putBackAt = $bringing->putBackAt();
+
+        return [
+            'number' => $bringing->number, 'aim' => $bringing->aim->value, 'trial' => $bringing->isTrial(),
+            'merges' => $bringing->merges(), 'restored_at' => null === $restoredAt ? null : Time::iso($restoredAt),
+            'put_back_at' => null === $putBackAt ? null : Time::iso($putBackAt),
         ];
     }
 
     /** @return array<string, mixed>|null what merging came to in the rehearsal */
     private function merge(Move $move, bool $isStale): ?array
     {
-        $merge = $move->rehearsal()['merge'] ?? null;
+        $merge = $move->bringing()->rehearsal()['merge'] ?? null;
 
         return null === $merge ? null : [
             // Those that were rehearsed by an earlier version do not tell these.

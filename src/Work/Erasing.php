@@ -9,6 +9,7 @@ use Geschenk\App\Clock\MachineTime;
 use Geschenk\App\Clock\ShopClock;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
@@ -137,7 +138,7 @@ final readonly class Erasing
                 $tray->erased($this->clock->now());
                 $this->logNames->erase($tray->number);
                 foreach ($tray->allMoves() as $move) {
-                    $move->forgetWithWhom();
+                    array_map(static fn (Bringing $bringing) => $bringing->forgetWithWhom(), $move->bringings());
                 }
                 $by = $tray->eraseBy();
                 $counts = [

@@ -65,7 +65,7 @@ final readonly class Guards
     /** @throws Refusal behind the restore */
     public static function ensureNotRestored(Move $move): void
     {
-        if (null !== $move->restoredAt()) {
+        if ($move->bringing()->isInPlace()) {
             throw Refusal::because('restored_already');
         }
     }

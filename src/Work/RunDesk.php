@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
@@ -118,10 +119,10 @@ final readonly class RunDesk
         return $this->records->changeTray($tray, function (Tray $tray) use ($place, $rule, $choice, $by, $after): Run {
             $move = $this->openMove($tray, $place);
             $this->ensureNewest($move, $after);
-            if (null !== $move->restoredAt()) {
+            if ($move->bringing()->isInPlace()) {
                 throw Refusal::because('choice_after_restore');
             }
-            $move->choose($rule, $choice);
+            $move->bringing()->choose($rule, $choice);
             $this->log->noteWithFlush($by, 'chose', $tray->number, [
                 'rule' => sprintf('@loss.%s.sentence', $rule), 'choice' => sprintf('@loss.%s.%s', $rule, $choice),
                 'edition' => $move->edition,
@@ -143,13 +144,11 @@ final readonly class RunDesk
         return $this->records->changeTray($tray, function (Tray $tray) use ($place, $by, $after): Run {
             $move = $this->openMove($tray, $place);
             $this->ensureNewest($move, $after);
-            if (null === $move->restoredAt() || null === $move->check()) {
-                throw Refusal::because('nothing_checked');
-            }
+            $check = $this->checked($move);
             if ($move->isBusy()) {
                 throw Refusal::because('busy', ['edition' => $move->edition]);
             }
-            if ($move->check()->isComplete()) {
+            if ($check->isComplete()) {
                 throw Refusal::because('nothing_missing');
             }
             $move->bringMissing();
@@ -174,18 +173,16 @@ final readonly class RunDesk
         if (null !== $counted->tray->closedAt()) {
             throw Refusal::because('tray_closed');
         }
-        if (!$counted->isTrial()) {
+        if (!$counted->bringing()->isTrial()) {
             throw Refusal::because('no_trial', ['edition' => $counted->edition]);
         }
-        $before = $counted->scope();
+        $before = $counted->bringing()->scope();
         [$scope, $brings] = $this->choosing->rest($counted);
         $change = function (Tray $tray) use ($place, $by, $after, $before, $scope, $brings): Run {
             $move = $this->openMove($tray, $place);
             $this->ensureNewest($move, $after);
-            if (null === $move->restoredAt() || null === $move->check()) {
-                throw Refusal::because('nothing_checked');
-            }
-            if ($move->isBusy() || $move->scope() !== $before) {
+            $this->checked($move);
+            if ($move->isBusy() || $move->bringing()->scope() !== $before) {
                 throw Refusal::because('busy', ['edition' => $move->edition]);
             }
             $move->bringRest($scope->isAll() ? null : $scope->toArray(), $brings);
@@ -256,6 +253,14 @@ final readonly class RunDesk
             $this->noteOfRun($run, 'cancelled', $by);
             $this->handOut($run);
         });
+    }
+
+    /** @throws Refusal while nothing that is in place was checked */
+    private function checked(Move $move): Check
+    {
+        $bringing = $move->bringing();
+
+        return ($bringing->isInPlace() ? $bringing->check() : null) ?? throw Refusal::because('nothing_checked');
     }
 
     /** @throws Refusal */

@@ -106,9 +106,7 @@ final readonly class SafetyCopies
             if ($this->mark($copy) === $seen) {
                 return $copy;
             }
-            if ($copy !== $move->safetyCopy()) {
-                $this->dropOf($copy->id);
-            }
+            $this->dropOf($copy->id);
         }
 
         return $this->take($run, $link, $progress);
@@ -117,7 +115,9 @@ final readonly class SafetyCopies
     /** @return list<Backup> what the receiving phone held each time the move was merged with it, in that order */
     public function kept(Move $move): array
     {
-        $copies = array_map(fn (string $id): ?Backup => $this->entities->find(Backup::class, $id), $move->keeps());
+        $copies = array_map(
+            fn (string $id): ?Backup => $this->entities->find(Backup::class, $id), $move->bringing()->expectsBeside(),
+        );
 
         return array_values(array_filter($copies, static fn (?Backup $copy): bool => null !== $copy));
     }
@@ -144,15 +144,17 @@ final readonly class SafetyCopies
     {
         $isNeeded = $this->records->change(function () use ($id): bool {
             $copy = $this->entities->find(Backup::class, $id);
-            foreach ($copy?->tray->allMoves() ?? [] as $move) {
-                if ($move->safetyCopy() === $copy || in_array($id, $move->keeps(), true)
-                    || $id === ($move->rehearsal()['merged_with'] ?? null)) {
-                    return true;
+            if (null === $copy) {
+                return false;
+            }
+            foreach ($copy->tray->allMoves() as $move) {
+                foreach ($move->bringings() as $bringing) {
+                    if ($bringing->needs($copy)) {
+                        return true;
+                    }
                 }
             }
-            if (null !== $copy) {
-                $this->entities->remove($copy);
-            }
+            $this->entities->remove($copy);
 
             return false;
         });

@@ -25,7 +25,7 @@ final class CataloguesTest extends TestCase
         'verdict_short', 'sum', 'outcome', 'point_state', 'language', 'backup', 'problem', 'shelf', 'app', 'month',
         'switched', 'errand', 'sheet_code', 'group', 'scope', 'left',
         'merge', 'keeping', 'hand', 'eyes', 'difference', 'across', 'remedy', 'sign_up',
-        'lacking', 'run',
+        'lacking', 'run', 'bringing',
     ];
 
     /** @return iterable<string, array{string}> */

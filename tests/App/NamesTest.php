@@ -38,15 +38,15 @@ final class NamesTest extends ApiTestCase
         $this->bringAgain($n);
         self::assertSame($book, file_get_contents($this->book()), 'Twice, nothing is there twice.');
         $move = $this->storedMove();
-        self::assertSame($brought, $move->namesBrought()['brought'] ?? null);
+        self::assertSame($brought, $move->bringing()->namesBrought()['brought'] ?? null);
         // Whoever is interrupted behind the swap finds everybody there, and has brought them all the same.
         $put = ['brought' => 3, 'there' => 1, 'nameless' => 0, 'unreadable' => 0];
         $all = ['brought' => 0, 'there' => 4, 'nameless' => 0, 'unreadable' => 0];
-        $move->bringsNames('one', $put);
-        self::assertSame($all, $move->broughtNames('another', $all), 'Of another run it says nothing.');
-        $move->bringsNames('one', $put);
-        self::assertSame($put, $move->broughtNames('one', $all));
-        self::assertSame($all, $move->broughtNames('one', $all), 'Once.');
+        $move->bringing()->bringsNames('one', $put);
+        self::assertSame($all, $move->bringing()->broughtNames('another', $all), 'Of another run it says nothing.');
+        $move->bringing()->bringsNames('one', $put);
+        self::assertSame($put, $move->bringing()->broughtNames('one', $all));
+        self::assertSame($all, $move->bringing()->broughtNames('one', $all), 'Once.');
         self::getContainer()->get(EntityManagerInterface::class)->clear();
 
         $this->browser->request('GET', "/trays/$n/sheet");
@@ -68,7 +68,7 @@ final class NamesTest extends ApiTestCase
             sprintf('again: %d; 1 stays, because somebody has written in it', $brought - 1),
             (string) json_encode(end($last)),
         );
-        self::assertNull($this->storedMove()->namesBrought());
+        self::assertNull($this->storedMove()->bringing()->namesBrought());
 
         Folder::remove(dirname($this->book()));
         $this->bring($n);

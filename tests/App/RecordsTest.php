@@ -25,9 +25,9 @@ final class RecordsTest extends TestCase
     protected function setUp(): void
     {
         [$this->page, $this->worker] = [$this->connect(), $this->connect()];
-        $this->worker->executeStatement('CREATE TABLE move (rehearsal TEXT)');
+        $this->worker->executeStatement('CREATE TABLE bringing (rehearsal TEXT)');
         $this->worker->executeStatement('CREATE TABLE run (state TEXT)');
-        $this->worker->executeStatement('INSERT INTO move VALUES (NULL)');
+        $this->worker->executeStatement('INSERT INTO bringing VALUES (NULL)');
         $this->worker->executeStatement("INSERT INTO run VALUES ('working')");
     }
 
@@ -35,7 +35,7 @@ final class RecordsTest extends TestCase
     {
         $records = $this->records();
         $look = fn (): array => $records->look(function (): array {
-            $rehearsal = $this->page->fetchOne('SELECT rehearsal FROM move');
+            $rehearsal = $this->page->fetchOne('SELECT rehearsal FROM bringing');
             $this->finish();
 
             return [$rehearsal, $this->page->fetchOne('SELECT state FROM run')];
@@ -64,7 +64,7 @@ final class RecordsTest extends TestCase
     private function finish(): void
     {
         $this->worker->transactional(static function (Connection $worker): void {
-            $worker->executeStatement("UPDATE move SET rehearsal = 'adds up'");
+            $worker->executeStatement("UPDATE bringing SET rehearsal = 'adds up'");
             $worker->executeStatement("UPDATE run SET state = 'done'");
         });
     }

@@ -127,12 +127,12 @@ $answer = static function (array $order) use (
                 $backup->verify();
                 $about['kept'] = $backup->chats()->summary();
             }
-            $rehearsal = $move()->rehearsal();
+            $rehearsal = $move()->bringing()->rehearsal();
             if (null !== $rehearsal) {
                 $files->manifest($move());
                 $about['rehearsed'] = $rehearsal['totals'];
             }
-            $check = $move()->check();
+            $check = $move()->bringing()->check();
             if (null !== $check) {
                 $about['arrived'] = (new Result($files->arrival($check)))->totals()->toArray();
             }

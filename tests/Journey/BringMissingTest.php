@@ -53,7 +53,7 @@ final class BringMissingTest extends ApiTestCase
         $this->work();
         $this->look();
         $move = $this->move($n);
-        self::assertTrue($move['brings_missing']);
+        self::assertTrue($move['completes']);
         self::assertSame('restore', $move['stage'], (string) json_encode($move));
         self::assertIsArray($move['safety_copy'], 'The way back is there meanwhile.');
         if (str_starts_with($harm, 'DELETE')) {
@@ -69,7 +69,7 @@ final class BringMissingTest extends ApiTestCase
         $move = $this->move($n);
         self::assertTrue($this->value($move, 'arrival', 'complete'), (string) json_encode($move['arrival']));
         self::assertSame($first['messages'], $this->value($move, 'arrival', 'messages'), 'The sum is the same.');
-        self::assertFalse($move['brings_missing']);
+        self::assertFalse($move['completes']);
         $told = $this->call('GET', "$since?earlier=$harmed");
         self::assertSame($first['missing'], $this->value($told, 'totals_then', 'missing'));
         $turned = (array) $told['conversations'];

@@ -94,7 +94,7 @@ final class ClosedTrayTest extends ApiTestCase
         $n = $this->converted();
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         // Once more, from another conversion, and cancelled while the phone is away.
-        $this->entities()->getConnection()->executeStatement('UPDATE move SET restored_at = NULL');
+        $this->entities()->getConnection()->executeStatement('UPDATE bringing SET restored_at = NULL');
         $this->look();
         $holds = $this->value($this->call('GET', "/api/trays/$n"), 'phones', 1, 'live', 'accounts', 0, 'holds');
         $order = [

@@ -49,7 +49,7 @@ final class KeepingTest extends ApiTestCase
         self::assertSame([], self::textsKept($data->path), 'Nothing of it is anywhere in the data folder.');
         self::assertTrue($this->value($tray, 'moves', 0, 'arrival', 'complete'), 'The record tells still.');
         $records = json_encode(self::getContainer()->get(EntityManagerInterface::class)->getConnection()
-            ->fetchAllAssociative('SELECT * FROM move'), \JSON_THROW_ON_ERROR);
+            ->fetchAllAssociative('SELECT * FROM bringing'), \JSON_THROW_ON_ERROR);
         foreach (['447700900', bin2hex('+447700900')] as $with) {
             self::assertStringNotContainsString($with, $records, 'Not whom they wrote with.');
         }

@@ -129,6 +129,32 @@ final class MovesTest extends ApiTestCase
         self::assertSame($before, file_get_contents($book));
     }
 
+    public function testASpoiltBackupOfTheOtherAccountHoldsUpNoWayBackAndCostsItNoNames(): void
+    {
+        $this->signIn();
+        $n = $this->openWithTwoAccounts();
+        $before = self::contents($this->receiving->data('otterpost'));
+        foreach ([1, 2] as $place) {
+            $this->askAndWork($n, ['kind' => 'backup'], $place);
+            $this->call('PUT', "/api/trays/$n/moves/$place/scope", ['names' => true]);
+            $this->askAndWork($n, ['kind' => 'conversion'], $place);
+            $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"], $place);
+        }
+        $book = $this->receiving->data('contacts').'/contacts.vcf';
+        $names = (string) file_get_contents($book);
+        self::assertStringContainsString('BEGIN:VCARD', $names);
+        $other = $this->text($this->moves($n)[1], 'backup', 'id');
+        $data = self::getContainer()->get(DataFolder::class);
+        file_put_contents($data->backup($other).'/data/chats.sqlite', 'spoilt');
+        $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
+        self::assertSame('done', $this->value($this->moves($n)[0], 'run', 'state'));
+        self::assertSame($before, self::contents($this->receiving->data('otterpost')));
+        self::assertSame($names, file_get_contents($book), 'Whom the other shows can not be told.');
+        self::assertStringContainsString(
+            'The names that were added stay', (string) json_encode($this->call('GET', "/api/trays/$n")['steps']),
+        );
+    }
+
     public function testAnAccountCanBeLeftOutAndTakenIn(): void
     {
         $this->signIn();

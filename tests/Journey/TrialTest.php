@@ -64,6 +64,7 @@ final class TrialTest extends ApiTestCase
         self::assertStringContainsString('Only a trial is on the receiving phone', $sheet);
         self::assertStringNotContainsString('Everything that was meant to arrive', $sheet);
         self::assertSame('only_a_trial', $this->refusal('POST', "/api/trays/$n/hand-over", []));
+        self::assertSame(1, preg_match('/Check code ([0-9A-Z-]{14})\./', $sheet, $code));
 
         $this->call('POST', "/api/trays/$n/moves/1/rest", null, 202);
         $this->work();
@@ -75,6 +76,19 @@ final class TrialTest extends ApiTestCase
         self::assertSame('hand_over', $move['stage']);
         $whole = (array) $move['arrival'];
         self::assertSame(0, $whole['kept'], 'Nothing of the trial is taken for what the phone held before.');
+        self::assertSame([[1, 'whole', true], [2, 'rest', false]], array_map(
+            static fn (mixed $go): array => is_array($go) ? [$go['number'], $go['aim'], $go['trial']] : [],
+            (array) $move['bringings'],
+        ));
+        self::assertSame([2, 1], array_column((array) $move['checks'], 'bringing'), 'Each is of what it checked.');
+        $this->browser->request('GET', "/trays/$n/sheet");
+        $sheet = (string) $this->browser->getResponse()->getContent();
+        foreach (['Brought in several goes', 'A part to begin with', 'The rest, on top of that part'] as $words) {
+            self::assertStringContainsString($words, $sheet);
+        }
+        // A sheet that was printed of the trial is still known for what it is.
+        $answer = $this->call('POST', "/api/trays/$n/sheet-code", ['code' => $code[1]]);
+        self::assertTrue($answer['same'], (string) json_encode($answer));
 
         if ('newest' !== $kind) {
             return;

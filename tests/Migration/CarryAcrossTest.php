@@ -34,10 +34,10 @@ final class CarryAcrossTest extends TestCase
             [41, 'Ada Whole', 'otterpost', 1, 1, 1, 1, 0], [42, 'Bo Half', 'otterpost', 1, 1, 0, 0, 1],
             [43, 'Cy Checked', 'otterpost', 1, 1, 1, 1, 1], [44, 'Di New', 'otterpost', 0, 0, 0, 0, 1],
         ], $this->rows(<<<'SQL'
-            SELECT t.number, t.customer, m.app, m.backup_id IS NOT NULL, m.rehearsal IS NOT NULL,
-                m.restored_at IS NOT NULL, m.check_id IS NOT NULL,
+            SELECT t.number, t.customer, m.app, b.backup_id IS NOT NULL, b.rehearsal IS NOT NULL,
+                b.restored_at IS NOT NULL, b.check_id IS NOT NULL,
                 (SELECT MAX(p.held) FROM tray_phone p WHERE p.tray_id = t.id)
-            FROM tray t JOIN move m ON m.tray_id = t.id ORDER BY t.number
+            FROM tray t JOIN move m ON m.tray_id = t.id JOIN bringing b ON b.move_id = m.id ORDER BY t.number
             SQL));
         // Runs in the order in which they were asked for, each move pointing at its last.
         self::assertSame([
@@ -66,13 +66,13 @@ final class CarryAcrossTest extends TestCase
     {
         $this->migrate();
         foreach ($this->rows(
-            'SELECT m.id, t.number, c.run_id, c.totals FROM arrival_check c JOIN move m ON m.id = c.move_id '
-                .'JOIN tray t ON t.id = m.tray_id',
+            'SELECT m.id, t.number, c.run_id, c.totals FROM arrival_check c JOIN bringing b ON b.id = c.bringing_id '
+                .'JOIN move m ON m.id = b.move_id JOIN tray t ON t.id = m.tray_id',
         ) as [$move, $number, $run, $totals]) {
             $path = $this->path(sprintf('trays/%d/moves/1/checks/%s.sqlite', $number, $run));
             self::assertEquals((new Result($path))->totals()->toArray(), json_decode((string) $totals, true));
         }
-        $rehearsal = json_decode((string) $this->rows('SELECT rehearsal FROM move WHERE id = 2')[0][0], true);
+        $rehearsal = json_decode((string) $this->rows('SELECT rehearsal FROM bringing WHERE move_id = 2')[0][0], true);
         self::assertIsArray($rehearsal);
         $conversion = $this->path('trays/42/moves/1/conversion');
         self::assertEquals((new Result($conversion.'/rehearsal.sqlite'))->totals()->toArray(), $rehearsal['totals']);
@@ -83,7 +83,8 @@ final class CarryAcrossTest extends TestCase
         ], array_keys(
             array_replace(array_flip(['choices', 'judged_at', 'backup', 'platform', 'losses']), $rehearsal),
         ));
-        $backup = new Backup($this->path('backups/'.$this->rows('SELECT backup_id FROM move WHERE id = 2')[0][0]));
+        $id = $this->rows('SELECT backup_id FROM bringing WHERE move_id = 2')[0][0];
+        $backup = new Backup($this->path('backups/'.$id));
         $backup->verify();
         self::assertSame($expected->messageCount(), $backup->chats()->messageCount());
     }
@@ -95,7 +96,7 @@ final class CarryAcrossTest extends TestCase
         file_put_contents($this->path('trays/41/conversion/plan.json'), '{"cut');
         $this->migrate();
         self::assertSame([[0, 1], [0, 0], [1, 0], [0, 0]], $this->rows(
-            'SELECT rehearsal IS NOT NULL, check_id IS NOT NULL FROM move ORDER BY id',
+            'SELECT rehearsal IS NOT NULL, check_id IS NOT NULL FROM bringing ORDER BY id',
         ));
     }
 

@@ -23,13 +23,21 @@ const arrival = computed(() => query.data.value)
 const picked = ref<number | null>(null)
 const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives')?.tag ?? '')
 const holed = computed(() => arrival.value?.conversations.filter((c) => c.verdict === 'missing').length ?? 0)
+const goes = computed(() => props.move.bringings.filter((b) => b.restored_at !== null))
+const goOf = (number: number) => goes.value.find((b) => b.number === number)
+/** What a check was of, where several things were brought. */
+function brought(number: number): string {
+  const go = goOf(number)
+  return go && goes.value.length > 1 ? ` · ${say(go.trial ? 'bringing.trial' : `bringing.${go.aim}`)}` : ''
+}
 /** All checks are kept: an earlier one can be held against this one. */
 const checks = computed(() =>
   props.move.checks.map((c) => ({
     value: c.id,
-    title: say('check.which', { at: dateTime(c.at), by: c.by, missing: c.totals.missing }),
+    title: say('check.which', { at: dateTime(c.at), by: c.by, missing: c.totals.missing }) + brought(c.bringing),
   })),
 )
+const shown = computed(() => props.move.checks.find((c) => c.id === (chosen.value ?? props.move.checks[0]?.id)))
 /** Those that were made before the one that is shown. */
 const before = computed(() =>
   checks.value.slice(checks.value.findIndex((c) => c.value === (chosen.value ?? checks.value[0]?.value)) + 1),
@@ -43,7 +51,7 @@ const account = computed(
       .map((a) => say('check.differing', { what: say(`aspect_of.${a.what}`), count: a.differing })) ?? [],
 )
 /** Only a part is there yet. */
-const isTrial = computed(() => props.move.trial && props.move.restored_at !== null)
+const isTrial = computed(() => goOf(shown.value?.bringing ?? 0)?.trial === true)
 const headline = computed(() => {
   const totals = arrival.value?.totals
   if (!totals) return ''
@@ -84,7 +92,7 @@ const about = computed(() => {
       <div>
         <h2 :class="{ hole: !arrival.totals.complete }">{{ headline }}</h2>
         <p class="soft">{{ about }}</p>
-        <p v-if="isTrial">{{ say('check.trial_how', { tag: receiving }) }}</p>
+        <p v-if="isTrial && !isEarlier">{{ say('check.trial_how', { tag: receiving }) }}</p>
       </div>
       <div class="buttons"><slot /></div>
     </header>

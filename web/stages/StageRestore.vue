@@ -74,7 +74,7 @@ function restore(): void {
         <p>{{ holds?.why ?? move.waits.how ?? say('restore.before') }}</p>
       </template>
       <template v-else-if="counts.messages > 0 && move.merges">
-        <h2>{{ say(move.brings_missing ? 'restore.missing_ask' : 'restore.merge_ask', { tag: phone.tag }) }}</h2>
+        <h2>{{ say(move.completes ? 'restore.missing_ask' : 'restore.merge_ask', { tag: phone.tag }) }}</h2>
         <p>
           {{
             say('restore.merge_what', {
@@ -146,7 +146,7 @@ function restore(): void {
       {{ say('restore.running', { tag: phone?.tag ?? '' }) }}
     </p>
     <p v-else-if="!move.rehearsal" class="sheet pad soft">{{ say('restore.not_yet') }}</p>
-    <div v-if="move.brings_missing"><PutBack :tray="tray" :move="move" /></div>
+    <div v-if="move.completes"><PutBack :tray="tray" :move="move" /></div>
     <MergeReport v-if="move.merge && isNow && phone" :merge="move.merge" :gives="giving ?? ''" :receives="phone.tag" />
     <LossTable v-if="move.rehearsal && isNow" :tray="tray" :move="move" />
     <EvidenceList :tray="tray" stage="restore" :move="move" />

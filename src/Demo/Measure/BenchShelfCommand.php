@@ -160,8 +160,9 @@ final class BenchShelfCommand extends Command
                     VALUES ($n, $n + 40, 'Customer $n', 'the quay', '$now', 'bench', '$now');
                 INSERT INTO tray_phone (tray_id, serial, tag, role, held)
                     VALUES ($n, 'A$n', '$n-A', 'gives', 1), ($n, 'B$n', '$n-B', 'receives', 1);
-                INSERT INTO move (id, tray_id, place, app, edition, choices)
-                    VALUES ($n, $n, 1, 'otterpost', 'Otterpost', '[]');
+                INSERT INTO move (id, tray_id, place, app, edition) VALUES ($n, $n, 1, 'otterpost', 'Otterpost');
+                INSERT INTO bringing (move_id, number, aim, choices, merges, names_wanted, keeps, eyes)
+                    VALUES ($n, 1, 'whole', '[]', 0, 0, '[]', '[]');
                 INSERT INTO phone (serial, seen, on_bench, seen_at)
                     VALUES ('A$n', '{$seen('android', $number)}', 1, '$now'), ('B$n', '{$seen('ios', $number)}', 1,
                         '$now');
@@ -189,8 +190,8 @@ final class BenchShelfCommand extends Command
                         items_before, moved_at)
                         VALUES ('run-$n', $n, $n, '$kind', '$state', '$now', 'bench', '[]', 0, 'staging', 1, 9, 1, 9, 0,
                             0, 0, 0);
-                    UPDATE move SET run_id = 'run-$n', backup_id = 'backup-$n', rehearsal = '$rehearsal'
-                        WHERE id = $n;
+                    UPDATE move SET run_id = 'run-$n' WHERE id = $n;
+                    UPDATE bringing SET backup_id = 'backup-$n', rehearsal = '$rehearsal' WHERE move_id = $n;
                     SQL);
             }
         }

@@ -197,7 +197,7 @@ final class BackupKind extends PhoneKind
                 lossUncounted: $chats->isLossUncounted(),
             );
             $this->entities->persist($backup);
-            $move->backedUp($backup);
+            $move->bringing()->isOf($backup);
             $code = null === $own ? 'backed_up' : 'backed_up_own';
             $this->sheet->note($move->tray, $move, Stage::BackUp, $run->askedBy(), $code, [
                 'messages' => $summary['messages'], 'conversations' => $summary['conversations'],

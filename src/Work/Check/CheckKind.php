@@ -63,7 +63,7 @@ final class CheckKind extends PhoneKind
 
     public function ensureMayBegin(Move $move, Asked $asked): void
     {
-        null !== $move->restoredAt() ?: throw Refusal::because('nothing_restored');
+        $move->bringing()->isInPlace() ?: throw Refusal::because('nothing_restored');
         $this->guards->ensureSettled($move);
     }
 
@@ -87,7 +87,7 @@ final class CheckKind extends PhoneKind
         $comparison = new Comparison($this->files->plan($move), new ChatStore($readBack));
         $totals = $comparison->run($this->files->arrivalOf($move, $run->id), $progress)->totals();
         // The same sum as in the rehearsal, which is the backup's.
-        $rehearsed = $move->rehearsal()['totals']['messages'] ?? $totals->messages;
+        $rehearsed = $move->bringing()->rehearsal()['totals']['messages'] ?? $totals->messages;
         if ($rehearsed !== $totals->messages) {
             throw new \LogicException(sprintf(
                 '%d messages are accounted for, and %d were rehearsed.', $totals->messages, $rehearsed,
@@ -95,9 +95,10 @@ final class CheckKind extends PhoneKind
         }
         $this->records->change(function () use ($run, $totals): void {
             $move = $run->move;
-            $check = new Check($move, $run->id, $this->clock->now(), $run->askedBy(), $totals);
+            $bringing = $move->bringing();
+            $check = new Check($bringing, $run->id, $this->clock->now(), $run->askedBy(), $totals);
             $this->entities->persist($check);
-            $move->checked($check);
+            $bringing->checked($check);
             $this->sheet->note($move->tray, $move, Stage::Check, $run->askedBy(), 'checked', [
                 'tag' => $move->to()->tag, 'arrived' => $totals->arrived, 'changed' => $totals->changed,
                 'left_out' => $totals->leftOut, 'missing' => $totals->missing, 'extra' => $totals->extra,

@@ -74,13 +74,13 @@ final class ConversionKind extends CommonKind
     /** Of the phone that receives, where it is merged with what that holds. */
     public function phone(Move $move): ?TrayPhone
     {
-        return $move->merges() ? $move->to() : null;
+        return $move->bringing()->merges() ? $move->to() : null;
     }
 
     public function phases(Move $move): array
     {
         return [
-            ...($move->merges() ? [Phase::safetyCopy()] : []),
+            ...($move->bringing()->merges() ? [Phase::safetyCopy()] : []),
             new Phase('verifying', Phase::BYTES), new Phase('planning', Phase::MESSAGES),
             new Phase('writing', Phase::MESSAGES), new Phase('reading', Phase::MESSAGES),
             new Phase('comparing', Phase::MESSAGES),
@@ -91,7 +91,7 @@ final class ConversionKind extends CommonKind
     {
         Guards::ensureNotRestored($move);
         $move->backup() ?? throw Refusal::because('no_backup');
-        if ($move->merges()) {
+        if ($move->bringing()->merges()) {
             $this->guards->ensurePlugged($move->to());
         }
     }
@@ -105,8 +105,8 @@ final class ConversionKind extends CommonKind
         if (null === $backup) {
             return;
         }
-        $brings = $move->brings();
-        [$code, $params] = null === $move->scope() || null === $brings ? ['looked', [
+        $brings = $move->bringing()->brings();
+        [$code, $params] = null === $move->bringing()->scope() || null === $brings ? ['looked', [
             'conversations' => $backup->conversations, 'messages' => $backup->messages,
         ]] : ['chosen', [
             'messages' => $brings['messages'], 'brought_bytes' => $brings['bytes'],
@@ -149,7 +149,7 @@ final class ConversionKind extends CommonKind
         $platform = $this->phones->find($move->to()->serial)?->state()->platform
             ?? throw Refusal::because('not_on_bench', ['serial' => $move->to()->serial]);
         // The record goes before its files: nobody is told of a conversion that is being made anew.
-        $this->records->change(static fn () => $move->rehearsed(null));
+        $this->records->change(static fn () => $move->bringing()->rehearsed(null));
         $this->files->clearConversion($move);
         $part = $this->files->conversionPart($move);
         // Seen before it is copied: what comes in meanwhile has changed it.
@@ -168,7 +168,7 @@ final class ConversionKind extends CommonKind
         Disk::syncTogether($part);
         Disk::move($part, $this->files->conversion($move));
         $losses = array_map(static fn (Loss $loss): array => $loss->toArray(), $converted->losses);
-        $move->rehearsed([
+        $move->bringing()->rehearsed([
             ...$begun, 'losses' => $losses, 'attachments_absent' => $converted->attachmentsAbsent,
             'totals' => $converted->totals->toArray(), 'bytes' => $converted->bytes,
             'merge' => $converted->merge?->toArray(), 'merged_mark' => $mark,
@@ -210,7 +210,7 @@ final class ConversionKind extends CommonKind
         }
         $there = $this->files->backup($copy);
 
-        return new Held($there->chats(), $there->files(true), $move->bringsMissing(), $before);
+        return new Held($there->chats(), $there->files(true), $move->bringing()->completes(), $before);
     }
 
     private function markOf(Run $run): ?string
@@ -248,7 +248,7 @@ final class ConversionKind extends CommonKind
     private function begin(Move $move, Backup $backup, string $platform, string $part, ?Backup $copy): array
     {
         $now = [
-            'choices' => $move->choices(), 'scope' => $move->scope(),
+            'choices' => $move->bringing()->choices(), 'scope' => $move->bringing()->scope(),
             'judged_at' => $this->clock->now()->getTimestamp() * 1000,
             'backup' => $backup->id, 'platform' => $platform, 'merged_with' => $copy?->id,
         ];

@@ -73,8 +73,7 @@ final class PutBackKind extends WritingKind
 
     public function ensureMayBegin(Move $move, Asked $asked): void
     {
-        $isThere = null !== $move->restoredAt() || $move->bringsMissing();
-        if (!$isThere || null === $move->safetyCopy()) {
+        if (!$move->bringing()->isOnPhone() || null === $move->bringing()->wayBack()) {
             throw Refusal::because('nothing_to_put_back');
         }
         if (!$move->tray->keepsChats()) {
@@ -91,7 +90,7 @@ final class PutBackKind extends WritingKind
     {
         $move = $run->move;
         $link = $this->link($run);
-        $before = $move->safetyCopy() ?? throw new \LogicException('There is nothing to put back.');
+        $before = $move->bringing()->wayBack() ?? throw new \LogicException('There is nothing to put back.');
         $kept = $this->files->backup($before);
         $progress->phase('verifying');
         $kept->verify();
@@ -124,11 +123,12 @@ final class PutBackKind extends WritingKind
         }
         $others = [];
         foreach ($move->tray->moves() as $other) {
-            $backup = $other->backup();
-            $isThere = null !== $other->restoredAt() && null !== $other->namesBrought();
+            $there = $other->bringing();
+            $backup = $there->backup();
+            $isThere = $there->isOnPhone() && null !== $there->namesBrought();
             if ($other !== $move && null !== $backup && $isThere) {
                 try {
-                    $others[] = self::shown($this->files, $backup, $other->safetyCopy());
+                    $others[] = self::shown($this->files, $backup, $there->wayBack());
                 } catch (Refusal) {
                     // A backup of the other account's that is spoilt holds up no way back, and costs it no names.
                     $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_unread', [

@@ -74,7 +74,7 @@ final class RestoreKind extends WritingKind
     {
         return [
             // A merge has copied it already.
-            ...($move->merges() ? [] : [Phase::safetyCopy()]), new Phase('staging', Phase::BYTES, true),
+            ...($move->bringing()->merges() ? [] : [Phase::safetyCopy()]), new Phase('staging', Phase::BYTES, true),
             new Phase('verifying', Phase::BYTES, true),
         ];
     }
@@ -86,8 +86,9 @@ final class RestoreKind extends WritingKind
 
     public function ensureMayBegin(Move $move, Asked $asked): void
     {
-        $rehearsal = $move->rehearsal() ?? throw Refusal::because('nothing_converted');
-        if (!$move->isAsChosen()) {
+        $bringing = $move->bringing();
+        $rehearsal = $bringing->rehearsal() ?? throw Refusal::because('nothing_converted');
+        if (!$bringing->isAsChosen()) {
             throw RestoreRefused::otherChoices();
         }
         $receiving = $move->to();
@@ -95,7 +96,7 @@ final class RestoreKind extends WritingKind
         Guards::ensureReady($this->readiness->lackingToRestore($move));
         $totals = Totals::of($rehearsal['totals']);
         $tag = $asked->confirmedTag ?? '';
-        if ($move->merges()) {
+        if ($bringing->merges()) {
             if ($this->merging->isStale($move)) {
                 throw RestoreRefused::changedSinceMerge();
             }
@@ -138,7 +139,7 @@ final class RestoreKind extends WritingKind
             $this->bringNames($run, $copy, $link, $progress);
             $link->restart();
         }
-        $move->restored($this->clock->now(), $copy);
+        $move->bringing()->restored($this->clock->now(), $copy);
         $this->sheet->note(
             $move->tray, $move, Stage::Restore, $run->askedBy(), 'restored', ['tag' => $move->to()->tag],
         );
@@ -148,16 +149,17 @@ final class RestoreKind extends WritingKind
     private function bringNames(Run $run, ?Backup $copy, PhoneLink $link, Progress $progress): void
     {
         $move = $run->move;
-        $backup = $move->backup();
-        if (!$move->wantsNames() || null === $backup) {
+        $bringing = $move->bringing();
+        $backup = $bringing->backup();
+        if (!$bringing->wantsNames() || null === $backup) {
             return;
         }
-        $way = $move->wayBack($copy);
+        $way = $bringing->wayBack($copy);
         $names = $this->names->bring(
             $link, self::shown($this->files, $backup, $way), $run->id, $progress,
-            fn (array $counts) => $this->records->change(static fn () => $move->bringsNames($run->id, $counts)),
+            fn (array $counts) => $this->records->change(static fn () => $bringing->bringsNames($run->id, $counts)),
         );
-        $names = $move->broughtNames($run->id, $names);
+        $names = $bringing->broughtNames($run->id, $names);
         null === $names
             ? $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_refused', [
                 'tag' => $move->to()->tag,
@@ -170,7 +172,7 @@ final class RestoreKind extends WritingKind
     /** A merge has its copy already: of the very data that it was merged with. */
     private function safetyCopy(Run $run, PhoneLink $link, Progress $progress): Backup
     {
-        if (!$run->move->merges()) {
+        if (!$run->move->bringing()->merges()) {
             return $this->copies->take($run, $link, $progress);
         }
         $copy = $this->mergedWith($run->move) ?? throw RestoreRefused::notRehearsed();
@@ -183,7 +185,7 @@ final class RestoreKind extends WritingKind
 
     private function mergedWith(Move $move): ?Backup
     {
-        $id = $move->rehearsal()['merged_with'] ?? null;
+        $id = $move->bringing()->rehearsal()['merged_with'] ?? null;
 
         return null === $id ? null : $this->entities->find(Backup::class, $id);
     }
@@ -191,8 +193,9 @@ final class RestoreKind extends WritingKind
     private function permit(Run $run, Backup $copy): RestorePermit
     {
         $move = $run->move;
-        $rehearsal = $move->rehearsal();
-        if (null !== $rehearsal && !$move->isAsChosen()) {
+        $bringing = $move->bringing();
+        $rehearsal = $bringing->rehearsal();
+        if (null !== $rehearsal && !$bringing->isAsChosen()) {
             throw RestoreRefused::otherChoices();
         }
         $totals = null === $rehearsal ? null : Totals::of($rehearsal['totals']);
@@ -200,7 +203,7 @@ final class RestoreKind extends WritingKind
         Fitness::ensureSettled($this->link($run)->state(), $move->app);
         // Marked before it is read: what comes in while we read has changed it.
         $seen = $this->link($run)->mark($move->app);
-        if ($move->merges()) {
+        if ($bringing->merges()) {
             return RestorePermit::toMerge(
                 $move->to()->tag, $run->confirmedTag ?? '', $totals, $seen, $this->copies->mark($copy),
                 Unreadable::of($rehearsal['merge'] ?? []), $run->unreadable,

@@ -130,7 +130,8 @@ final class StoppingTest extends ApiTestCase
         $connection = $this->entities()->getConnection();
         $connection->executeStatement("UPDATE run SET state = 'waiting' WHERE id = ?", [$restore->id]);
         $connection->executeStatement("DELETE FROM run WHERE kind = 'check' AND id NOT IN (SELECT run_id FROM move)");
-        $connection->executeStatement('UPDATE move SET run_id = ?, restored_at = NULL', [$restore->id]);
+        $connection->executeStatement('UPDATE move SET run_id = ?', [$restore->id]);
+        $connection->executeStatement('UPDATE bringing SET restored_at = NULL');
         $this->entities()->clear();
         $this->call('POST', "/api/trays/$n/moves/1/runs/{$restore->id}/cancel", null, 202);
         $this->work();

@@ -167,7 +167,7 @@ final readonly class ShopActs
         $this->desk->ask(
             $move->tray->number, $move->place, $kind, self::BY, new Asked(
                 $move->tray->number.'-B',
-                RestoreKind::name() === $kind && !$move->merges() && $held > 0 ? $held : null,
+                RestoreKind::name() === $kind && !$move->bringing()->merges() && $held > 0 ? $held : null,
             ),
         );
     }
@@ -254,7 +254,7 @@ final readonly class ShopActs
 
         return [
             'over' => $isOver && (null === $this->tray()->eraseAskedAt() || null !== $this->tray()->erasedAt()),
-            'failed' => $failed, 'kept' => $isKept, 'complete' => $move?->check()?->isComplete(),
+            'failed' => $failed, 'kept' => $isKept, 'complete' => $move?->bringing()->check()?->isComplete(),
             'log' => null === $this->log->firstFault(),
             'left' => array_slice($left, 0, 5),
         ];
