@@ -21,6 +21,7 @@ use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
+use Geschenk\App\Tray\Opening;
 use Geschenk\App\Tray\Shelf;
 use Geschenk\App\View\SheetCode;
 use Geschenk\App\View\TrayView;
@@ -67,10 +68,10 @@ final readonly class TrayController
         $errand = null === $asked->errand
             ? Errand::Move
             : Errand::tryFrom(trim($asked->errand)) ?? throw Refusal::because('no_such_errand');
-        $tray = $this->intake->open(
+        $tray = $this->intake->open(new Opening(
             trim($asked->customer), trim($asked->contact), trim($asked->giving), trim($asked->receiving),
-            $asked->language ?? $user->language(), $user->getUserIdentifier(), $errand,
-        );
+            $asked->language ?? $user->language(), $errand, $asked->backups,
+        ), $user->getUserIdentifier());
 
         return $this->answer->of($tray->number, 201);
     }

@@ -35,6 +35,8 @@ final readonly class Trays
             throw new NotFoundHttpException('erased');
         }
 
-        return $move->backup() ?? throw new NotFoundHttpException('no_backup');
+        $backup = $move->backup() ?? throw new NotFoundHttpException('no_backup');
+
+        return $backup->isKept() ? $backup : throw new NotFoundHttpException('erased');
     }
 }

@@ -23,6 +23,7 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Tray\Intake;
+use Geschenk\App\Tray\Opening;
 use Geschenk\App\Work\Backup\BackupKind;
 use Geschenk\App\Work\Conversion\ConversionKind;
 use Geschenk\App\Work\RunDesk;
@@ -80,14 +81,18 @@ final readonly class DemoShop
         $this->users();
         $this->watch->round();
         $say('Tray 41: the baker’s phones, not ready yet');
-        $this->intake->open('Ines Carvalhal', '+44 7700 900358', 'KFM3055821', 'LSM1130052', 'de', 'jette');
+        $this->intake->open(
+            new Opening('Ines Carvalhal', '+44 7700 900358', 'KFM3055821', 'LSM1130052', 'de'), 'jette',
+        );
         $say('Tray 42: the conductor’s backup and conversion; the new phone holds a week of chats');
-        $conductor = $this->intake->open('Yusuke Amari', '+44 7700 900466', 'BRG0114460', 'LSL2261544', 'en', 'orla');
+        $conductor = $this->intake->open(
+            new Opening('Yusuke Amari', '+44 7700 900466', 'BRG0114460', 'LSL2261544', 'en'), 'orla',
+        );
         $this->do($conductor, BackupKind::name(), 'orla');
         $this->do($conductor, ConversionKind::name(), 'orla');
         $say('Tray 43: the skipper’s backup and conversion, ready to be restored');
         $skipper = $this->intake->open(
-            'Ragnvald Tveit', '+44 7700 900217, pier 3', 'BRG0090233', 'LSL2260907', 'en', 'jette',
+            new Opening('Ragnvald Tveit', '+44 7700 900217, pier 3', 'BRG0090233', 'LSL2260907', 'en'), 'jette',
         );
         $this->do($skipper, BackupKind::name(), 'jette');
         $this->do($skipper, ConversionKind::name(), 'jette');

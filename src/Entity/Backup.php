@@ -18,6 +18,10 @@ class Backup
     public const OVER_CABLE = 'cable';
     public const LOCAL_BACKUP = 'local_backup';
 
+    /** When it was asked for that it goes: from then on it is nobody's any more. */
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $eraseAskedAt = null;
+
     /** @param int|null $newestAt milliseconds since 1970 UTC */
     public function __construct(
         #[ORM\Id, ORM\Column(length: 36)] public readonly string $id,
@@ -50,5 +54,15 @@ class Backup
         /** whether more was lost by damage than could be counted */
         #[ORM\Column] public readonly bool $lossUncounted = false,
     ) {
+    }
+
+    public function isToBeErased(\DateTimeImmutable $at): void
+    {
+        $this->eraseAskedAt ??= $at;
+    }
+
+    public function isKept(): bool
+    {
+        return null === $this->eraseAskedAt;
     }
 }

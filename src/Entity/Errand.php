@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Entity;
 
+use Geschenk\Core\Phone\Role;
+
 /** What a customer wants of a tray. */
 enum Errand: string
 {
@@ -11,4 +13,16 @@ enum Errand: string
     case Move = 'move';
     /** The chats of one phone are backed up, and stay with the shop. */
     case OnlyBackUp = 'only_back_up';
+    /** What was backed up once, and is kept, is brought onto a phone. */
+    case BringKept = 'bring_kept';
+
+    /** @return non-empty-list<Role> what the phones of such a tray do, the first of them with the first tag */
+    public function roles(): array
+    {
+        return match ($this) {
+            self::Move => [Role::Gives, Role::Receives],
+            self::OnlyBackUp => [Role::Gives],
+            self::BringKept => [Role::Receives],
+        };
+    }
 }

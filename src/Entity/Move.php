@@ -54,6 +54,7 @@ class Move
         return $this->id ?? throw new \LogicException('The move is not stored yet.');
     }
 
+    /** @throws \LogicException where a kept backup is brought */
     public function from(): TrayPhone
     {
         return $this->tray->phone(Role::Gives);

@@ -11,7 +11,7 @@ use Geschenk\Core\Phone\Role;
 
 /**
  * One customer's job: its phones with their tags and roles, and a move for each account that goes across, or is only
- * backed up: then one phone is all there is.
+ * backed up, or brought from a backup that is kept: then one phone is all there is.
  *
  * @phpstan-type Erased array{folders: list<array{id: string, kind: string, files: int, bytes: int}>}
  */
@@ -126,6 +126,17 @@ class Tray
         throw new \LogicException(sprintf('Tray %d has no phone that %s.', $this->number, $role->value));
     }
 
+    /** @return array<string, string> of the phones that count, by their role */
+    public function tags(): array
+    {
+        $tags = [];
+        foreach ($this->phones() as $phone) {
+            $tags[$phone->role()->value] = $phone->tag;
+        }
+
+        return $tags;
+    }
+
     /** One that is or was in it, by its serial. */
     public function phoneOf(string $serial): ?TrayPhone
     {
@@ -134,9 +145,21 @@ class Tray
         return false === $last ? null : $last;
     }
 
+    /** Whether one of its phones has that part. */
+    public function has(Role $role): bool
+    {
+        return in_array($role, $this->errand->roles(), true);
+    }
+
     public function onlyBacksUp(): bool
     {
-        return Errand::OnlyBackUp === $this->errand;
+        return !$this->has(Role::Receives);
+    }
+
+    /** Whether it goes from one phone to another: then their roles can be mistaken. */
+    public function isBetweenPhones(): bool
+    {
+        return $this->has(Role::Gives) && $this->has(Role::Receives);
     }
 
     public function swapRoles(): void

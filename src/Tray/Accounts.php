@@ -31,7 +31,7 @@ final readonly class Accounts
     /** In the caller's transaction. What the giving phone does not have any more stays, and can be left out. */
     public function takeUp(Tray $tray, string $by, bool $isNoted = true): void
     {
-        $apps = $this->onPhone($tray->phone(Role::Gives)->serial);
+        $apps = $tray->has(Role::Gives) ? $this->onPhone($tray->phone(Role::Gives)->serial) : null;
         if (null === $apps) {
             return;
         }

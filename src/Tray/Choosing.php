@@ -258,6 +258,8 @@ final readonly class Choosing
             throw Refusal::because('only_backs_up');
         }
 
-        return $move->backup() ?? throw Refusal::because('no_backup');
+        $backup = $move->backup() ?? throw Refusal::because('no_backup');
+
+        return $backup->isKept() ? $backup : throw Refusal::because('erased');
     }
 }

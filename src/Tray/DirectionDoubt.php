@@ -24,7 +24,7 @@ final readonly class DirectionDoubt
     public function of(Tray $tray): ?array
     {
         // One phone has no roles to be swapped.
-        if (null !== $tray->closedAt() || $tray->hasRestored() || $tray->onlyBacksUp()) {
+        if (null !== $tray->closedAt() || $tray->hasRestored() || !$tray->isBetweenPhones()) {
             return null;
         }
         $gives = $tray->phone(Role::Gives);

@@ -177,10 +177,13 @@ final readonly class HandOver
                 if (null === $this->phones->state($receiving)) {
                     throw Refusal::because('not_on_bench', ['serial' => $receiving]);
                 }
-                if ($tray->phone(Role::Gives)->serial === $receiving) {
+                if ($tray->has(Role::Gives) && $tray->phone(Role::Gives)->serial === $receiving) {
                     throw Refusal::because('one_phone_twice');
                 }
                 $tray->receiveOn($receiving);
+            }
+            foreach ($tray->moves() as $move) {
+                false !== $move->backup()?->isKept() ?: throw Refusal::because('erased_already');
             }
             foreach ($tray->phones() as $phone) {
                 $other = $this->phones->inUse([$phone->serial])[$phone->serial] ?? $tray->number;
@@ -192,12 +195,7 @@ final readonly class HandOver
                 $move->bringOnceMore($this->clock->now());
             }
             $tray->reopen();
-            $tags = ['gives' => $tray->phone(Role::Gives)->tag];
-            $tray->onlyBacksUp()
-                ? $this->sheet->note($tray, null, Stage::Intake, $by, 'reopened_to_back_up', $tags)
-                : $this->sheet->note($tray, null, Stage::Intake, $by, 'reopened', [
-                    ...$tags, 'receives' => $tray->phone(Role::Receives)->tag,
-                ]);
+            $this->sheet->note($tray, null, Stage::Intake, $by, Intake::noted('reopened', $tray), $tray->tags());
         });
     }
 

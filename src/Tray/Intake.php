@@ -30,57 +30,80 @@ final readonly class Intake
         private Accounts $accounts,
         private MoveFiles $files,
         private ClockInterface $clock,
+        private KeptBackups $kept,
     ) {
     }
 
-    /**
-     * @param string $giving    serial
-     * @param string $receiving serial; of no account where the chats are only backed up
-     * @param string $language  the customer's; BCP 47
-     *
-     * @throws Refusal
-     */
-    public function open(
-        string $customer,
-        string $contact,
-        string $giving,
-        string $receiving,
-        string $language,
-        string $by,
-        Errand $errand = Errand::Move,
-    ): Tray {
-        $phones = Errand::OnlyBackUp === $errand
-            ? [Role::Gives->value => $giving]
-            : [Role::Gives->value => $giving, Role::Receives->value => $receiving];
+    /** @throws Refusal */
+    public function open(Opening $asked, string $by): Tray
+    {
+        $serials = [Role::Gives->value => $asked->giving, Role::Receives->value => $asked->receiving];
+        $phones = [];
+        foreach ($asked->errand->roles() as $role) {
+            $phones[$role->value] = $serials[$role->value];
+        }
         if (in_array('', $phones, true)) {
-            throw Refusal::because('needs_both_phones');
+            throw Refusal::because(1 === count($phones) ? 'needs_a_phone' : 'needs_both_phones');
         }
         if (count($phones) !== count(array_unique($phones))) {
             throw Refusal::because('one_phone_twice');
         }
 
-        return $this->records->change(
-            function () use ($errand, $customer, $contact, $phones, $language, $by): Tray {
-                foreach ($phones as $serial) {
-                    $this->ensureFree($serial);
-                }
-                $dql = 'SELECT MAX(t.number) FROM '.Tray::class.' t';
-                $highest = (int) $this->entities->createQuery($dql)->getSingleScalarResult();
-                $number = max(self::FIRST_NUMBER, $highest + 1);
-                $tray = new Tray($number, $customer, $contact, $language, $this->clock->now(), $by, $errand);
-                $tags = [];
-                foreach ($phones as $role => $serial) {
-                    $tray->addPhone($serial, Role::from($role));
-                    $tags[$role] = $tray->phone(Role::from($role))->tag;
-                }
-                $this->entities->persist($tray);
-                $code = $tray->onlyBacksUp() ? 'opened_to_back_up' : 'opened';
-                $this->sheet->note($tray, null, Stage::Intake, $by, $code, ['customer' => $customer, ...$tags]);
-                $this->accounts->takeUp($tray, $by, false);
+        return $this->records->change(function () use ($asked, $phones, $by): Tray {
+            foreach ($phones as $serial) {
+                $this->ensureFree($serial);
+            }
+            $dql = 'SELECT MAX(t.number) FROM '.Tray::class.' t';
+            $highest = (int) $this->entities->createQuery($dql)->getSingleScalarResult();
+            $number = max(self::FIRST_NUMBER, $highest + 1);
+            $now = $this->clock->now();
+            $tray = new Tray($number, $asked->customer, $asked->contact, $asked->language, $now, $by, $asked->errand);
+            foreach ($phones as $role => $serial) {
+                $tray->addPhone($serial, Role::from($role));
+            }
+            $this->entities->persist($tray);
+            $this->sheet->note($tray, null, Stage::Intake, $by, self::noted('opened', $tray), [
+                'customer' => $asked->customer, ...$tray->tags(),
+            ]);
+            $tray->has(Role::Gives)
+                ? $this->accounts->takeUp($tray, $by, false)
+                : $this->takeKept($tray, $asked->backups, $by);
 
-                return $tray;
-            },
-        );
+            return $tray;
+        });
+    }
+
+    /** The code by which a note tells of a tray's errand. */
+    public static function noted(string $code, Tray $tray): string
+    {
+        return match ($tray->errand) {
+            Errand::Move => $code,
+            Errand::OnlyBackUp => $code.'_to_back_up',
+            Errand::BringKept => $code.'_to_bring_kept',
+        };
+    }
+
+    /**
+     * What was backed up once takes the place of a phone that gives.
+     *
+     * @param list<string> $ids
+     *
+     * @throws Refusal when there is none, or it is kept no more, or two are of one app
+     */
+    private function takeKept(Tray $tray, array $ids, string $by): void
+    {
+        [] !== $ids ?: throw Refusal::because('needs_a_backup');
+        $apps = [];
+        foreach (array_values(array_unique($ids)) as $id) {
+            $backup = $this->kept->get($id) ?? throw Refusal::because('no_such_backup');
+            !isset($apps[$backup->app]) ?: throw Refusal::because('one_app_twice', ['edition' => $backup->edition]);
+            $apps[$backup->app] = true;
+            $tray->addMove($backup->app, $backup->edition)->bringing()->isOf($backup);
+            $this->sheet->note($tray, null, Stage::Intake, $by, 'takes_kept', [
+                'edition' => $backup->edition, 'taken_at' => $backup->takenAt->getTimestamp(),
+                'from' => $backup->tray->number, 'messages' => $backup->messages,
+            ]);
+        }
     }
 
     /**
@@ -112,8 +135,8 @@ final readonly class Intake
     public function give(int $number, string $givingTag, string $by): void
     {
         $turned = $this->records->changeTray($number, function (Tray $tray) use ($givingTag, $by): array {
-            if ($tray->onlyBacksUp()) {
-                throw Refusal::because('only_backs_up');
+            if (!$tray->isBetweenPhones()) {
+                throw Refusal::because('one_phone_alone');
             }
             if ($tray->phone(Role::Gives)->tag === $givingTag) {
                 return [];

@@ -12,6 +12,7 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Runs\Kind;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Runs\Phase;
+use Geschenk\Core\Phone\Role;
 use Symfony\Contracts\Service\ResetInterface;
 
 /** How fast this computer, and each phone at its cable, has been; measured in every run that came to its end. */
@@ -103,7 +104,9 @@ final class Paces implements ResetInterface
     {
         $bringing = $move->bringing();
         $backup = $bringing->backup();
-        $holding = $this->phones->holding($move->from()->serial, $move->app);
+        $holding = $move->tray->has(Role::Gives)
+            ? $this->phones->holding($move->from()->serial, $move->app)
+            : null;
         $counts = $holding?->counts();
 
         return [

@@ -25,7 +25,7 @@ final readonly class RolesProposal
     /** @return Proposal|null null while they have not been looked into, or where nothing speaks for one of them */
     public function of(Tray $tray): ?array
     {
-        if (null !== $tray->closedAt() || $tray->hasRestored() || $tray->onlyBacksUp()) {
+        if (null !== $tray->closedAt() || $tray->hasRestored() || !$tray->isBetweenPhones()) {
             return null;
         }
         $gives = $tray->phone(Role::Gives);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Tray;
 
 use Geschenk\App\Bench\Phones;
+use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
@@ -38,13 +39,16 @@ final readonly class TrayReadiness
      */
     public function lacking(Move $move): ?LackingPoint
     {
-        return self::firstLacking([$this->row($move->tray, [$move], Role::Gives)]);
+        return $move->tray->has(Role::Gives)
+            ? self::firstLacking([$this->row($move->tray, [$move], Role::Gives)])
+            : null;
     }
 
     /** Whether the phone that gives is ready, whatever the other lacks. */
     public function mayBackUp(Tray $tray): bool
     {
-        return [] !== $tray->moves() && null === self::firstLacking([$this->row($tray, $tray->moves(), Role::Gives)]);
+        return [] !== $tray->moves() && $tray->has(Role::Gives)
+            && null === self::firstLacking([$this->row($tray, $tray->moves(), Role::Gives)]);
     }
 
     /** What has to be done on the phone that receives before it is written to. */
@@ -78,9 +82,7 @@ final readonly class TrayReadiness
      */
     private function forMoves(Tray $tray, array $moves): array
     {
-        $roles = $tray->onlyBacksUp() ? [Role::Gives] : [Role::Gives, Role::Receives];
-
-        return array_map(fn (Role $role): array => $this->row($tray, $moves, $role), $roles);
+        return array_map(fn (Role $role): array => $this->row($tray, $moves, $role), $tray->errand->roles());
     }
 
     /**
@@ -108,6 +110,9 @@ final readonly class TrayReadiness
      */
     public function number(Move $move): ?string
     {
+        if (!$move->tray->has(Role::Gives)) {
+            return $move->backup()?->account;
+        }
         $from = $move->from()->serial;
         $counts = $this->phones->holding($from, $move->app)?->counts();
         $inChats = '' === ($counts['number'] ?? '') ? null : $counts['number'];
@@ -132,10 +137,16 @@ final readonly class TrayReadiness
     /** What a choice asks of the phone that receives. */
     public function jobOf(Move $move, int $bytes): Job
     {
-        $chats = $this->phones->holding($move->from()->serial, $move->app)?->chatBytes() ?? 0;
+        $chats = $this->given($move)?->chatBytes() ?? 0;
         $serial = $move->to()->serial;
 
         return new Job($bytes, $chats, Role::Receives, $this->paces->ofCable($serial));
+    }
+
+    /** What the phone that gives holds of it; null where none gives, or nobody has looked. */
+    private function given(Move $move): ?Holding
+    {
+        return $move->tray->has(Role::Gives) ? $this->phones->holding($move->from()->serial, $move->app) : null;
     }
 
     /**
@@ -151,7 +162,7 @@ final readonly class TrayReadiness
             if ($bringing->isInPlace()) {
                 continue;
             }
-            $holding = $this->phones->holding($move->from()->serial, $move->app);
+            $holding = $this->given($move);
             // What was rehearsed is exact, and of a merge holds what the phone keeps.
             $bytes = $bringing->rehearsal()['bytes'] ?? $bringing->brings()['bytes']
                 ?? $bringing->backup()->attachmentBytes ?? $holding?->attachmentBytes();

@@ -12,6 +12,7 @@ use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\Core\Phone\Point;
+use Geschenk\Core\Phone\Role;
 
 /** Where a tray and each of its moves stand, and what they wait for: told by the records, and by no file or phone. */
 final readonly class TrayStatus
@@ -35,11 +36,20 @@ final readonly class TrayStatus
         if (null === $lead) {
             return [] === $tray->moves() ? Stage::Ready : Stage::HandOver;
         }
-        $hasBegun = [] !== array_filter(
-            $tray->moves(), static fn (Move $m): bool => null !== ($m->run() ?? $m->backup()),
-        );
 
-        return $hasBegun ? $this->moveStage($lead) : Stage::Ready;
+        return $this->hasBegun($tray) ? $this->moveStage($lead) : Stage::Ready;
+    }
+
+    /** Whether anything was done yet; what is kept was backed up once, and begins where its phone is ready. */
+    private function hasBegun(Tray $tray): bool
+    {
+        foreach ($tray->moves() as $move) {
+            if (null !== $move->run() || ($tray->has(Role::Gives) && null !== $move->backup())) {
+                return true;
+            }
+        }
+
+        return !$tray->has(Role::Gives) && null === $this->readiness->lackingOf($tray);
     }
 
     /** One of the five stages of a move, or the hand-over when all of it has arrived. */
@@ -206,8 +216,7 @@ final readonly class TrayStatus
 
     private function waitsForChoice(Move $move): Waits
     {
-        $backup = $move->backup();
-        $newest = null === $backup ? null : $this->behind->newestOnPhone($backup);
+        $newest = $this->behind->newestOnPhone($move);
         $params = ['edition' => $move->edition] + (null === $newest ? [] : ['newest_at' => intdiv($newest, 1000)]);
         $how = null === $newest ? null : 'waits.choose_behind';
 

@@ -64,7 +64,7 @@ final readonly class SheetView
             ], $language),
             'page' => $this->words->say('sheet.page', ['page' => '{PAGE_NUM}', 'pages' => '{PAGE_COUNT}'], $language),
             'language' => $language, 'zone' => Shop::ZONE, 'moves' => $moves,
-            'only_backed_up' => $tray->onlyBacksUp(),
+            'only_backed_up' => $tray->onlyBacksUp(), 'from_kept' => !$tray->has(Role::Gives),
             'trial' => [] !== array_filter($bringings, static fn (Bringing $bringing): bool => $bringing->isTrial()),
             'complete' => count($checks) === count($moves)
                 && [] === array_filter($checks, static fn (Check $check): bool => !$check->isComplete()),
@@ -116,6 +116,9 @@ final readonly class SheetView
             ],
             'losses' => $this->losses->all($bringing->rehearsal()['losses'] ?? [], [], $move->tray->language),
             'brought' => $this->brought($move),
+            'from_kept' => null === $backup || $move->tray->has(Role::Gives) ? null : [
+                'at' => $backup->takenAt, 'tray' => $backup->tray->number,
+            ],
         ];
     }
 

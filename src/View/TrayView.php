@@ -191,7 +191,7 @@ final readonly class TrayView
                 fn (Point $point): array => $this->point($point, []), $this->readiness->afterRestore($move),
             ),
             'run' => null === $run ? null : $this->run($run),
-            'backup' => null === $backup ? null : $this->backup($backup),
+            'backup' => null === $backup ? null : $this->backup($move, $backup),
             'rehearsal' => $bringing->rehearsal()['totals'] ?? null,
             'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $bringing->merges(),
             'completes' => $bringing->completes() && !$bringing->isInPlace(), 'trial' => $bringing->isTrial(),
@@ -344,17 +344,18 @@ final readonly class TrayView
     }
 
     /** @return array<string, mixed> */
-    private function backup(Backup $backup): array
+    private function backup(Move $move, Backup $backup): array
     {
         return [
-            'id' => $backup->id, 'taken_at' => Time::iso($backup->takenAt), 'way_in' => $backup->wayIn,
+            'id' => $backup->id, 'tray' => $backup->tray->number, 'kept' => $backup->isKept(),
+            'taken_at' => Time::iso($backup->takenAt), 'way_in' => $backup->wayIn,
             'account' => $backup->account, 'conversations' => $backup->conversations, 'messages' => $backup->messages,
             'attachments' => $backup->attachments, 'attachments_absent' => $backup->attachmentsAbsent,
             'lost' => $backup->lost, 'attachment_bytes' => $backup->attachmentBytes,
             'newest_at' => Time::ofMilliseconds($backup->newestAt),
             'made_at' => null === $backup->madeAt ? null : Time::iso($backup->madeAt),
             'locked_with' => $backup->lockedWith?->value, 'without_videos' => $backup->withoutVideos,
-            'phone_newest_at' => Time::ofMilliseconds($this->behind->newestOnPhone($backup)),
+            'phone_newest_at' => Time::ofMilliseconds($this->behind->newestOnPhone($move)),
         ];
     }
 }

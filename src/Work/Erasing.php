@@ -17,6 +17,7 @@ use Geschenk\App\Log\LogNames;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
+use Geschenk\App\Tray\KeptBackups;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Files\Disk;
@@ -53,6 +54,7 @@ final readonly class Erasing
         private WorkLocks $locks,
         private ShopClock $shopClock,
         private MachineTime $machine,
+        private KeptBackups $kept,
     ) {
     }
 
@@ -96,7 +98,7 @@ final readonly class Erasing
                     }
                 });
             } catch (Refusal) {
-                // Something is put back at this moment: it waits for that.
+                // Something is put back at this moment, or brought by another tray: it waits for that.
             }
         }
         $early = 'UPDATE '.Tray::class.' t SET t.overBoot = NULL WHERE t.keepUntil > :now';
@@ -168,10 +170,21 @@ final readonly class Erasing
         $this->askFor($tray, $by);
     }
 
-    /** In the caller's transaction: what is under way comes to its end first. */
+    /**
+     * In the caller's transaction: what is under way comes to its end first.
+     *
+     * @throws Refusal while another tray brings what would go
+     */
     public function askFor(Tray $tray, string $by): void
     {
+        $other = $this->kept->broughtBy($tray);
+        if (null !== $other) {
+            throw Refusal::because('backup_being_brought', ['tray' => $other]);
+        }
         $tray->askToErase($this->clock->now(), $by);
+        foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
+            $backup->isToBeErased($this->clock->now());
+        }
         $this->log->noteWithFlush($by, 'erase_asked', $tray->number, []);
         $this->entities->flush();
         $this->bus->dispatch(new EraseTray($tray->number));

@@ -23,6 +23,7 @@ use Geschenk\App\Work\Backup\BackupKind;
 use Geschenk\App\Work\Conversion\ConversionKind;
 use Geschenk\Core\Conversion\LossRules;
 use Geschenk\Core\Conversion\UnknownChoice;
+use Geschenk\Core\Phone\Role;
 use Psr\Clock\ClockInterface;
 use Symfony\Component\Messenger\MessageBusInterface;
 use Symfony\Component\Uid\Uuid;
@@ -275,6 +276,9 @@ final readonly class RunDesk
     {
         if ($move->isBusy()) {
             throw Refusal::because('busy', ['edition' => $move->edition]);
+        }
+        if (!$kind->goesAcross() && !$move->tray->has(Role::Gives)) {
+            throw Refusal::because('nothing_gives');
         }
         if ($move->tray->onlyBacksUp()) {
             !$kind->goesAcross() ?: throw Refusal::because('only_backs_up');

@@ -51,7 +51,7 @@ final class OnlyBackUpTest extends ApiTestCase
             self::assertStringContainsString('only backs up', $this->text($refused, 'detail'));
         }
         $refused = $this->call('PUT', "/api/trays/$n/roles", ['giving_tag' => "$n-A"], 422);
-        self::assertStringContainsString('only backs up', $this->text($refused, 'detail'));
+        self::assertStringContainsString('one phone alone', $this->text($refused, 'detail'));
         self::assertSame($before, Phones::fingerprint($this->giving->data('otterpost')));
         // One can look at it, covered as ever.
         $conversations = (array) $this->call('GET', "/api/trays/$n/moves/1/conversations")['conversations'];

@@ -15,6 +15,7 @@ use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Kernel;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\Tray\Intake;
+use Geschenk\App\Tray\Opening;
 use Geschenk\App\Work\Check\CheckKind;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\App\Work\RunHandler;
@@ -81,7 +82,9 @@ $answer = static function (array $order) use (
     switch ($order['do'] ?? '') {
         case 'open':
             $watch->round();
-            $intake->open('Test Person', 'the café', Phones::GIVING, Phones::RECEIVING, 'en', 'jette');
+            $intake->open(
+                new Opening('Test Person', 'the café', Phones::GIVING, Phones::RECEIVING, 'en'), 'jette',
+            );
 
             return [];
         case 'ask':

@@ -238,6 +238,22 @@ export function useAcross(at: Ref<At>, kind: Ref<Schemas['ByKind']>, uncovered: 
   })
 }
 
+/** Backups that are kept behind a hand-over; what they are looked for by goes in a body, into no log of addresses. */
+export function useKeptBackups(words: Ref<string>) {
+  return useInfiniteQuery({
+    queryKey: computed(() => ['kept', words.value]),
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam }) =>
+      body(
+        api.POST('/api/backups/find', {
+          body: { words: words.value, ...(pageParam === undefined ? {} : { behind: pageParam }) },
+        }),
+      ),
+    getNextPageParam: (page) => page.behind ?? undefined,
+    gcTime: 0,
+  })
+}
+
 /** Messages in which words stand; asked only where all was uncovered. */
 export function useFoundWords(at: Ref<At>, words: Ref<string>, enabled: Ref<boolean>) {
   return useInfiniteQuery({

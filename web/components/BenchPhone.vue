@@ -6,7 +6,11 @@ import { say } from '../lib/say'
 import { platformWord } from '../lib/words'
 
 /** A phone that lies on the bench and may be given a role: what it says of itself, for nobody has looked into it. */
-const props = defineProps<{ live: Schemas['Live']; role: Schemas['Role'] | null; onlyGives?: boolean }>()
+const props = defineProps<{
+  live: Schemas['Live']
+  role: Schemas['Role'] | null /** where the phone has no choice of a role */
+  only?: Schemas['Role'] | undefined
+}>()
 const emit = defineEmits<{ give: []; receive: [] }>()
 const name = computed(() => `${props.live.maker} ${props.live.model}`)
 </script>
@@ -35,11 +39,11 @@ const name = computed(() => `${props.live.maker} ${props.live.model}`)
       </template>
     </div>
     <div class="buttons">
-      <v-btn :aria-pressed="role === 'gives'" class="gives" @click="emit('give')">{{
-        say(onlyGives ? 'phone.this_one' : 'phone.gives')
+      <v-btn v-if="only !== 'receives'" :aria-pressed="role === 'gives'" class="gives" @click="emit('give')">{{
+        say(only ? 'phone.this_one' : 'phone.gives')
       }}</v-btn>
-      <v-btn v-if="!onlyGives" :aria-pressed="role === 'receives'" class="receives" @click="emit('receive')">{{
-        say('phone.receives')
+      <v-btn v-if="only !== 'gives'" :aria-pressed="role === 'receives'" class="receives" @click="emit('receive')">{{
+        say(only ? 'phone.this_one' : 'phone.receives')
       }}</v-btn>
     </div>
   </article>

@@ -6,6 +6,7 @@ import { contentLine } from '../lib/contents'
 import { date, dateTime, phoneNumber, time } from '../lib/format'
 import { useLease } from '../lib/lease'
 import { say } from '../lib/say'
+import { sourceName } from '../lib/source'
 import { kindWord } from '../lib/words'
 
 /** What a customer compares: both lists as the phones show them first, and some pictures; ticked off point by point. */
@@ -23,7 +24,17 @@ const uncover = useUncoverEyes(at)
 const tick = useTickEye(at)
 const eyes = computed(() => query.data.value)
 const tagOf = (role: Schemas['Role']) => props.tray.phones.find((p) => p.role === role)?.tag ?? ''
-const sides = computed(() => (['gives', 'receives'] as const).map((role) => ({ role, tag: tagOf(role) })))
+const isKept = computed(() => tagOf('gives') === '')
+const sides = computed(() =>
+  (['gives', 'receives'] as const).map((role) => {
+    const tag = tagOf(role)
+    const word =
+      tag === ''
+        ? say('eyes.side_kept', { at: dateTime(props.move.backup?.taken_at ?? null) })
+        : `${tag} · ${say(`role.${role}`)}`
+    return { role, tag: tag === '' ? sourceName(props.tray, props.move) : tag, word }
+  }),
+)
 const isDone = computed(() => eyes.value?.points.every((p) => p.by !== null) === true)
 /** Covered as soon as somebody wishes it, whatever was told before still lies here. */
 const isCovered = computed(() => !isUncovered.value || eyes.value?.covered !== false)
@@ -66,7 +77,7 @@ const error = computed(() => query.error.value ?? tick.error.value ?? uncover.er
     <header class="top">
       <div>
         <h2>{{ say('eyes.title') }}</h2>
-        <p class="soft">{{ isDone ? say('eyes.done') : say('eyes.how') }}</p>
+        <p class="soft">{{ isDone ? say('eyes.done') : say(isKept ? 'eyes.how_kept' : 'eyes.how') }}</p>
       </div>
       <v-btn v-if="eyes" :loading="uncover.isPending.value" @click="toggle">{{
         say(isCovered ? 'eyes.uncover' : 'eyes.cover')
@@ -90,7 +101,7 @@ const error = computed(() => query.error.value ?? tick.error.value ?? uncover.er
       </ul>
       <div class="sides">
         <div v-for="s in sides" :key="s.role" class="side" :class="s.role">
-          <h3>{{ s.tag }} · {{ say(`role.${s.role}`) }}</h3>
+          <h3>{{ s.word }}</h3>
           <ol>
             <li v-for="(row, n) in eyes[s.role]" :key="n" :class="row.is">
               <span class="name clip"

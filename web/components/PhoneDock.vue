@@ -28,7 +28,7 @@ function change(): void {
     <PhoneCard v-for="phone in ordered" :key="phone.tag" :phone="phone" />
     <p v-if="tray.direction" class="trouble" role="status">{{ tray.direction }}</p>
     <RolesProposal v-if="tray.proposal" :proposal="tray.proposal" />
-    <button v-if="!isFixed && receiving" class="roles" type="button" @click="asking = true">
+    <button v-if="!isFixed && giving && receiving" class="roles" type="button" @click="asking = true">
       {{ say('tray.roles') }}
     </button>
     <v-dialog v-model="asking" aria-labelledby="roles-title">

@@ -30,7 +30,7 @@ function row(stage: Stage, move: Schemas['Move'] | null, state: State) {
   }
 }
 
-const hasBegun = computed(() => props.tray.moves.some((m) => m.run !== null || m.backup !== null))
+const hasBegun = computed(() => props.tray.stage !== 'ready')
 function trayState(stage: Stage): State {
   if (props.tray.closed) return 'done'
   if (stage === 'intake') return 'done'

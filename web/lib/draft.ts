@@ -1,14 +1,17 @@
 import { reactive, watch } from 'vue'
+import type { Schemas } from '../api/client'
 
 /** What was typed of a new tray: kept while somebody looks elsewhere, signs in again or reloads the page. */
 export interface Draft {
   customer: string
   contact: string
   language: 'en' | 'de'
-  errand: 'move' | 'only_back_up'
+  errand: Schemas['Errand']
   consent: boolean
   giving: string
   receiving: string
+  /** that are kept, and brought */
+  backups: Schemas['KeptBackup'][]
 }
 
 const KEY = 'geschenk.new-tray'
@@ -26,10 +29,18 @@ let stopKeeping = (): void => undefined
 
 /** The draft of a user; another user's is not shown. */
 export function useDraft(user: string, language: 'en' | 'de'): Draft {
-  const { customer = '', contact = '', errand = 'move', giving = '', receiving = '', ...rest } = stored(user)
+  const {
+    customer = '',
+    contact = '',
+    errand = 'move',
+    giving = '',
+    receiving = '',
+    backups = [],
+    ...rest
+  } = stored(user)
   const { consent = false } = rest
   const draft = reactive<Draft>({
-    ...{ customer, contact, errand, consent, giving, receiving },
+    ...{ customer, contact, errand, consent, giving, receiving, backups },
     language: rest.language ?? language,
   })
   stopKeeping = watch(draft, (now) => sessionStorage.setItem(KEY, JSON.stringify({ ...now, user })))

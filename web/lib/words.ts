@@ -12,9 +12,13 @@ export const ACROSS: Across[] = ['photos', 'videos', 'voice', 'documents', 'link
 export const STAGES: Stage[] = ['intake', 'ready', 'back_up', 'choose', 'convert', 'restore', 'check', 'hand_over']
 export const MOVE_STAGES: Stage[] = ['back_up', 'choose', 'convert', 'restore', 'check']
 
-/** Where chats are only backed up, nothing is converted or restored. */
-export const moveStages = (errand: Schemas['Errand']): Stage[] =>
-  errand === 'move' ? MOVE_STAGES : ['back_up', 'choose']
+/** Where chats are only backed up, nothing is converted or restored; what is kept was backed up once. */
+const STAGES_OF: Record<Schemas['Errand'], Stage[]> = {
+  move: MOVE_STAGES,
+  only_back_up: ['back_up', 'choose'],
+  bring_kept: ['choose', 'convert', 'restore', 'check'],
+}
+export const moveStages = (errand: Schemas['Errand']): Stage[] => STAGES_OF[errand]
 export const stagesOf = (errand: Schemas['Errand']): Stage[] =>
   STAGES.filter((stage) => !isMoveStage(stage) || moveStages(errand).includes(stage))
 

@@ -33,7 +33,7 @@ import { ACROSS, platformWord, type Across } from '../lib/words'
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const router = useRouter()
 const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
-const isMove = computed(() => props.tray.errand === 'move')
+const isMove = computed(() => props.tray.errand !== 'only_back_up')
 const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
 const tag = computed(() => receiving.value?.tag ?? '')
 const target = computed(() => receiving.value?.live.platform ?? 'android')

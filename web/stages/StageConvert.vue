@@ -6,10 +6,11 @@ import EvidenceList from '../components/EvidenceList.vue'
 import MergeReport from '../components/MergeReport.vue'
 import LossTable from '../components/LossTable.vue'
 import { say } from '../lib/say'
+import { sourceName } from '../lib/source'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const tagOf = (role: Schemas['Role']) => props.tray.phones.find((p) => p.role === role)?.tag ?? ''
-const gives = computed(() => tagOf('gives'))
+const gives = computed(() => sourceName(props.tray, props.move))
 const receives = computed(() => tagOf('receives'))
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const mayAgain = computed(() => props.move.stage === 'convert' || props.move.stage === 'restore')

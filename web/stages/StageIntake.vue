@@ -49,7 +49,14 @@ const back = useLeaveOut(
           <th scope="row">{{ say('intake.errand') }}</th>
           <td>{{ say(`errand.${tray.errand}`) }}</td>
         </tr>
-        <tr v-if="tray.errand === 'move'">
+        <tr v-for="m in tray.errand === 'bring_kept' ? tray.moves : []" :key="m.place">
+          <th scope="row">{{ say('intake.from_kept') }}</th>
+          <td v-if="m.backup">
+            {{ m.edition }}:
+            {{ say('intake.from_kept_of', { at: dateTime(m.backup.taken_at), tray: m.backup.tray }) }}
+          </td>
+        </tr>
+        <tr v-if="tray.errand !== 'only_back_up'">
           <th scope="row">{{ say('intake.across') }}</th>
           <td>{{ say('intake.everything') }}</td>
         </tr>

@@ -82,12 +82,12 @@ function mark(point: Schemas['Point']): string {
         <p class="soft">
           {{ say('ready.live') }}
           <template v-if="advised.length > 0">{{ say('ready.advised', { count: advised.length }) }}</template>
-          <RouterLink v-if="isNow" class="labels" :to="`/trays/${tray.number}/labels`">{{
+          <RouterLink v-if="!tray.closed" class="labels" :to="`/trays/${tray.number}/labels`">{{
             say('labels.open')
           }}</RouterLink>
         </p>
       </div>
-      <div v-if="isNow" class="act">
+      <div v-if="isNow && giving !== ''" class="act">
         <v-btn class="next" :disabled="why !== ''" :loading="backUp.isPending.value" @click="start">{{
           accounts.length > 1
             ? say('ready.back_up_all', { count: accounts.length, tag: giving })
@@ -161,7 +161,7 @@ function mark(point: Schemas['Point']): string {
         </ul>
       </article>
     </div>
-    <template v-if="tray.errand === 'move'">
+    <template v-if="tray.errand !== 'only_back_up'">
       <NumberCheck v-for="m in accounts" :key="m.place" :tray="tray" :move="m" quiet />
     </template>
     <EvidenceList :tray="tray" stage="ready" />

@@ -15,6 +15,7 @@ import { isTagOf } from '../lib/labels'
 import { heldOn } from '../lib/ways'
 import { isOver } from '../lib/runs'
 import { say } from '../lib/say'
+import { sourceName } from '../lib/source'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
@@ -147,7 +148,12 @@ function restore(): void {
     </p>
     <p v-else-if="!move.rehearsal" class="sheet pad soft">{{ say('restore.not_yet') }}</p>
     <div v-if="move.completes"><PutBack :tray="tray" :move="move" /></div>
-    <MergeReport v-if="move.merge && isNow && phone" :merge="move.merge" :gives="giving ?? ''" :receives="phone.tag" />
+    <MergeReport
+      v-if="move.merge && isNow && phone"
+      :merge="move.merge"
+      :gives="sourceName(tray, move)"
+      :receives="phone.tag"
+    />
     <LossTable v-if="move.rehearsal && isNow" :tray="tray" :move="move" />
     <EvidenceList :tray="tray" stage="restore" :move="move" />
   </section>

@@ -120,6 +120,8 @@ describe('a damaged backup', () => {
       made_at: null,
       locked_with: null,
       without_videos: false,
+      tray: 44,
+      kept: true,
       phone_newest_at: null,
       account: '+447700900104',
       conversations: 2,
@@ -174,7 +176,7 @@ describe('the headline of the arrival check', () => {
     return (
       await show(ArrivalCheck, {
         tray: { number: 7, phones },
-        move: { place: 1, checks: [] },
+        move: { place: 1, checks: [], bringings: [] },
       })
     )
       .find('h2')

@@ -182,6 +182,8 @@ const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
     made_at: null,
     locked_with: null,
     without_videos: false,
+    tray: 44,
+    kept: true,
     phone_newest_at: null,
     account: '+447700900104',
     conversations: 2,
@@ -1134,6 +1136,62 @@ describe('a new tray', () => {
     await flushPromises()
     expect(sent[0]?.body).toMatchObject({ errand: 'only_back_up', giving: 'OLD', consent: true })
     expect(sent[0]?.body).not.toHaveProperty('receiving')
+    sessionStorage.clear()
+  })
+  it('wants a kept backup and one phone where that is brought', async () => {
+    const kept = (id: string, change: Partial<Schemas['KeptBackup']> = {}): Schemas['KeptBackup'] => ({
+      id,
+      tray: 41,
+      customer: 'Ada',
+      contact: 'café',
+      language: 'en',
+      app: 'otterpost',
+      edition: 'Otterpost',
+      account: '+447700900700',
+      taken_at: '2026-03-01T10:00:00Z',
+      newest_at: null,
+      conversations: 3,
+      messages: 7,
+      attachment_bytes: 9,
+      lost: 0,
+      kept_until: null,
+      ...change,
+    })
+    answers = {
+      'GET /api/phones': { phones: [{ live: live({ serial: 'NEW', model: 'New', accounts: [free] }), tray: null }] },
+      'GET /api/session': {
+        user: { name: 'jette', display_name: 'Jette', role: 'technician' },
+        language: 'en',
+        token: 't',
+        desk: true,
+      },
+      'POST /api/backups/find': {
+        backups: [kept('b1'), kept('b2', { messages: 5, lost: 2 }), kept('b3', { app: 'other', edition: 'Other' })],
+        behind: null,
+      },
+      'POST /api/trays': tray({ number: 45, errand: 'bring_kept' }),
+    }
+    sessionStorage.setItem('geschenk.new-tray', JSON.stringify({ user: '', errand: 'bring_kept' }))
+    const view = await show(NewTrayView)
+    await flushPromises()
+    expect(view.text()).toContain('the backup')
+    const [first, second, third] = view.findAll('.kept input[type="checkbox"]')
+    await first?.trigger('change')
+    await third?.trigger('change')
+    // Another one of the same messenger takes the place of the first.
+    await second?.trigger('change')
+    expect(view.find('.kept .lost').text()).toContain('2 messages')
+    const typed = view.findAll('.who input').map((i) => (i.element as HTMLInputElement).value)
+    expect(typed).toEqual(expect.arrayContaining(['Ada', 'café']))
+    const buttons = view.findAll('article button')
+    expect(buttons.map((b) => b.text())).toEqual(['This one'])
+    await buttons[0]?.trigger('click')
+    await view.find('.who input[type="checkbox"]').setValue(true)
+    sent = []
+    await view.find('.who').trigger('submit')
+    await flushPromises()
+    expect(sent[0]?.body).toMatchObject({ errand: 'bring_kept', receiving: 'NEW', backups: ['b3', 'b2'] })
+    expect(sent[0]?.body).not.toHaveProperty('giving')
     sessionStorage.clear()
   })
 })

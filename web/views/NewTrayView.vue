@@ -5,9 +5,11 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { api, body } from '../api/client'
 import { useBench, useSession } from '../api/queries'
 import BenchPhone from '../components/BenchPhone.vue'
+import KeptBackups from '../components/KeptBackups.vue'
 import RoleMark from '../components/RoleMark.vue'
 import WhyNot from '../components/WhyNot.vue'
 import { forgetDraft, useDraft } from '../lib/draft'
+import { dateTime } from '../lib/format'
 import { language, say } from '../lib/say'
 
 const router = useRouter()
@@ -27,15 +29,21 @@ const taken = computed(() =>
     .join(', '),
 )
 const errands = computed(() =>
-  (['move', 'only_back_up'] as const).map((value) => ({ value, title: say(`errand.${value}`) })),
+  (['move', 'only_back_up', 'bring_kept'] as const).map((value) => ({ value, title: say(`errand.${value}`) })),
 )
-const isOnlyBackUp = computed(() => draft.errand === 'only_back_up')
+const isKept = computed(() => draft.errand === 'bring_kept')
+const hasGiving = computed(() => !isKept.value)
+const hasReceiving = computed(() => draft.errand !== 'only_back_up')
+/** The only role that a phone can have. */
+const only = computed(() => (isKept.value ? 'receives' : hasReceiving.value ? undefined : 'gives'))
+const CONSENTS = { move: 'new.consent', only_back_up: 'new.consent_back_up', bring_kept: 'new.consent_kept' }
 const lacking = computed(() =>
   Object.entries({
     customer: draft.customer.trim() === '',
     contact: draft.contact.trim() === '',
-    giving: draft.giving === '',
-    receiving: draft.receiving === '' && !isOnlyBackUp.value,
+    backup: isKept.value && draft.backups.length === 0,
+    giving: draft.giving === '' && hasGiving.value,
+    receiving: draft.receiving === '' && hasReceiving.value,
     consent: !draft.consent,
   }).flatMap(([what, lacks]) => (lacks ? [say(`lacking.${what}`)] : [])),
 )
@@ -52,11 +60,25 @@ function receive(serial: string): void {
 const model = (serial: string): string =>
   free.value.find((p) => p.live.serial === serial)?.live.model ?? say('role.not_chosen')
 
-watch(isOnlyBackUp, (only) => {
-  if (only) draft.receiving = ''
-  // What somebody consented to was something else.
-  draft.consent = false
-})
+watch(
+  () => draft.errand,
+  () => {
+    if (!hasGiving.value) draft.giving = ''
+    if (!hasReceiving.value) draft.receiving = ''
+    if (!isKept.value) draft.backups = []
+    // What somebody consented to was something else.
+    draft.consent = false
+  },
+)
+/** Whose backup it is comes to the counter again; what was typed already stays. */
+watch(
+  () => draft.backups[0],
+  (first) => {
+    if (!first) return
+    if (draft.customer.trim() === '') draft.customer = first.customer
+    if (draft.contact.trim() === '') draft.contact = first.contact
+  },
+)
 watch(free, (phones) => {
   if (bench.data.value === undefined) return
   for (const role of ['giving', 'receiving'] as const)
@@ -68,8 +90,13 @@ async function open(): Promise<void> {
   busy.value = true
   trouble.value = ''
   try {
-    const { receiving, ...rest } = draft
-    const asked = isOnlyBackUp.value ? rest : { ...rest, receiving }
+    const { giving, receiving, backups, ...rest } = draft
+    const asked = {
+      ...rest,
+      ...(hasGiving.value ? { giving } : {}),
+      ...(hasReceiving.value ? { receiving } : {}),
+      ...(isKept.value ? { backups: backups.map((b) => b.id) } : {}),
+    }
     const tray = await body(api.POST('/api/trays', { body: asked }))
     forgetDraft()
     await client.invalidateQueries({ queryKey: ['trays'] })
@@ -87,8 +114,8 @@ watch(
 </script>
 
 <template>
-  <form class="intake" @submit.prevent="open">
-    <section class="sheet pad who">
+  <div class="intake">
+    <form class="sheet pad who" @submit.prevent="open">
       <h1>{{ say('new.title') }}</h1>
       <v-text-field v-model="draft.customer" :label="say('new.customer')" autofocus maxlength="120" />
       <v-text-field
@@ -105,35 +132,46 @@ watch(
           {{ errand.title }}
         </label>
       </fieldset>
-      <v-checkbox v-model="draft.consent" :label="say(isOnlyBackUp ? 'new.consent_back_up' : 'new.consent')" />
+      <v-checkbox v-model="draft.consent" :label="say(CONSENTS[draft.errand])" />
       <div class="chosen">
-        <p><RoleMark role="gives" /> {{ model(draft.giving) }}</p>
-        <p v-if="!isOnlyBackUp"><RoleMark role="receives" /> {{ model(draft.receiving) }}</p>
+        <p v-if="hasGiving"><RoleMark role="gives" /> {{ model(draft.giving) }}</p>
+        <template v-else>
+          <p v-if="draft.backups.length === 0" class="soft">{{ say('new.no_backup') }}</p>
+          <p v-for="b in draft.backups" :key="b.id">
+            {{ say('kept.chosen', { edition: b.edition, at: dateTime(b.taken_at), tray: b.tray }) }}
+          </p>
+        </template>
+        <p v-if="hasReceiving"><RoleMark role="receives" /> {{ model(draft.receiving) }}</p>
       </div>
-      <p v-if="!isOnlyBackUp" class="soft small">{{ say('new.looked') }}</p>
+      <p v-if="draft.errand === 'move'" class="soft small">{{ say('new.looked') }}</p>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <v-btn class="next" type="submit" :disabled="!isWhole" :loading="busy">{{ say('new.open') }}</v-btn>
       <WhyNot :because="isWhole ? '' : say('why.lacking', { list: lacking.join(', ') })" />
-    </section>
-    <section class="bench" :aria-label="say('new.bench')">
-      <h2>{{ say('new.bench') }}</h2>
-      <p v-if="bench.data.value === undefined && bench.error.value" class="trouble" role="alert">
-        {{ bench.error.value.message }}
-      </p>
-      <p v-else-if="bench.data.value === undefined" class="soft" role="status">{{ say('new.looking') }}</p>
-      <p v-else-if="free.length === 0" class="sheet pad">{{ say('new.no_phone') }}</p>
-      <BenchPhone
-        v-for="phone in free"
-        :key="phone.live.serial"
-        :live="phone.live"
-        :role="draft.giving === phone.live.serial ? 'gives' : draft.receiving === phone.live.serial ? 'receives' : null"
-        :only-gives="isOnlyBackUp"
-        @give="give(phone.live.serial)"
-        @receive="receive(phone.live.serial)"
-      />
-      <p v-if="taken !== ''" class="soft small">{{ say('new.taken', { phones: taken }) }}</p>
-    </section>
-  </form>
+    </form>
+    <div class="right">
+      <KeptBackups v-if="isKept" v-model="draft.backups" />
+      <section class="bench" :aria-label="say('new.bench')">
+        <h2>{{ say('new.bench') }}</h2>
+        <p v-if="bench.data.value === undefined && bench.error.value" class="trouble" role="alert">
+          {{ bench.error.value.message }}
+        </p>
+        <p v-else-if="bench.data.value === undefined" class="soft" role="status">{{ say('new.looking') }}</p>
+        <p v-else-if="free.length === 0" class="sheet pad">{{ say('new.no_phone') }}</p>
+        <BenchPhone
+          v-for="phone in free"
+          :key="phone.live.serial"
+          :live="phone.live"
+          :role="
+            draft.giving === phone.live.serial ? 'gives' : draft.receiving === phone.live.serial ? 'receives' : null
+          "
+          :only="only"
+          @give="give(phone.live.serial)"
+          @receive="receive(phone.live.serial)"
+        />
+        <p v-if="taken !== ''" class="soft small">{{ say('new.taken', { phones: taken }) }}</p>
+      </section>
+    </div>
+  </div>
 </template>
 
 <style scoped>
@@ -170,6 +208,10 @@ watch(
   accent-color: var(--ribbon);
   width: 18px;
   height: 18px;
+}
+.right {
+  display: grid;
+  gap: var(--gap-6);
 }
 .bench {
   display: grid;

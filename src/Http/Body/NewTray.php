@@ -17,7 +17,7 @@ final readonly class NewTray
         public string $customer = '',
         #[Text(120)]
         public string $contact = '',
-        #[Text(40)]
+        #[Assert\Length(max: 40)]
         public string $giving = '',
         #[Assert\Length(max: 40)]
         public string $receiving = '',
@@ -25,6 +25,9 @@ final readonly class NewTray
         public ?string $errand = null,
         #[Assert\Choice(Language::ALL)]
         public ?string $language = null,
+        /** @var list<string> ids */
+        #[Assert\Count(max: 20), Assert\All([new Assert\Type('string'), new Assert\Length(max: 36)])]
+        public array $backups = [],
     ) {
     }
 }

@@ -90,7 +90,8 @@ final class ConversionKind extends CommonKind
     public function ensureMayBegin(Move $move, Asked $asked): void
     {
         Guards::ensureNotRestored($move);
-        $move->backup() ?? throw Refusal::because('no_backup');
+        $backup = $move->backup() ?? throw Refusal::because('no_backup');
+        $backup->isKept() ?: throw Refusal::because('erased');
         if ($move->bringing()->merges()) {
             $this->guards->ensurePlugged($move->to());
         }

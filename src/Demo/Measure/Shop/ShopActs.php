@@ -21,6 +21,7 @@ use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\Choosing;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
+use Geschenk\App\Tray\Opening;
 use Geschenk\App\Tray\StillOpen;
 use Geschenk\App\Work\Backup\BackupKind;
 use Geschenk\App\Work\Check\CheckKind;
@@ -82,7 +83,9 @@ final readonly class ShopActs
             'layPhones' => $this->layPhones(),
             'holdChats' => $this->holdChats(),
             'makeOwnBackup' => OwnBackups::make($this->phone(self::GIVING), self::APP, true, time() - 100),
-            'open' => $this->intake->open('Test Person', 'the café', self::GIVING, self::RECEIVING, 'en', self::BY),
+            'open' => $this->intake->open(
+                new Opening('Test Person', 'the café', self::GIVING, self::RECEIVING, 'en'), self::BY,
+            ),
             'backUp' => $this->ask(BackupKind::name()),
             'backUpOwn' => $this->desk->ask(
                 $this->tray()->number, self::PLACE, BackupKind::name(), self::BY,
