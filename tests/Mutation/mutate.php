@@ -1,9 +1,9 @@
 <?php
 
 /*
- * Changes one thing at a time in the rooms that carry the promises, and asks the tests whether they notice.
+ * Changes one thing at a time in the rooms of core, and asks the tests whether they notice.
  *
- *     composer mutate -- [--rooms=Arrival,Transfer,Conversion,Merge,Archive] [--only=FILE] [--sample=N] [--seed=S]
+ *     composer mutate -- [--rooms=Arrival,Transfer] [--only=FILE] [--sample=N] [--seed=S]
  *         [--jobs=2] [--least=90]
  *
  * Every change takes a run of tests, so all of them take an hour or more; --sample takes N of each room by seed, --only
@@ -14,6 +14,7 @@
 declare(strict_types=1);
 
 use Geschenk\Core\Files\Folder;
+use Geschenk\Tests\Mutation\Rooms;
 use PhpParser\Node;
 use PhpParser\Node\Expr;
 use PhpParser\Node\Expr\BinaryOp;
@@ -25,20 +26,6 @@ require dirname(__DIR__, 2).'/vendor/autoload.php';
 define('ROOT', dirname(__DIR__, 2));
 /** Of this search alone: others may run beside it. */
 define('HERE', ROOT.'/var/mutation-'.getmypid());
-/** Asked in this order, the quick ones first. */
-const TESTS = [
-    'Arrival' => [
-        'tests/Core/Arrival/ComparisonTest.php', 'tests/Core/Store/LongestOrderTest.php', 'tests/Core/Conversion',
-        'tests/Core/Arrival/HarmTest.php',
-    ],
-    'Transfer' => ['tests/Core/Transfer', 'tests/Standin/RestorerTest.php', 'tests/App/Work'],
-    'Merge' => ['tests/Core/Merge', 'tests/Core/Conversion/TwoPhonesTest.php'],
-    'Conversion' => ['tests/Core/Conversion', 'tests/Core/Arrival/ComparisonTest.php'],
-    'Archive' => [
-        'tests/Core/Archive', 'tests/Standin/BackupMakerTest.php', 'tests/Standin/BackupAndRestoreTest.php',
-        'tests/Crash/PowerCutTest.php',
-    ],
-];
 const OTHER = [
     BinaryOp\Smaller::class => '<=', BinaryOp\SmallerOrEqual::class => '<', BinaryOp\Greater::class => '>=',
     BinaryOp\GreaterOrEqual::class => '>',
@@ -126,7 +113,7 @@ function ask(array $changes, string $room, int $jobs, callable $told): void
             if (!isset($running[$job])) {
                 $mutant = HERE."/mutant-$job.php";
                 file_put_contents($mutant, $changes[$next]['source']);
-                $process = start(TESTS[$room][0], $changes[$next]['class'], $mutant, $job);
+                $process = start(Rooms::TESTS[$room][0], $changes[$next]['class'], $mutant, $job);
                 $running[$job] = ['process' => $process, 'change' => $next++, 'test' => 0, 'mutant' => $mutant];
             }
         }
@@ -137,13 +124,13 @@ function ask(array $changes, string $room, int $jobs, callable $told): void
                 continue;
             }
             proc_close($run['process']);
-            if (0 === $status['exitcode'] && isset(TESTS[$room][$run['test'] + 1])) {
+            if (0 === $status['exitcode'] && isset(Rooms::TESTS[$room][$run['test'] + 1])) {
                 $running[$job]['test'] = ++$run['test'];
                 $class = $changes[$run['change']]['class'];
-                $running[$job]['process'] = start(TESTS[$room][$run['test']], $class, $run['mutant'], $job);
+                $running[$job]['process'] = start(Rooms::TESTS[$room][$run['test']], $class, $run['mutant'], $job);
                 continue;
             }
-            $told($run['change'], 0 === $status['exitcode'] ? null : TESTS[$room][$run['test']]);
+            $told($run['change'], 0 === $status['exitcode'] ? null : Rooms::TESTS[$room][$run['test']]);
             unset($running[$job]);
         }
     }
@@ -157,8 +144,8 @@ mkdir(HERE, 0o700, true);
 register_shutdown_function(static fn () => Folder::remove(HERE));
 $jobs = max(1, (int) $option('jobs', '2'));
 $all = $noticed = 0;
-foreach (explode(',', $option('rooms', implode(',', array_keys(TESTS)))) as $room) {
-    if (!isset(TESTS[$room])) {
+foreach (explode(',', $option('rooms', implode(',', array_keys(Rooms::TESTS)))) as $room) {
+    if (!isset(Rooms::TESTS[$room])) {
         fwrite(\STDERR, "There is no room $room.\n");
         exit(2);
     }
@@ -170,7 +157,8 @@ foreach (explode(',', $option('rooms', implode(',', array_keys(TESTS)))) as $roo
         }
     });
     $found = [];
-    foreach ([...(glob(ROOT."/core/$room/*.php") ?: []), ...(glob(ROOT."/core/$room/*/*.php") ?: [])] as $file) {
+    foreach (Folder::files(ROOT."/core/$room") as $path) {
+        $file = ROOT."/core/$room/$path";
         if (!str_contains($file, $option('only', '/'))) {
             continue;
         }
