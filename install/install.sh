@@ -128,7 +128,7 @@ copy_application() {
     umask 022
     mkdir -p "$app.new"
     cp -R bin config core docs guides install migrations public src templates translations vendor \
-      composer.json geschenk .env "$app.new/"
+      composer.json geschenk LICENCES.txt .env "$app.new/"
     rm -rf "$app.new/src/Demo" "$app.new/vendor/bin" "$app.new/docs/screenshots"
     # With all of them still there, which Composer itself loads.
     composer dump-autoload --no-dev --optimize --quiet --working-dir="$app.new"
