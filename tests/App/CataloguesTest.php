@@ -224,4 +224,33 @@ final class CataloguesTest extends TestCase
             }
         }
     }
+
+    /** One list for whoever adds a language: what is told of them elsewhere is held against it. */
+    public function testEveryPlaceKnowsTheSameLanguages(): void
+    {
+        $root = dirname(__DIR__, 2);
+        $all = Language::ALL;
+        $catalogues = array_map(
+            static fn (string $path): string => (string) preg_replace('/.*icu\.(\w+)\.json$/', '$1', $path),
+            glob($root.'/translations/messages+intl-icu.*.json') ?: [],
+        );
+        self::assertEqualsCanonicalizing($all, $catalogues);
+        $api = (string) file_get_contents($root.'/docs/openapi.yaml');
+        self::assertStringContainsString('Language: { type: string, enum: ['.implode(', ', $all).'] }', $api);
+        $guides = (string) file_get_contents($root.'/docs/guides.schema.json');
+        self::assertStringContainsString('"required": ["'.implode('", "', $all).'"]', $guides);
+        $page = (string) file_get_contents($root.'/web/lib/say.ts');
+        preg_match('/LANGUAGES: Record<Language, string> = \{([^}]*)\}/', $page, $listed);
+        preg_match_all('/(\w+): \'/', $listed[1] ?? '', $names);
+        self::assertSame($all, $names[1]);
+        // Nobody else lists them: a type of the API's is what the pages have.
+        $lists = "'en' \\| 'de'|'en', 'de'";
+        $command = 'grep -rlE %s %s --include=*.vue --include=*.ts';
+        $own = shell_exec(sprintf($command, escapeshellarg($lists), escapeshellarg($root.'/web')));
+        self::assertSame([], array_filter(
+            explode("\n", trim((string) $own)),
+            static fn (string $path): bool => '' !== $path && !str_contains($path, 'schema.d.ts')
+                && !str_contains($path, '/tests/'),
+        ));
+    }
 }

@@ -124,6 +124,18 @@ final class TakenOverTest extends ApiTestCase
         foreach (range(self::READY, self::BACKUP_WAITS) as $n) {
             $this->handOver($n);
         }
+        // What the version before had backed up can be brought once more, in a tray of its own.
+        $backup = $this->text($this->move(self::CHECKED), 'backup', 'id');
+        $n = $this->call('POST', '/api/trays', [
+            'customer' => 'Checked', 'contact' => 'the quay', 'consent' => true, 'errand' => 'bring_kept',
+            'receiving' => 'RECEIVES6', 'backups' => [$backup],
+        ], 201)['number'];
+        self::assertIsInt($n);
+        $this->look();
+        $this->call('PUT', "/api/trays/$n/moves/1/scope", ['merges' => true, 'convert' => true]);
+        $this->work();
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-A"]);
+        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'));
     }
 
     public function testThePhoneThatWasMergedAndLostSomethingIsPutBackToBeforeTheMerge(): void

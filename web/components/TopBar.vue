@@ -5,7 +5,7 @@ import { useTheme } from 'vuetify'
 import { mdiBellOffOutline, mdiBellOutline, mdiHelp, mdiLogoutVariant, mdiThemeLightDark } from '@mdi/js'
 import type { Schemas } from '../api/client'
 import { useSpeak } from '../api/queries'
-import { language, say } from '../lib/say'
+import { language, LANGUAGES, nextLanguage, say } from '../lib/say'
 import { share, type TrayTag } from '../lib/shelf'
 import PasswordDialog from './PasswordDialog.vue'
 import TrayTagMark from './TrayTagMark.vue'
@@ -15,6 +15,7 @@ const props = defineProps<{ trays: TrayTag[]; user: NonNullable<Schemas['Session
 const emit = defineEmits<{ signOut: []; help: [] }>()
 const sound = defineModel<boolean>('sound', { required: true })
 const theme = useTheme()
+const next = computed(() => nextLanguage(language.value))
 const speak = useSpeak()
 const route = useRoute()
 const strip = ref<HTMLElement | null>(null)
@@ -84,8 +85,8 @@ watch(
         @click="changeTheme"
       />
       <v-btn :icon="mdiHelp" size="small" variant="text" :aria-label="say('app.keys')" @click="emit('help')" />
-      <button type="button" class="language" lang="mul" @click="speak.mutate(language === 'en' ? 'de' : 'en')">
-        {{ say('app.language') }}
+      <button type="button" class="language" :lang="next" @click="speak.mutate(next)">
+        {{ LANGUAGES[next] }}
       </button>
       <span v-if="speak.error.value" class="trouble" role="alert">{{ speak.error.value.message }}</span>
       <button

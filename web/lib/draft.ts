@@ -1,11 +1,12 @@
 import { reactive, watch } from 'vue'
 import type { Schemas } from '../api/client'
+import type { Language } from './say'
 
 /** What was typed of a new tray: kept while somebody looks elsewhere, signs in again or reloads the page. */
 export interface Draft {
   customer: string
   contact: string
-  language: 'en' | 'de'
+  language: Language
   errand: Schemas['Errand']
   consent: boolean
   giving: string
@@ -28,7 +29,7 @@ function stored(user: string): Partial<Draft> {
 let stopKeeping = (): void => undefined
 
 /** The draft of a user; another user's is not shown. */
-export function useDraft(user: string, language: 'en' | 'de'): Draft {
+export function useDraft(user: string, language: Language): Draft {
   const {
     customer = '',
     contact = '',

@@ -1,9 +1,10 @@
 import { ref } from 'vue'
 import { IntlMessageFormat } from 'intl-messageformat'
+import type { components } from '../api/schema'
 import de from '../../translations/messages+intl-icu.de.json'
 import en from '../../translations/messages+intl-icu.en.json'
 
-export type Language = 'en' | 'de'
+export type Language = components['schemas']['Language']
 export type Params = Record<string, string | number | boolean>
 
 interface Catalogue {
@@ -12,6 +13,13 @@ interface Catalogue {
 
 /** Every language with its name in itself. */
 export const LANGUAGES: Record<Language, string> = { en: 'English', de: 'Deutsch' }
+
+const all = Object.keys(LANGUAGES) as Language[]
+/** The one behind another, round and round: so each is reached by a button. */
+export const nextLanguage = (of: Language): Language => all[(all.indexOf(of) + 1) % all.length] ?? of
+/** To choose from, in the present language. */
+export const languageItems = (): { value: Language; title: string }[] =>
+  all.map((value) => ({ value, title: say(`language.${value}`) }))
 
 /** The language that everything is said in; follows the user who is signed in. */
 export const language = ref<Language>('en')

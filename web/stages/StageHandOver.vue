@@ -25,6 +25,10 @@ const moves = computed(() => props.tray.moves.filter((m) => !m.left_out))
 const keepUntil = ref('')
 const isIdle = computed(() => moves.value.every((m) => isOver(m.run)))
 const isOnlyBackUp = computed(() => props.tray.errand === 'only_back_up')
+/** The tray that a kept backup was made in. */
+const keptFrom = computed(() =>
+  props.tray.errand === 'bring_kept' ? (props.tray.moves.find((m) => m.backup)?.backup?.tray ?? null) : null,
+)
 /** Whether it was read back, or backed up where nothing more was wanted. */
 const isSettled = (move: Schemas['Move']): boolean => (isOnlyBackUp.value ? move.backup : move.arrival) !== null
 const isChecked = computed(() => moves.value.length > 0 && moves.value.every(isSettled))
@@ -101,7 +105,10 @@ function close(): void {
       <AfterRestore v-for="m in moves" :key="m.place" :tray="tray" :move="m" />
       <ul class="back">
         <li v-if="receiving">{{ say('hand.open_together', { tag: receiving.tag }) }}</li>
-        <li>{{ say(isOnlyBackUp ? 'hand.backed_up_kept' : 'hand.kept') }}</li>
+        <li v-if="keptFrom !== null">
+          {{ say('hand.kept_before', { tag: receiving?.tag ?? '', from: keptFrom }) }}
+        </li>
+        <li v-else>{{ say(isOnlyBackUp ? 'hand.backed_up_kept' : 'hand.kept') }}</li>
       </ul>
       <v-text-field
         v-if="!tray.closed"

@@ -5,7 +5,7 @@ import { useCorrect, useLeaveOut } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
 import WithdrawTray from '../components/WithdrawTray.vue'
 import { dateTime, phoneNumber } from '../lib/format'
-import { say } from '../lib/say'
+import { languageItems, say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const correct = useCorrect(() => props.tray.number)
@@ -14,7 +14,7 @@ const told = ref({ customer: '', contact: '', language: props.tray.language })
 watch(isCorrecting, () => {
   told.value = { customer: props.tray.customer, contact: props.tray.contact, language: props.tray.language }
 })
-const languages = computed(() => (['en', 'de'] as const).map((value) => ({ value, title: say(`language.${value}`) })))
+const languages = computed(languageItems)
 function store(): void {
   if (told.value.customer.trim() === '' || told.value.contact.trim() === '') return
   correct.mutate(told.value, { onSuccess: () => (isCorrecting.value = false) })

@@ -10,7 +10,7 @@ import RoleMark from '../components/RoleMark.vue'
 import WhyNot from '../components/WhyNot.vue'
 import { forgetDraft, useDraft } from '../lib/draft'
 import { dateTime } from '../lib/format'
-import { language, say } from '../lib/say'
+import { language, languageItems, say } from '../lib/say'
 
 const router = useRouter()
 const client = useQueryClient()
@@ -20,7 +20,7 @@ const draft = useDraft(session.data.value?.user?.name ?? '', language.value)
 const trouble = ref('')
 const busy = ref(false)
 
-const languages = computed(() => (['en', 'de'] as const).map((value) => ({ value, title: say(`language.${value}`) })))
+const languages = computed(languageItems)
 const free = computed(() => (bench.data.value ?? []).filter((p) => p.tray === null))
 const taken = computed(() =>
   (bench.data.value ?? [])
