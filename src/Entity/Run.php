@@ -315,6 +315,16 @@ class Run
         return $this->state->canGoOn() && !in_array($this->trouble, RestoreRefused::ASK_ANEW, true);
     }
 
+    /** Whether that is in question where it stands now. */
+    public function may(RunAct $act): bool
+    {
+        return match ($act) {
+            RunAct::GoOn => $this->canGoOn(),
+            RunAct::Pause => !$this->state->rests() && RunState::Cancelling !== $this->state,
+            RunAct::Cancel => !$this->state->isOver() && RunState::Cancelling !== $this->state,
+        };
+    }
+
     /** @param array<string, string|int> $params */
     public function fail(string $trouble, array $params, \DateTimeImmutable $at): void
     {

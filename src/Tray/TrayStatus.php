@@ -7,6 +7,7 @@ namespace Geschenk\App\Tray;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
@@ -155,6 +156,18 @@ final readonly class TrayStatus
         $params += ['edition' => $move->edition];
 
         return new Waits(Waits::PERSON, Waits::TECHNICIAN, $tag, $key, null, $params, $move);
+    }
+
+    /** @return list<RunAct> what may be done about a run: behind the hand-over only the way back is anybody's affair */
+    public function may(Run $run): array
+    {
+        $tray = $run->move->tray;
+        $isOpen = null === $tray->closedAt() || $this->kinds->of($run->kind)->isWayBack();
+        if (!$isOpen || !$tray->keepsChats() || $run !== $run->move->run()) {
+            return [];
+        }
+
+        return array_values(array_filter(RunAct::cases(), $run->may(...)));
     }
 
     private function waitsForRun(Move $move, Run $run): Waits

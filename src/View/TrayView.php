@@ -12,6 +12,7 @@ use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
@@ -332,7 +333,7 @@ final readonly class TrayView
         return [
             'id' => $run->id, 'kind' => $run->kind, 'tag' => $run->phone()?->tag, 'state' => $run->state()->value,
             'trouble' => null === $trouble ? null : $this->words->failure($trouble, $run->troubleParams()),
-            'may_go_on' => $run->canGoOn(),
+            'may' => array_map(static fn (RunAct $act): string => $act->value, $this->status->may($run)),
             'asked_at' => Time::iso($run->askedAt), 'asked_by' => $run->askedBy(),
             'finished_at' => null === $finishedAt ? null : Time::iso($finishedAt),
             'local_backup' => null === $own ? null : [

@@ -8,7 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunState;
+use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\StopWish;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Log\ShopLog;
@@ -206,7 +206,7 @@ final readonly class RunDesk
         $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by, $key): void {
             $move = $this->openMove($tray, $place, true);
             $run = $this->latest($move, $runId);
-            if (!$run->canGoOn()) {
+            if (!$run->may(RunAct::GoOn)) {
                 throw Refusal::because('run_not_standing');
             }
             $this->guards->ensureNobodyElseHas($tray, $run->serial() ?? '');
@@ -229,7 +229,7 @@ final readonly class RunDesk
         $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by): void {
             $move = $this->openMove($tray, $place, true);
             $run = $this->latest($move, $runId);
-            if ($run->state()->rests() || RunState::Cancelling === $run->state()) {
+            if (!$run->may(RunAct::Pause)) {
                 throw Refusal::because('run_over');
             }
             $run->stop(StopWish::Pause, $by);
@@ -247,7 +247,7 @@ final readonly class RunDesk
         $this->records->changeTray($tray, function (Tray $tray) use ($place, $runId, $by): void {
             $move = $this->openMove($tray, $place, true);
             $run = $this->latest($move, $runId);
-            if ($run->state()->isOver() || RunState::Cancelling === $run->state()) {
+            if (!$run->may(RunAct::Cancel)) {
                 throw Refusal::because('run_over');
             }
             $run->stop(StopWish::Cancel, $by);

@@ -164,7 +164,7 @@ final class PutBackTest extends ApiTestCase
         $this->work();
         $run = $this->value($this->move($n), 'run');
         self::assertIsArray($run);
-        self::assertSame(['failed', false], [$run['state'], $run['may_go_on']]);
+        self::assertSame(['failed', ['cancel']], [$run['state'], $run['may']]);
         self::assertStringContainsString('nobody has agreed', $this->text($run, 'trouble'));
         $goOn = "/api/trays/$n/moves/1/runs/".$this->text($run, 'id').'/go-on';
         self::assertSame('run_not_standing', $this->refusal('POST', $goOn, []));

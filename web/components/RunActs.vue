@@ -10,8 +10,8 @@ const at = computed(() => ({ number: props.tray.number, place: props.move.place 
 const pause = usePause(at)
 const cancel = useCancel(at)
 const asks = ref(false)
-const canRest = computed(() => ['queued', 'working', 'waiting'].includes(props.run.state))
-const canBeCancelled = computed(() => canRest.value || ['paused', 'failed'].includes(props.run.state))
+const canRest = computed(() => props.run.may.includes('pause'))
+const canBeCancelled = computed(() => props.run.may.includes('cancel'))
 const what = computed(() => say(`run.${props.run.kind}`))
 /** Of the phone that it is at; one that is at none speaks of none. */
 const tag = computed(() => props.run.tag ?? '')

@@ -31,7 +31,7 @@ const locked = computed(() => {
   const own = run.value?.local_backup ?? null
   return own !== null && own.lock !== 'open' ? own : null
 })
-const needsKey = computed(() => isStopped.value && run.value?.may_go_on === true && locked.value !== null)
+const needsKey = computed(() => isStopped.value && run.value?.may.includes('go_on') === true && locked.value !== null)
 const isStopped = computed(() => ['failed', 'paused'].includes(run.value?.state ?? ''))
 const why = computed(() => (needsKey.value ? keyLacks(key.value, locked.value?.lock ?? null) : ''))
 const isPaused = computed(() => run.value?.state === 'paused')
@@ -84,7 +84,7 @@ function carryOn(): void {
       <p v-if="goOn.error.value" class="trouble" role="alert">{{ goOn.error.value.message }}</p>
       <div class="buttons">
         <v-btn
-          v-if="isStopped && run?.may_go_on"
+          v-if="run?.may.includes('go_on')"
           class="next"
           :disabled="why !== ''"
           :loading="goOn.isPending.value"

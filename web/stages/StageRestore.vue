@@ -33,7 +33,8 @@ const isNow = computed(
   () =>
     props.move.stage === 'restore' &&
     (isOver(props.move.run) ||
-      (props.move.run?.state === 'failed' && (!props.move.run.may_go_on || props.move.merge?.stale === true))),
+      (props.move.run?.state === 'failed' &&
+        (!props.move.run.may.includes('go_on') || props.move.merge?.stale === true))),
 )
 /** What was ready for the backup need not be so now. */
 const isSeen = computed(() => counts.value !== null)

@@ -567,7 +567,11 @@ describe('what an account waits for', () => {
     tag: '44-A',
     state,
     trouble: 'Phone 44-A is not connected.',
-    may_go_on: state === 'failed' || state === 'paused',
+    may: (['queued', 'working', 'waiting'].includes(state)
+      ? ['pause', 'cancel']
+      : ['failed', 'paused'].includes(state)
+        ? ['go_on', 'cancel']
+        : []) satisfies Schemas['Run']['may'],
     asked_at: '2026-11-20T12:00:00.000Z',
     asked_by: 'jette',
     finished_at: null,
@@ -650,7 +654,7 @@ describe('what an account waits for', () => {
     expect(sent[0]?.path).toBe('/api/trays/44/moves/1/runs/r1/go-on')
   })
   it('is one that what was agreed to is no more so: it is asked for anew, and not gone on with', async () => {
-    const refused = { ...run('failed'), kind: 'restore' as const, may_go_on: false }
+    const refused = { ...run('failed'), kind: 'restore' as const, may: ['cancel' as const] }
     const waits = { ...waiting, text: 'Restore stopped', how: 'Nobody has agreed.' }
     const view = await banner({ stage: 'restore', waits, run: refused })
     expect(view.text()).toContain('Nobody has agreed.')
