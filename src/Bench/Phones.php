@@ -40,15 +40,41 @@ final readonly class Phones
      */
     public function lookAlike(string $serial): ?string
     {
-        $missing = $this->find($serial);
-        if (null === $missing || $missing->isOnBench()) {
-            return null;
-        }
-        $of = static fn (Phone $phone): string => $phone->state()->maker."\0".$phone->state()->model;
-        $alike = array_filter($this->onBench(), static fn (Phone $phone): bool => $of($phone) === $of($missing));
-        $serials = array_map(static fn (Phone $phone): string => $phone->serial, array_values($alike));
+        return $this->lookAlikes([$serial])[$serial] ?? null;
+    }
 
-        return array_values(array_diff($serials, array_keys($this->inUse($serials))))[0] ?? null;
+    /**
+     * All of them at once: what lies on the bench is looked through once.
+     *
+     * @param list<string> $serials
+     *
+     * @return array<string, string> serial of the look-alike by that of the phone that is away
+     */
+    public function lookAlikes(array $serials): array
+    {
+        $away = array_filter(
+            array_map($this->find(...), $serials), static fn (?Phone $phone): bool => false === $phone?->isOnBench(),
+        );
+        if ([] === $away) {
+            return [];
+        }
+        $here = [];
+        foreach ($this->onBench() as $phone) {
+            $here[$phone->serial] = self::make($phone);
+        }
+        // The first of each make, by serial.
+        $free = array_flip(array_reverse(array_diff_key($here, $this->inUse(array_keys($here))), true));
+        $alike = [];
+        foreach ($away as $phone) {
+            $alike[$phone->serial] = $free[self::make($phone)] ?? null;
+        }
+
+        return array_filter($alike, static fn (?string $serial): bool => null !== $serial);
+    }
+
+    private static function make(Phone $phone): string
+    {
+        return $phone->state()->maker."\0".$phone->state()->model;
     }
 
     public function find(string $serial): ?Phone

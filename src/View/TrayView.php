@@ -73,8 +73,9 @@ final readonly class TrayView
             }
         }
         $holdings = $this->seen->gather($serials);
+        $alike = $this->seen->lookAlikes($serials);
 
-        return array_map(fn (Tray $tray): array => $this->tag($tray, $holdings), $trays);
+        return array_map(fn (Tray $tray): array => $this->tag($tray, $holdings, $alike), $trays);
     }
 
     /** @return array<string, mixed> */
@@ -114,10 +115,11 @@ final readonly class TrayView
 
     /**
      * @param array<string, array<string, Holding>> $holdings by serial and app
+     * @param array<string, string>                 $alike    look-alikes of phones that are away, by serial
      *
      * @return array<string, mixed>
      */
-    private function tag(Tray $tray, array $holdings): array
+    private function tag(Tray $tray, array $holdings, array $alike): array
     {
         $stage = $this->status->stage($tray);
 
@@ -128,7 +130,7 @@ final readonly class TrayView
             'waits' => $this->waitsOf($tray), 'changed_at' => Time::iso($tray->changedAt()),
             'phones' => array_map(fn (TrayPhone $phone): array => [
                 'tag' => $phone->tag, 'role' => $phone->role()->value,
-                'look_alike' => null === $tray->closedAt() ? $this->seen->lookAlike($phone->serial) : null,
+                'look_alike' => null === $tray->closedAt() ? $alike[$phone->serial] ?? null : null,
                 'live' => $this->phones->live(
                     $phone->serial, null === $tray->closedAt() ? $holdings[$phone->serial] ?? [] : null,
                 ),
