@@ -49,7 +49,8 @@ final readonly class Shelf
         $dql = 'SELECT t, p FROM '.Tray::class.' t JOIN t.phones p WHERE t IN (:trays)';
         $this->entities->createQuery($dql)->setParameter('trays', $trays)->getResult();
         $dql = 'SELECT t, m, r, g, b, c FROM '.Tray::class.' t LEFT JOIN t.moves m LEFT JOIN m.run r '
-            .'LEFT JOIN m.bringings g LEFT JOIN g.backup b LEFT JOIN g.check c WHERE t IN (:trays) ORDER BY g.number';
+            .'LEFT JOIN m.bringings g LEFT JOIN g.backup b LEFT JOIN g.check c WHERE t IN (:trays) '
+            .'ORDER BY m.place, g.number';
         $this->entities->createQuery($dql)->setParameter('trays', $trays)->getResult();
 
         return $trays;
