@@ -143,9 +143,13 @@ final class Disk
      */
     public static function finish(mixed $stream, string $path): void
     {
-        if (!self::quietly(static fn (): bool => fflush($stream) && fsync($stream) && fclose($stream))) {
-            throw self::failure('write', $path);
+        if (self::quietly(static fn (): bool => fflush($stream) && fsync($stream) && fclose($stream))) {
+            return;
         }
+        $failure = self::failure('write', $path);
+        // PHP does not tell why a sync failed. Some disks say only then that they are full.
+        $folder = is_dir($path) ? $path : dirname($path);
+        throw $failure instanceof DiskFull || self::hasRoom($folder) ? $failure : DiskFull::at($path);
     }
 
     /**
@@ -253,21 +257,48 @@ final class Disk
         }
     }
 
-    /** Whether a little can still be written in a folder; quotas are asked too, which free space says nothing of. */
+    /**
+     * Whether a little can still be written in a folder, or room is not what it lacks; quotas are asked too, which free
+     * space says nothing of.
+     *
+     * @throws DiskFailure
+     */
     public static function hasRoom(string $folder): bool
     {
         $probe = $folder.'/room-'.bin2hex(random_bytes(6));
         try {
-            self::put($probe, str_repeat("\0", self::PIECE));
+            $stream = self::open($probe, 'w');
+            self::write($stream, str_repeat("\0", self::PIECE), $probe);
+            if (self::quietly(static fn (): bool => fflush($stream) && fsync($stream) && fclose($stream))) {
+                return true;
+            }
+            $why = self::$warning ?? self::whySyncFails($probe);
 
-            return true;
+            // Where it no longer fails there was no room a moment ago, and whoever waits for it goes on soon.
+            return '' !== $why && !DiskFull::isToldBy($why);
         } catch (DiskFull) {
             return false;
         } finally {
-            foreach ([$probe, $probe.'.part'] as $leftover) {
-                self::quietly(static fn (): bool => unlink($leftover));
-            }
+            self::quietly(static fn (): bool => unlink($probe));
         }
+    }
+
+    /** What the system's own program says of it; nothing where it does not fail. */
+    private static function whySyncFails(string $path): string
+    {
+        $pipes = [];
+        $null = ['file', '/dev/null', 'r+'];
+        $program = self::quietly(static function () use ($path, $null, &$pipes): mixed {
+            return proc_open(['env', 'LC_ALL=C', 'sync', $path], [$null, $null, ['pipe', 'w']], $pipes);
+        });
+        if (!is_resource($program) || !isset($pipes[2])) {
+            return '';
+        }
+        $said = trim(self::said($pipes[2]));
+        fclose($pipes[2]);
+        proc_close($program);
+
+        return $said;
     }
 
     /**

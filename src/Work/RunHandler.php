@@ -17,6 +17,7 @@ use Geschenk\App\Tray\Paces;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -142,7 +143,7 @@ final class RunHandler
                 return;
             }
             $run = $begun;
-            $progress = new RunProgress($this->entities->getConnection(), $run->id);
+            $progress = new RunProgress($this->entities->getConnection(), $run->id, $this->clock);
             $kind->do($run, $progress);
             $run->finish($this->clock->now());
             $this->paces->learn($run, $progress->spent());
@@ -263,8 +264,14 @@ final class RunHandler
      */
     private function isDiskFull(\Throwable $error): bool
     {
-        return DiskFull::isMeantBy($error)
-            || (str_contains($error->getMessage(), 'disk I/O error') && !Disk::hasRoom($this->data->path));
+        if (DiskFull::isMeantBy($error)) {
+            return true;
+        }
+        try {
+            return str_contains($error->getMessage(), 'disk I/O error') && !Disk::hasRoom($this->data->path);
+        } catch (DiskFailure) {
+            return false;
+        }
     }
 
     /**

@@ -6,6 +6,7 @@ namespace Geschenk\App\Work;
 
 use Doctrine\DBAL\Connection;
 use Geschenk\Core\Progress;
+use Psr\Clock\ClockInterface;
 
 /** Writes a run's progress into its row, a few times a second, beside the transaction of whoever works. */
 final class RunProgress implements Progress
@@ -26,8 +27,11 @@ final class RunProgress implements Progress
     /** @var array<string, array{seconds: float, bytes: int|null}> by phase that is over */
     private array $spent = [];
 
-    public function __construct(private readonly Connection $connection, private readonly string $runId)
-    {
+    public function __construct(
+        private readonly Connection $connection,
+        private readonly string $runId,
+        private readonly ClockInterface $clock,
+    ) {
         $this->begunAt = hrtime(true) / 1e9;
     }
 
@@ -44,7 +48,7 @@ final class RunProgress implements Progress
         $this->closePhase();
         $this->phase = $name;
         $this->bytesBefore = 0;
-        $now = microtime(true);
+        $now = $this->now();
         $this->items = 0;
         $this->bytes = 0;
         $this->written = $now;
@@ -61,7 +65,7 @@ final class RunProgress implements Progress
         // What had to be brought twice is counted once.
         $this->items = min($this->items + $items, $this->itemsTotal > 0 ? $this->itemsTotal : \PHP_INT_MAX);
         $this->bytes = min($this->bytes + $bytes, $this->bytesTotal > 0 ? $this->bytesTotal : \PHP_INT_MAX);
-        $now = microtime(true);
+        $now = $this->now();
         if (!$this->started) {
             // What an earlier run had done is told in the first step and must not count as speed.
             $this->started = true;
@@ -88,6 +92,12 @@ final class RunProgress implements Progress
                 throw new RunStopped();
             }
         }
+    }
+
+    /** Seconds since 1970, in parts. */
+    private function now(): float
+    {
+        return (float) $this->clock->now()->format('U.u');
     }
 
     private function closePhase(): void

@@ -18,6 +18,7 @@ use Geschenk\App\Work\RunHandler;
 use Geschenk\App\Work\RunProgress;
 use Geschenk\App\Work\WorkOnRun;
 use Geschenk\Tests\App\ApiTestCase;
+use Symfony\Component\Clock\NativeClock;
 use Symfony\Component\Lock\LockFactory;
 use Symfony\Component\Messenger\Transport\InMemory\InMemoryTransport;
 
@@ -89,7 +90,7 @@ final class RunsTest extends ApiTestCase
     public function testProgressHasPhaseItemsBytesSpeedAndTimeLeft(): void
     {
         $run = $this->aRun(BackupKind::name());
-        $progress = new RunProgress($this->entities()->getConnection(), $run->id);
+        $progress = new RunProgress($this->entities()->getConnection(), $run->id, new NativeClock());
         $progress->phase('pulling', 100, 1_000_000);
         // A resumed run tells first what was done before; that is no speed.
         $progress->advance(40, 400_000);
