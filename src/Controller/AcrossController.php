@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
+use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Files\MoveFiles;
@@ -25,7 +26,7 @@ use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
 
 /** Looking through all conversations of a backup at once: by kind, and for words where they were uncovered. */
-#[Route('/api/trays/{number<\d{1,9}>}/moves/{place<\d{1,3}>}/across')]
+#[Route('/api/backups/{backup<[0-9a-f-]{36}>}/across')]
 final readonly class AcrossController
 {
     private const PAGE = 60;
@@ -35,21 +36,21 @@ final readonly class AcrossController
         private Trays $trays,
         private MoveFiles $files,
         private Uncoverings $uncoverings,
+        private KeptBackups $kept,
     ) {
     }
 
     #[Route('/kinds/{kind<photos|videos|voice|documents|links|places>}', methods: ['GET'])]
     public function look(
-        int $number,
-        int $place,
+        string $backup,
         string $kind,
         Request $request,
         #[CurrentUser] User $user,
     ): JsonResponse {
-        $backup = $this->trays->backup($number, $place);
+        $of = $this->trays->backup($backup);
         $isUncovered = $request->query->getBoolean('uncovered')
-            && $this->uncoverings->holds($request->getSession(), $user, What::all($backup));
-        $chats = $this->chats($backup);
+            && $this->uncoverings->holds($request->getSession(), $user, What::all($of, $this->kept->isAtRest($of)));
+        $chats = $this->files->chats($of);
         $across = new AcrossChats($chats);
         $behind = $request->query->getInt('behind') ?: null;
         $page = $across->page(ByKind::from($kind), $behind, self::PAGE + 1);
@@ -69,21 +70,20 @@ final readonly class AcrossController
     /** What is looked for is sent in the body: it belongs into no log of addresses. */
     #[Route('/words', methods: ['POST'])]
     public function find(
-        int $number,
-        int $place,
+        string $backup,
         #[MapRequestPayload('json')] WordsToFind $asked,
         Request $request,
         #[CurrentUser] User $user,
     ): JsonResponse {
-        $backup = $this->open($number, $place);
-        if (!$this->uncoverings->holds($request->getSession(), $user, What::all($backup))) {
+        $of = $this->open($backup);
+        if (!$this->uncoverings->holds($request->getSession(), $user, What::all($of, $this->kept->isAtRest($of)))) {
             throw Refusal::because('uncover_to_find');
         }
         $words = trim(mb_scrub($asked->words));
         if (mb_strlen($words) < self::FEWEST) {
             throw Refusal::because('too_few_letters');
         }
-        $chats = $this->chats($backup);
+        $chats = $this->files->chats($of);
         $found = (new AcrossChats($chats))->find($words, $asked->behind, self::PAGE);
         $view = new MessageView($chats, true);
 
@@ -96,22 +96,22 @@ final readonly class AcrossController
     }
 
     #[Route('/uncovered', methods: ['PUT'])]
-    public function uncover(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
+    public function uncover(string $backup, Request $request, #[CurrentUser] User $user): JsonResponse
     {
-        $backup = $this->open($number, $place);
+        $of = $this->open($backup);
         $lease = $this->uncoverings->begin(
-            $request->getSession(), $user, What::all($backup), 'uncovered_all', 'covered_all',
-            ['edition' => $backup->edition, 'serial' => $backup->serial],
+            $request->getSession(), $user, What::all($of, $this->kept->isAtRest($of)), 'uncovered_all', 'covered_all',
+            ['edition' => $of->edition, 'serial' => $of->serial],
         );
 
         return new JsonAnswer(['covered' => false, 'lease' => $lease]);
     }
 
     #[Route('/uncovered', methods: ['DELETE'])]
-    public function cover(int $number, int $place, Request $request, #[CurrentUser] User $user): JsonResponse
+    public function cover(string $backup, Request $request, #[CurrentUser] User $user): JsonResponse
     {
-        $backup = $this->trays->backup($number, $place);
-        $this->uncoverings->cover($request->getSession(), $user, What::all($backup));
+        $of = $this->trays->backup($backup);
+        $this->uncoverings->cover($request->getSession(), $user, What::all($of, $this->kept->isAtRest($of)));
 
         return new JsonAnswer(['covered' => true, 'lease' => null]);
     }
@@ -122,16 +122,11 @@ final readonly class AcrossController
      * @throws Refusal
      * @throws NotFoundHttpException
      */
-    private function open(int $number, int $place): Backup
+    private function open(string $backup): Backup
     {
-        $backup = $this->trays->backup($number, $place);
+        $of = $this->trays->backup($backup);
 
-        return null === $backup->tray->closedAt() ? $backup : throw Refusal::because('tray_closed');
-    }
-
-    private function chats(Backup $backup): ChatStore
-    {
-        return $this->files->chats($backup);
+        return !$this->kept->isAtRest($of) ? $of : throw Refusal::because('tray_closed');
     }
 
     /** @return array<string, mixed> */

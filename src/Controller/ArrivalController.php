@@ -112,13 +112,17 @@ final readonly class ArrivalController
         $found = $check === $move->bringing()->check() && is_file($this->files->readBack($move))
             ? $this->files->wasReadBack($move)
             : null;
+        // Its numbers are those of what was planned for it; what was planned since has numbers of its own.
+        $isPlanned = $check->bringing === $move->bringing();
         $from = max(0, $request->query->getInt('from'));
         $lines = OwnFile::read(
             'check_spoilt', static fn (): array => $result->findings($conversation, $from, self::PAGE),
         );
         $findings = [];
         foreach ($lines as $finding) {
-            $meant = null === $finding['expected_id'] ? null : $expected->glimpse($finding['expected_id']);
+            $meant = null !== $finding['expected_id'] && $isPlanned
+                ? $expected->glimpse($finding['expected_id'])
+                : null;
             $there = null === $finding['found_id'] ? null : $found?->glimpse($finding['found_id']);
             $message = $meant?->message;
             $attachment = $message->attachments[0] ?? null;

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
+use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Files\MoveFiles;
@@ -16,7 +17,6 @@ use Geschenk\App\Shop;
 use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Uncover\What;
 use Geschenk\App\View\MessageView;
-use Geschenk\Core\Store\ChatStore;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -27,7 +27,7 @@ use Symfony\Component\Security\Core\Exception\AccessDeniedException;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
 
 /** Looking into a backup. Texts stay covered until somebody uncovers a conversation, which is logged. */
-#[Route('/api/trays/{number<\d{1,9}>}/moves/{place<\d{1,3}>}')]
+#[Route('/api/backups/{backup<[0-9a-f-]{36}>}')]
 final readonly class ChatController
 {
     private const PAGE = 500;
@@ -37,14 +37,14 @@ final readonly class ChatController
         private MoveFiles $files,
         private Uncoverings $uncoverings,
         private LogNames $names,
+        private KeptBackups $kept,
     ) {
     }
 
     #[Route('/conversations', methods: ['GET'])]
-    public function conversations(int $number, int $place): JsonResponse
+    public function conversations(string $backup): JsonResponse
     {
-        $backup = $this->trays->backup($number, $place);
-        $chats = $this->chats($backup);
+        $chats = $this->files->chats($this->trays->backup($backup));
         $rows = array_map(static fn (array $row): array => [
             ...array_diff_key($row, ['key' => 1]), 'first_at' => Time::ofMilliseconds($row['first_at']),
             'last_at' => Time::ofMilliseconds($row['last_at']), 'title' => null === $row['title']
@@ -68,20 +68,19 @@ final readonly class ChatController
 
     #[Route('/conversations/{id<\d{1,12}>}/messages', methods: ['GET'])]
     public function messages(
-        int $number,
-        int $place,
+        string $backup,
         int $id,
         Request $request,
         #[CurrentUser] User $user,
     ): JsonResponse {
-        $backup = $this->trays->backup($number, $place);
-        $chats = $this->chats($backup);
+        $of = $this->trays->backup($backup);
+        $chats = $this->files->chats($of);
         $chats->hasConversation($id) ?: throw new NotFoundHttpException('no_such_conversation');
         $from = max(1, $request->query->getInt('from', 1));
         $limit = max(1, min(self::PAGE, $request->query->getInt('limit', 100)));
         // Covered unless it is asked for otherwise: what was left uncovered is covered when somebody comes back.
         $isUncovered = $request->query->getBoolean('uncovered')
-            && $this->uncoverings->holds($request->getSession(), $user, What::conversation($backup, $id));
+            && $this->uncoverings->holds($request->getSession(), $user, $this->what($of, $id));
         $view = new MessageView($chats, $isUncovered);
         $messages = [];
         foreach ($chats->glimpses($id, $from, $limit) as $stored) {
@@ -95,28 +94,27 @@ final readonly class ChatController
 
     /** Where in a conversation a day of the shop begins. */
     #[Route('/conversations/{id<\d{1,12}>}/place', methods: ['GET'])]
-    public function place(int $number, int $place, int $id, Request $request): JsonResponse
+    public function place(string $backup, int $id, Request $request): JsonResponse
     {
         $day = Shop::day($request->query->getString('day')) ?? throw Refusal::because('no_day');
 
         return new JsonAnswer(
-            ['place' => $this->chats($this->trays->backup($number, $place))->placeAt($id, $day->getTimestamp() * 1000)],
+            ['place' => $this->files->chats($this->trays->backup($backup))->placeAt($id, $day->getTimestamp() * 1000)],
         );
     }
 
     #[Route('/conversations/{id<\d{1,12}>}/uncovered', methods: ['PUT'])]
     public function uncover(
-        int $number,
-        int $place,
+        string $backup,
         int $id,
         Request $request,
         #[CurrentUser] User $user,
         #[MapRequestPayload('json')] ?Uncovering $asked = null,
     ): JsonResponse {
-        $backup = $this->trays->backup($number, $place);
-        $this->chats($backup)->messageCount($id) > 0 ?: throw new NotFoundHttpException('no_such_conversation');
+        $of = $this->trays->backup($backup);
+        $this->files->chats($of)->messageCount($id) > 0 ?: throw new NotFoundHttpException('no_such_conversation');
         $reason = mb_scrub(trim($asked->reason ?? ''));
-        $isClosed = null !== $this->trays->get($number)->closedAt();
+        $isClosed = $this->kept->isAtRest($of);
         if ($isClosed && User::MANAGER !== $user->role()) {
             throw new AccessDeniedException();
         }
@@ -124,19 +122,19 @@ final readonly class ChatController
             throw Refusal::because('reason_needed');
         }
         $lease = $this->uncoverings->begin(
-            $request->getSession(), $user, What::conversation($backup, $id),
+            $request->getSession(), $user, $this->what($of, $id),
             $isClosed ? 'uncovered_closed' : 'uncovered', 'covered',
-            $this->told($number, $backup, $id) + ($isClosed ? ['reason' => $reason] : []),
+            $this->told($of, $id) + ($isClosed ? ['reason' => $reason] : []),
         );
 
         return new JsonAnswer(['covered' => false, 'lease' => $lease]);
     }
 
     #[Route('/conversations/{id<\d{1,12}>}/uncovered', methods: ['DELETE'])]
-    public function cover(int $number, int $place, int $id, Request $request, #[CurrentUser] User $user): JsonResponse
+    public function cover(string $backup, int $id, Request $request, #[CurrentUser] User $user): JsonResponse
     {
-        $backup = $this->trays->backup($number, $place);
-        $this->uncoverings->cover($request->getSession(), $user, What::conversation($backup, $id));
+        $of = $this->trays->backup($backup);
+        $this->uncoverings->cover($request->getSession(), $user, $this->what($of, $id));
 
         return new JsonAnswer(['covered' => true, 'lease' => null]);
     }
@@ -144,20 +142,19 @@ final readonly class ChatController
     /** The small picture of an attachment, while its conversation is uncovered. */
     #[Route('/conversations/{id<\d{1,12}>}/previews/{message<\d{1,12}>}', methods: ['GET'])]
     public function preview(
-        int $number,
-        int $place,
+        string $backup,
         int $id,
         int $message,
         Request $request,
         #[CurrentUser] User $user,
     ): Response {
-        $backup = $this->trays->backup($number, $place);
+        $of = $this->trays->backup($backup);
         $session = $request->getSession();
-        if (!$this->uncoverings->holds($session, $user, What::conversation($backup, $id))
-            && !$this->uncoverings->holds($session, $user, What::all($backup))) {
+        if (!$this->uncoverings->holds($session, $user, $this->what($of, $id))
+            && !$this->uncoverings->holds($session, $user, What::all($of, $this->kept->isAtRest($of)))) {
             throw new NotFoundHttpException('covered');
         }
-        $preview = $this->chats($backup)->previewIn($id, $message);
+        $preview = $this->files->chats($of)->previewIn($id, $message);
         if (null === $preview || !str_starts_with($preview, "\xFF\xD8\xFF")) {
             throw new NotFoundHttpException('no_preview');
         }
@@ -166,18 +163,18 @@ final readonly class ChatController
     }
 
     /** @return array<string, string> what the log says of it */
-    private function told(int $number, Backup $backup, int $id): array
+    private function told(Backup $backup, int $id): array
     {
-        $title = mb_substr(mb_scrub($this->chats($backup)->titleOf($id)), 0, 200);
+        $title = mb_substr(mb_scrub($this->files->chats($backup)->titleOf($id)), 0, 200);
 
         return [
             'edition' => $backup->edition, 'serial' => $backup->serial,
-            LogNames::PARAM => $this->names->keep($number, $title),
+            LogNames::PARAM => $this->names->keep($backup->tray->number, $title),
         ];
     }
 
-    private function chats(Backup $backup): ChatStore
+    private function what(Backup $backup, int $id): What
     {
-        return $this->files->chats($backup);
+        return What::conversation($backup, $id, $this->kept->isAtRest($backup));
     }
 }

@@ -48,7 +48,7 @@ final readonly class ChoiceController
     #[Route(self::MOVE.'/scope', methods: ['GET'])]
     public function show(int $number, int $place): JsonResponse
     {
-        $this->trays->backup($number, $place);
+        $this->trays->backupOf($number, $place);
 
         return new JsonAnswer($this->view->of($this->toChoose($number, $place)));
     }
@@ -60,7 +60,7 @@ final readonly class ChoiceController
         int $place,
         #[MapRequestPayload('json')] NewScope $asked,
     ): JsonResponse {
-        $this->trays->backup($number, $place);
+        $this->trays->backupOf($number, $place);
         $move = $this->toChoose($number, $place);
         if (null !== $move->tray->closedAt()) {
             throw Refusal::because('tray_closed');

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
+use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Http\Body\BackupsToFind;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
-use Geschenk\App\Tray\KeptBackups;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
@@ -40,8 +40,9 @@ final readonly class KeptBackupController
         $until = $backup->tray->keepUntil();
 
         return [
-            'id' => $backup->id, 'tray' => $backup->tray->number, 'customer' => $backup->tray->customer,
-            'contact' => $backup->tray->contact, 'language' => $backup->tray->language, 'app' => $backup->app,
+            'id' => $backup->id, 'tray' => $backup->tray->number, 'customer_id' => $backup->customer->id(),
+            'customer' => $backup->customer->name(), 'contact' => $backup->customer->contact(),
+            'language' => $backup->customer->language(), 'app' => $backup->app,
             'edition' => $backup->edition, 'account' => $backup->account, 'taken_at' => Time::iso($backup->takenAt),
             'newest_at' => Time::ofMilliseconds($backup->newestAt), 'conversations' => $backup->conversations,
             'messages' => $backup->messages, 'attachment_bytes' => $backup->attachmentBytes, 'lost' => $backup->lost,

@@ -70,7 +70,7 @@ final readonly class TrayController
             : Errand::tryFrom(trim($asked->errand)) ?? throw Refusal::because('no_such_errand');
         $tray = $this->intake->open(new Opening(
             trim($asked->customer), trim($asked->contact), trim($asked->giving), trim($asked->receiving),
-            $asked->language ?? $user->language(), $errand, $asked->backups,
+            $asked->language ?? $user->language(), $errand, $asked->backups, $asked->known,
         ), $user->getUserIdentifier());
 
         return $this->answer->of($tray->number, 201);

@@ -28,14 +28,24 @@ final readonly class Trays
         return $this->get($number)->move($place) ?? throw new NotFoundHttpException('no_such_move');
     }
 
-    public function backup(int $number, int $place): Backup
+    /** The one that a move brings, or has made. */
+    public function backupOf(int $number, int $place): Backup
     {
         $move = $this->move($number, $place);
         if (!$move->tray->keepsChats()) {
             throw new NotFoundHttpException('erased');
         }
 
-        $backup = $move->backup() ?? throw new NotFoundHttpException('no_backup');
+        return $this->backup($move->backup()->id ?? throw new NotFoundHttpException('no_backup'));
+    }
+
+    /** One that is kept; a safety copy is nobody's to look into. */
+    public function backup(string $id): Backup
+    {
+        $backup = $this->entities->find(Backup::class, $id);
+        if (null === $backup || $backup->isSafetyCopy) {
+            throw new NotFoundHttpException('no_such_backup');
+        }
 
         return $backup->isKept() ? $backup : throw new NotFoundHttpException('erased');
     }

@@ -18,6 +18,9 @@ class Backup
     public const OVER_CABLE = 'cable';
     public const LOCAL_BACKUP = 'local_backup';
 
+    #[ORM\ManyToOne, ORM\JoinColumn]
+    public readonly Customer $customer;
+
     /** When it was asked for that it goes: from then on it is nobody's any more. */
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $eraseAskedAt = null;
@@ -54,6 +57,7 @@ class Backup
         /** whether more was lost by damage than could be counted */
         #[ORM\Column] public readonly bool $lossUncounted = false,
     ) {
+        $this->customer = $tray->customer;
     }
 
     public function isToBeErased(\DateTimeImmutable $at): void

@@ -63,6 +63,10 @@ class Tray
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $waitsSince = null;
 
+    /** What a closed tray's sheet calls its customer, whatever is corrected when they come again. */
+    #[ORM\Column(length: 200, nullable: true)]
+    private ?string $nameOnSheet = null;
+
     /** When something was noted last. */
     #[ORM\Column]
     private \DateTimeImmutable $changedAt;
@@ -82,12 +86,9 @@ class Tray
     #[ORM\OrderBy(['id' => 'ASC'])]
     private Collection $steps;
 
-    /** @param string $language the customer's, for the sheet; BCP 47 */
     public function __construct(
         #[ORM\Column(unique: true)] public readonly int $number,
-        #[ORM\Column(length: 200)] public string $customer,
-        #[ORM\Column(length: 200)] public string $contact,
-        #[ORM\Column(length: 12)] public string $language,
+        #[ORM\ManyToOne, ORM\JoinColumn] public readonly Customer $customer,
         #[ORM\Column] public readonly \DateTimeImmutable $openedAt,
         #[ORM\Column(length: 60)] public readonly string $openedBy,
         #[ORM\Column(length: 20, enumType: Errand::class)] public readonly Errand $errand = Errand::Move,
@@ -101,6 +102,11 @@ class Tray
     public function id(): int
     {
         return $this->id ?? throw new \LogicException('The tray is not stored yet.');
+    }
+
+    public function customerName(): string
+    {
+        return $this->nameOnSheet ?? $this->customer->name();
     }
 
     public function addPhone(string $serial, Role $role): void
@@ -261,6 +267,7 @@ class Tray
     public function close(\DateTimeImmutable $at): void
     {
         $this->closedAt = $at;
+        $this->nameOnSheet = $this->customer->name();
         foreach ($this->phones as $phone) {
             $phone->letGo();
         }
@@ -281,7 +288,7 @@ class Tray
     public function reopen(): void
     {
         $this->withdrawn = false;
-        $this->closedAt = $this->keepUntil = $this->eraseAskedBy = null;
+        $this->closedAt = $this->keepUntil = $this->eraseAskedBy = $this->nameOnSheet = null;
         foreach ($this->phones() as $phone) {
             $phone->hold();
         }

@@ -6,7 +6,10 @@ namespace Geschenk\App\Tray;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
+use Geschenk\App\Customer\Customers;
+use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\Errand;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Stage;
@@ -30,6 +33,7 @@ final readonly class Intake
         private Accounts $accounts,
         private MoveFiles $files,
         private ClockInterface $clock,
+        private Customers $customers,
         private KeptBackups $kept,
     ) {
     }
@@ -57,7 +61,9 @@ final readonly class Intake
             $highest = (int) $this->entities->createQuery($dql)->getSingleScalarResult();
             $number = max(self::FIRST_NUMBER, $highest + 1);
             $now = $this->clock->now();
-            $tray = new Tray($number, $asked->customer, $asked->contact, $asked->language, $now, $by, $asked->errand);
+            $gives = in_array(Role::Gives, $asked->errand->roles(), true);
+            $kept = $gives ? [] : $this->keptOf($asked->backups);
+            $tray = new Tray($number, $this->customer($asked, $kept), $now, $by, $asked->errand);
             foreach ($phones as $role => $serial) {
                 $tray->addPhone($serial, Role::from($role));
             }
@@ -65,9 +71,7 @@ final readonly class Intake
             $this->sheet->note($tray, null, Stage::Intake, $by, self::noted('opened', $tray), [
                 'customer' => $asked->customer, ...$tray->tags(),
             ]);
-            $tray->has(Role::Gives)
-                ? $this->accounts->takeUp($tray, $by, false)
-                : $this->takeKept($tray, $asked->backups, $by);
+            $gives ? $this->accounts->takeUp($tray, $by, false) : $this->takeKept($tray, $kept, $by);
 
             return $tray;
         });
@@ -84,20 +88,59 @@ final readonly class Intake
     }
 
     /**
-     * What was backed up once takes the place of a phone that gives.
+     * Whose tray it is. What was told of somebody who has been here before counts from now on.
      *
+     * @param list<Backup> $kept
+     *
+     * @throws Refusal
+     */
+    private function customer(Opening $asked, array $kept): Customer
+    {
+        $known = ($kept[0] ?? null)?->customer;
+        if (null === $known && null !== $asked->known) {
+            $known = $this->customers->get($asked->known);
+        }
+        if (null === $known) {
+            $known = new Customer($asked->customer, $asked->contact, $asked->language);
+            $this->entities->persist($known);
+        }
+        $known->correct($asked->customer, $asked->contact, $asked->language);
+
+        return $known;
+    }
+
+    /**
      * @param list<string> $ids
      *
-     * @throws Refusal when there is none, or it is kept no more, or two are of one app
+     * @return non-empty-list<Backup>
+     *
+     * @throws Refusal when there is none, or it is kept no more, or two are of one app or not of one customer
      */
-    private function takeKept(Tray $tray, array $ids, string $by): void
+    private function keptOf(array $ids): array
     {
-        [] !== $ids ?: throw Refusal::because('needs_a_backup');
-        $apps = [];
+        $backups = [];
         foreach (array_values(array_unique($ids)) as $id) {
             $backup = $this->kept->get($id) ?? throw Refusal::because('no_such_backup');
-            !isset($apps[$backup->app]) ?: throw Refusal::because('one_app_twice', ['edition' => $backup->edition]);
-            $apps[$backup->app] = true;
+            if (isset($backups[$backup->app])) {
+                throw Refusal::because('one_app_twice', ['edition' => $backup->edition]);
+            }
+            if ([] !== $backups && $backup->customer !== reset($backups)->customer) {
+                throw Refusal::because('two_customers');
+            }
+            $backups[$backup->app] = $backup;
+        }
+
+        return [] === $backups ? throw Refusal::because('needs_a_backup') : array_values($backups);
+    }
+
+    /**
+     * What was backed up once takes the place of a phone that gives.
+     *
+     * @param list<Backup> $kept
+     */
+    private function takeKept(Tray $tray, array $kept, string $by): void
+    {
+        foreach ($kept as $backup) {
             $tray->addMove($backup->app, $backup->edition)->bringing()->isOf($backup);
             $this->sheet->note($tray, null, Stage::Intake, $by, 'takes_kept', [
                 'edition' => $backup->edition, 'taken_at' => $backup->takenAt->getTimestamp(),
@@ -119,11 +162,9 @@ final readonly class Intake
             if (null !== $tray->closedAt()) {
                 throw Refusal::because('tray_closed');
             }
-            if ([$customer, $contact, $language] === [$tray->customer, $tray->contact, $tray->language]) {
-                return;
+            if ($tray->customer->correct($customer, $contact, $language)) {
+                $this->sheet->note($tray, null, Stage::Intake, $by, 'corrected', ['customer' => $customer]);
             }
-            [$tray->customer, $tray->contact, $tray->language] = [$customer, $contact, $language];
-            $this->sheet->note($tray, null, Stage::Intake, $by, 'corrected', ['customer' => $customer]);
         });
     }
 

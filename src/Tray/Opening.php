@@ -14,6 +14,7 @@ final readonly class Opening
      * @param string       $receiving serial; of no account where none receives
      * @param string       $language  the customer's; BCP 47
      * @param list<string> $backups   ids of the kept backups that are brought, where that is the errand
+     * @param int|null     $known     id of a customer who has been here before; a kept backup says whose it is
      */
     public function __construct(
         public string $customer,
@@ -23,6 +24,7 @@ final readonly class Opening
         public string $language,
         public Errand $errand = Errand::Move,
         public array $backups = [],
+        public ?int $known = null,
     ) {
     }
 }

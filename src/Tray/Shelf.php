@@ -46,7 +46,7 @@ final readonly class Shelf
      */
     private function gather(array $trays): array
     {
-        $dql = 'SELECT t, p FROM '.Tray::class.' t JOIN t.phones p WHERE t IN (:trays)';
+        $dql = 'SELECT t, k, p FROM '.Tray::class.' t JOIN t.customer k JOIN t.phones p WHERE t IN (:trays)';
         $this->entities->createQuery($dql)->setParameter('trays', $trays)->getResult();
         $dql = 'SELECT t, m, r, g, b, c FROM '.Tray::class.' t LEFT JOIN t.moves m LEFT JOIN m.run r '
             .'LEFT JOIN m.bringings g LEFT JOIN g.backup b LEFT JOIN g.check c WHERE t IN (:trays) '

@@ -20,16 +20,19 @@ final readonly class What
     ) {
     }
 
-    /** @param int $id of a conversation in the backup */
-    public static function conversation(Backup $backup, int $id): self
+    /**
+     * @param int  $id       of a conversation in the backup
+     * @param bool $isAtRest whether nobody works with that
+     */
+    public static function conversation(Backup $backup, int $id, bool $isAtRest): self
     {
-        return new self('backup '.$backup->id, $id, $backup->tray->number, null !== $backup->tray->closedAt());
+        return new self('backup '.$backup->id, $id, $backup->tray->number, $isAtRest);
     }
 
     /** All conversations of a backup at once. */
-    public static function all(Backup $backup): self
+    public static function all(Backup $backup, bool $isAtRest): self
     {
-        return self::conversation($backup, 0);
+        return self::conversation($backup, 0, $isAtRest);
     }
 
     /**

@@ -141,7 +141,7 @@ final readonly class SheetCode
     private static function code(#[\SensitiveParameter] string $key, Tray $tray, array $checks): string
     {
         $told = json_encode([
-            $tray->number, $tray->customer, $tray->errand->value, $tray->openedAt->getTimestamp(),
+            $tray->number, $tray->customerName(), $tray->errand->value, $tray->openedAt->getTimestamp(),
             array_map(static fn (TrayPhone $phone): array => [
                 $phone->tag, $phone->serial, $phone->role()->value,
             ], $tray->phones()),

@@ -55,12 +55,12 @@ final readonly class SheetView
         if (!$isToTell && !$tray->isWithdrawn()) {
             return null;
         }
-        $language = $tray->language;
+        $language = $tray->customer->language();
 
         return [
             'tray' => $tray, 'code' => $code = $this->code->of($tray),
             'foot' => $this->words->say('sheet.foot', [
-                'tray' => $tray->number, 'customer' => $tray->customer, 'code' => $code,
+                'tray' => $tray->number, 'customer' => $tray->customerName(), 'code' => $code,
             ], $language),
             'page' => $this->words->say('sheet.page', ['page' => '{PAGE_NUM}', 'pages' => '{PAGE_COUNT}'], $language),
             'language' => $language, 'zone' => Shop::ZONE, 'moves' => $moves,
@@ -85,7 +85,7 @@ final readonly class SheetView
         $until = $tray->keepUntil()?->modify('-1 second')
             ?? $this->clock->now()->modify(sprintf('+%d days', $this->handOver->keepDays($tray)));
 
-        return $this->words->day($until, $tray->language);
+        return $this->words->day($until, $tray->customer->language());
     }
 
     /** @return list<string> ids of all that the shop keeps of a tray: those that were taken anew are there still */
@@ -103,6 +103,7 @@ final readonly class SheetView
         $bringing = $move->bringing();
         $backup = $bringing->backup();
         $before = $bringing->wayBack();
+        $language = $move->tray->customer->language();
 
         return [
             'edition' => $move->edition, 'number' => $backup->account ?? '', 'backup' => $backup,
@@ -114,7 +115,7 @@ final readonly class SheetView
             'put_back' => null === $bringing->putBackAt() ? null : [
                 'tag' => $move->to()->tag, 'at' => $bringing->putBackAt(),
             ],
-            'losses' => $this->losses->all($bringing->rehearsal()['losses'] ?? [], [], $move->tray->language),
+            'losses' => $this->losses->all($bringing->rehearsal()['losses'] ?? [], [], $language),
             'brought' => $this->brought($move),
             'from_kept' => null === $backup || $move->tray->has(Role::Gives) ? null : [
                 'at' => $backup->takenAt, 'tray' => $backup->tray->number,
@@ -125,11 +126,14 @@ final readonly class SheetView
     /**
      * What came onto the phone in several goes, and how each was found; where one was all, that is told already.
      *
-     * @return list<array{text: string, at: \DateTimeImmutable|null, totals: array<string, mixed>|null}>
+     * @return list<array{
+     *     text: string, at: \DateTimeImmutable|null, put_back_at: \DateTimeImmutable|null,
+     *     totals: array<string, mixed>|null,
+     * }>
      */
     private function brought(Move $move): array
     {
-        $language = $move->tray->language;
+        $language = $move->tray->customer->language();
         $goes = array_filter($move->bringings(), static fn (Bringing $one): bool => null !== $one->restoredAt());
 
         return count($goes) < 2 ? [] : array_map(fn (Bringing $one): array => [

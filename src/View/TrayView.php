@@ -84,7 +84,7 @@ final readonly class TrayView
         $tag = $this->tags([$tray])[0] ?? [];
 
         return [
-            ...$tag, 'contact' => $tray->contact, 'language' => $tray->language,
+            ...$tag, 'contact' => $tray->customer->contact(), 'language' => $tray->customer->language(),
             'direction' => $this->direction($tray), 'proposal' => $this->proposal($tray),
             'switched' => $this->switched->of($tray), 'keeping' => $this->keeping->of($tray),
             'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
@@ -124,7 +124,7 @@ final readonly class TrayView
         $stage = $this->status->stage($tray);
 
         return [
-            'number' => $tray->number, 'customer' => $tray->customer, 'errand' => $tray->errand->value,
+            'number' => $tray->number, 'customer' => $tray->customerName(), 'errand' => $tray->errand->value,
             'stage' => $stage->value,
             'stage_place' => $stage->place(), 'closed' => null !== $tray->closedAt(),
             'waits' => $this->waitsOf($tray), 'changed_at' => Time::iso($tray->changedAt()),

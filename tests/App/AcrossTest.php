@@ -75,7 +75,7 @@ final class AcrossTest extends ApiTestCase
         $n = $this->openTray();
         $this->askAndWork($n, ['kind' => 'backup']);
 
-        return "/api/trays/$n/moves/1/across";
+        return "{$this->backupPath($n)}/across";
     }
 
     /** Where the small picture of a photo is that has one. */

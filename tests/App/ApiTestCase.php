@@ -12,6 +12,7 @@ use Geschenk\App\Bench\Phones as SeenPhones;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Entity\Holding;
+use Geschenk\App\Entity\Tray;
 use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\Calls;
 use Geschenk\App\Tray\Switched;
@@ -89,6 +90,17 @@ abstract class ApiTestCase extends WebTestCase
         self::assertIsInt($tray['number']);
 
         return $tray['number'];
+    }
+
+    /** Where the backup of a tray's first account is looked into. */
+    protected function backupPath(int $number): string
+    {
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        $entities->clear();
+        $tray = $entities->getRepository(Tray::class)->findOneBy(['number' => $number]);
+        self::assertNotNull($tray);
+
+        return '/api/backups/'.($tray->moves()[0]->backup()->id ?? '00000000-0000-0000-0000-000000000000');
     }
 
     /**

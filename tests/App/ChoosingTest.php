@@ -16,7 +16,7 @@ final class ChoosingTest extends ApiTestCase
         ]);
         self::assertSame(0, $this->value($all, 'sum', 'left_out'));
         self::assertTrue($this->value($all, 'sum', 'fits'));
-        $conversations = (array) $this->call('GET', "/api/trays/$n/moves/1/conversations")['conversations'];
+        $conversations = (array) $this->call('GET', "{$this->backupPath($n)}/conversations")['conversations'];
         $one = $this->value($conversations, 0, 'id');
         $left = ['groups' => ['photos', 'videos'], 'conversations' => [$one]];
         $sum = $this->call('POST', "/api/trays/$n/moves/1/scope/sum", $left);
@@ -91,7 +91,7 @@ final class ChoosingTest extends ApiTestCase
         self::assertSame('no_such_conversation', $this->refused($n, ['conversations' => [99_999]]));
         self::assertSame('no_day', $this->refused($n, ['from' => '2024-02-31']));
         self::assertSame('no_days_between', $this->refused($n, ['from' => '2024-03-01', 'to' => '2024-02-01']));
-        $conversations = (array) $this->call('GET', "/api/trays/$n/moves/1/conversations")['conversations'];
+        $conversations = (array) $this->call('GET', "{$this->backupPath($n)}/conversations")['conversations'];
         self::assertSame('nothing_chosen', $this->refused($n, ['conversations' => array_column($conversations, 'id')]));
         $this->call('PUT', "/api/trays/$n/moves/1/scope", ['groups' => 'videos'], 422);
         $this->call('PUT', "/api/trays/$n/moves/7/scope", [], 404);

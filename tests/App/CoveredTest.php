@@ -57,6 +57,7 @@ final class CoveredTest extends ApiTestCase
         $moves = "/api/trays/$tray/moves/1";
         $this->askAndWork($tray, ['kind' => 'backup']);
         $this->assertNothingShows($tray, false);
+        $chats = $this->backupPath($tray);
 
         $this->askAndWork($tray, ['kind' => 'conversion']);
         $this->askAndWork($tray, ['kind' => 'restore', 'confirmed_tag' => "$tray-B"]);
@@ -68,16 +69,16 @@ final class CoveredTest extends ApiTestCase
         $this->assertNothingShows($tray, true);
 
         // The search finds what is uncovered.
-        $this->call('PUT', "$moves/conversations/1/uncovered");
-        $this->browser->request('GET', "$moves/conversations/1/messages?uncovered=1");
+        $this->call('PUT', "$chats/conversations/1/uncovered");
+        $this->browser->request('GET', "$chats/conversations/1/messages?uncovered=1");
         $shown = (string) $this->browser->getResponse()->getContent();
         self::assertGreaterThan(20, substr_count($shown, self::MARK));
 
         // Nothing of it stays open for who comes next, who covers it says so in the log.
-        $this->call('DELETE', "$moves/conversations/1/uncovered");
-        $this->call('DELETE', "$moves/conversations/1/uncovered");
+        $this->call('DELETE', "$chats/conversations/1/uncovered");
+        $this->call('DELETE', "$chats/conversations/1/uncovered");
         $this->assertNothingShows($tray, true);
-        $this->call('PUT', "$moves/conversations/1/uncovered");
+        $this->call('PUT', "$chats/conversations/1/uncovered");
         $this->signIn('jette');
         $this->assertNothingShows($tray, true);
         $this->signIn('orla');
@@ -93,9 +94,9 @@ final class CoveredTest extends ApiTestCase
         $tray = $this->openTray();
         $this->plant();
         $this->askAndWork($tray, ['kind' => 'backup']);
-        $uncovered = "/api/trays/$tray/moves/1/conversations/1/uncovered";
+        $uncovered = "{$this->backupPath($tray)}/conversations/1/uncovered";
         $isOpen = fn (): bool => false === $this->call(
-            'GET', "/api/trays/$tray/moves/1/conversations/1/messages?uncovered=1",
+            'GET', "{$this->backupPath($tray)}/conversations/1/messages?uncovered=1",
         )['covered'];
         $this->call('PUT', $uncovered);
         self::assertTrue($isOpen());
@@ -120,15 +121,16 @@ final class CoveredTest extends ApiTestCase
     private function assertNothingShows(int $tray, bool $isChecked): void
     {
         $moves = "/api/trays/$tray/moves/1";
+        $chats = $this->backupPath($tray);
         $paths = [
             '/api/trays', "/api/trays/$tray", "/api/trays/$tray/readiness", '/api/phones', '/api/log',
-            "$moves/conversations", "/trays/$tray/sheet", "$moves/losses", "$moves/arrival",
+            "$chats/conversations", "/trays/$tray/sheet", "$moves/losses", "$moves/arrival",
         ];
         for ($id = 1; $id <= 3; ++$id) {
             array_push(
-                $paths, "$moves/conversations/$id/messages", "$moves/conversations/$id/messages?uncovered=1",
-                "$moves/conversations/$id/place?day=2024-03-01", "$moves/arrival/$id",
-                ...array_map(static fn (int $m): string => "$moves/conversations/$id/previews/$m", range(1, 30)),
+                $paths, "$chats/conversations/$id/messages", "$chats/conversations/$id/messages?uncovered=1",
+                "$chats/conversations/$id/place?day=2024-03-01", "$moves/arrival/$id",
+                ...array_map(static fn (int $m): string => "$chats/conversations/$id/previews/$m", range(1, 30)),
             );
         }
         $seen = [];

@@ -16,8 +16,8 @@ final class DoorsTest extends ApiTestCase
 {
     private const PARTS = [
         'number' => '1', 'place' => '1', 'id' => '00000000-0000-0000-0000-000000000000', 'conversation' => '1',
-        'message' => '1', 'rule' => 'expired', 'serial' => 'GIVES0001',
-        'side' => 'gives', 'point' => 'order', 'kind' => 'photos',
+        'message' => '1', 'backup' => '00000000-0000-0000-0000-000000000000', 'rule' => 'expired',
+        'serial' => 'GIVES0001', 'side' => 'gives', 'point' => 'order', 'kind' => 'photos',
     ];
     /** What belongs behind the hand-over. */
     private const BEHIND = ['/keeping', '/erase', '/reopen'];
@@ -142,7 +142,7 @@ final class DoorsTest extends ApiTestCase
             $this->call('POST', "/api/trays/$next/moves/1/runs/$run/$act", [], 422);
         }
         $this->call('PUT', "/api/trays/$next/roles", ['giving_tag' => "$n-B"], 422);
-        $chats = "/api/trays/$next/moves/1/conversations";
+        $chats = "{$this->backupPath($next)}/conversations";
         foreach ([['GET', $chats], ['GET', "$chats/1/messages"], ['PUT', "$chats/1/uncovered"]] as [$method, $path]) {
             self::assertSame(404, $this->code($method, $path, token: $this->token), "$method $path");
         }
@@ -224,7 +224,9 @@ final class DoorsTest extends ApiTestCase
         yield ['/build/.vite/manifest.json', 404];
         yield ['/api/nowhere', 404];
         yield ['/api/trays/99999999999999999999', 404];
-        yield ['/api/trays/1/moves/1/conversations/99999999999999999999/messages', 404];
+        yield ['/api/backups/'.str_repeat('0', 36).'/conversations/99999999999999999999/messages', 404];
+        yield ['/api/backups/'.str_repeat('0', 36).'/conversations', 404];
+        yield ['/api/backups/../trays', 404];
     }
 
     #[DataProvider('addresses')]

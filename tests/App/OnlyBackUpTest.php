@@ -54,7 +54,7 @@ final class OnlyBackUpTest extends ApiTestCase
         self::assertStringContainsString('one phone alone', $this->text($refused, 'detail'));
         self::assertSame($before, Phones::fingerprint($this->giving->data('otterpost')));
         // One can look at it, covered as ever.
-        $conversations = (array) $this->call('GET', "/api/trays/$n/moves/1/conversations")['conversations'];
+        $conversations = (array) $this->call('GET', "{$this->backupPath($n)}/conversations")['conversations'];
         self::assertNotEmpty($conversations);
 
         $this->browser->request('GET', "/trays/$n/sheet");

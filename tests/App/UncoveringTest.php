@@ -18,11 +18,12 @@ final class UncoveringTest extends ApiTestCase
     {
         [$n, $pictures] = $this->checked();
         $moves = "/api/trays/$n/moves/1";
+        $chats = $this->backupPath($n);
         $one = (int) preg_replace('/\D/', '', (string) array_key_first($pictures));
         $routes = [
-            'one conversation' => "$moves/conversations/$one/messages?uncovered=1",
-            'another' => sprintf('%s/conversations/%d/messages?uncovered=1', $moves, 1 === $one ? 2 : 1),
-            'all' => "$moves/across/kinds/links?uncovered=1", 'words' => "$moves/across/words",
+            'one conversation' => "$chats/conversations/$one/messages?uncovered=1",
+            'another' => sprintf('%s/conversations/%d/messages?uncovered=1', $chats, 1 === $one ? 2 : 1),
+            'all' => "$chats/across/kinds/links?uncovered=1", 'words' => "$chats/across/words",
             'eyes' => "$moves/eyes?uncovered=1&seed=5", 'other eyes' => "$moves/eyes?uncovered=1&seed=6",
             ...$pictures,
         ];
@@ -30,8 +31,8 @@ final class UncoveringTest extends ApiTestCase
             $key, 'preview',
         ), \ARRAY_FILTER_USE_KEY));
         $opens = [
-            "$moves/conversations/$one/uncovered" => ['one conversation', "preview of $one"],
-            "$moves/across/uncovered" => ['all', 'words', ...$all],
+            "$chats/conversations/$one/uncovered" => ['one conversation', "preview of $one"],
+            "$chats/across/uncovered" => ['all', 'words', ...$all],
             "$moves/eyes/uncovered?seed=5" => ['eyes', 'drawn gives', 'drawn receives'],
         ];
         self::assertSame([], $this->opened($routes));
@@ -51,7 +52,7 @@ final class UncoveringTest extends ApiTestCase
         $clock = new MockClock('now', 'UTC');
         Clock::set($clock);
         $this->signIn('orla');
-        $base = "/api/trays/$n/moves/1/conversations/1";
+        $base = "{$this->backupPath($n)}/conversations/1";
         $lease = $this->text($this->call('PUT', "$base/uncovered"), 'lease');
         for ($minutes = 0; $minutes < 5; ++$minutes) {
             $clock->sleep(40);
@@ -79,7 +80,7 @@ final class UncoveringTest extends ApiTestCase
     {
         [$n] = $this->checked();
         $this->signIn('orla');
-        $this->call('PUT', "/api/trays/$n/moves/1/conversations/1/uncovered");
+        $this->call('PUT', "{$this->backupPath($n)}/conversations/1/uncovered");
         $connection = self::getContainer()->get(Connection::class);
         $title = $connection->fetchOne('SELECT text FROM log_name');
         self::assertIsString($title);
@@ -136,20 +137,21 @@ final class UncoveringTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $moves = "/api/trays/$n/moves/1";
+        $chats = $this->backupPath($n);
         $previews = [];
         // Not every photo has one.
-        $this->call('PUT', "$moves/across/uncovered");
-        foreach ((array) $this->call('GET', "$moves/across/kinds/photos")['messages'] as $one) {
+        $this->call('PUT', "$chats/across/uncovered");
+        foreach ((array) $this->call('GET', "$chats/across/kinds/photos")['messages'] as $one) {
             $id = $this->value((array) $one, 'conversation');
             $message = $this->value((array) $one, 'message', 'id');
             self::assertIsInt($id);
             self::assertIsInt($message);
-            $this->browser->request('GET', "$moves/conversations/$id/previews/$message");
+            $this->browser->request('GET', "$chats/conversations/$id/previews/$message");
             if (200 === $this->browser->getResponse()->getStatusCode()) {
-                $previews["preview of $id"] ??= "$moves/conversations/$id/previews/$message";
+                $previews["preview of $id"] ??= "$chats/conversations/$id/previews/$message";
             }
         }
-        $this->call('DELETE', "$moves/across/uncovered");
+        $this->call('DELETE', "$chats/across/uncovered");
         self::assertGreaterThan(1, count($previews));
         $drawn = [];
         $left = $this->value($this->call('GET', "$moves/eyes?seed=5"), 'pictures');

@@ -6,6 +6,11 @@ namespace Geschenk\Tests\Journey;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Customer;
+use Geschenk\App\Entity\Errand;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Records;
 use Geschenk\App\Work\Erasing;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\PhoneFolder;
@@ -47,7 +52,7 @@ final class BringKeptTest extends ApiTestCase
         self::assertCount(1, (array) $this->call('GET', "/api/trays/$n/readiness")['phones']);
         self::assertSame('nothing_gives', $this->refusal('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup']));
         self::assertSame('one_phone_alone', $this->refusal('PUT', "/api/trays/$n/roles", ['giving_tag' => "$n-A"]));
-        self::assertNotEmpty($this->call('GET', "/api/trays/$n/moves/1/conversations")['conversations']);
+        self::assertNotEmpty($this->call('GET', "{$this->backupPath($n)}/conversations")['conversations']);
         $this->look();
         self::assertIsInt($this->call('GET', "/api/trays/$n/moves/1/scope")['named']);
 
@@ -129,7 +134,7 @@ final class BringKeptTest extends ApiTestCase
         self::assertDirectoryDoesNotExist($folder);
 
         self::assertFalse($this->value($this->move($n), 'backup', 'kept'));
-        $gone = $this->call('GET', "/api/trays/$n/moves/1/conversations", null, 404);
+        $gone = $this->call('GET', "{$this->backupPath($n)}/conversations", null, 404);
         self::assertStringContainsString('erased', $this->text($gone, 'detail'));
         self::assertSame('erased_already', $this->refusal('POST', "/api/trays/$n/reopen", []));
         self::assertSame([], $this->found('Ärmel'));
@@ -186,6 +191,33 @@ final class BringKeptTest extends ApiTestCase
         $n = $this->open([$first])['number'];
         self::assertIsInt($n);
         self::assertSame($first, $this->value($this->move($n), 'backup', 'id'));
+    }
+
+    public function testATrayIsOneCustomersWhateverTheyAreCalled(): void
+    {
+        [, $id] = $this->kept();
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        $records = self::getContainer()->get(Records::class);
+        $other = $records->change(static function () use ($entities, $records): string {
+            $namesake = new Customer('Ärmel Test', 'the café', 'en');
+            $tray = new Tray(99, $namesake, new \DateTimeImmutable(), 'jette', Errand::OnlyBackUp);
+            $tray->close(new \DateTimeImmutable());
+            $backup = new Backup(
+                '00000000-0000-0000-0000-000000000099', $records->next(Backup::class), $tray, 'S', 'otterpost-counter',
+                'Otterpost Counter', Backup::OVER_CABLE, new \DateTimeImmutable(), '+447700900701', 1, 1, 0, 0, 0, null,
+            );
+            array_map($entities->persist(...), [$namesake, $tray, $backup]);
+
+            return $backup->id;
+        });
+        self::assertEqualsCanonicalizing([$id, $other], array_column($this->found('Ärmel'), 'id'));
+        $this->receiving('ios');
+        self::assertSame('two_customers', $this->refusal('POST', '/api/trays', $this->order([$id, $other])));
+        // Whose backup it is stays who they were, and what is told of them is corrected.
+        $tray = $this->call('POST', '/api/trays', ['customer' => 'Ärmel Neu'] + $this->order([$id]), 201);
+        self::assertSame('Ärmel Neu', $tray['customer']);
+        self::assertSame([$id], array_column($this->found('Neu'), 'id'));
+        self::assertSame([$other], array_column($this->found('Test'), 'id'));
     }
 
     /** @return array{int, string} a tray that was handed over, and its backup's id */

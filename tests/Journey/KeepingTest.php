@@ -58,8 +58,8 @@ final class KeepingTest extends ApiTestCase
         $sheet = (string) $this->browser->getResponse()->getContent();
         self::assertStringContainsString('was erased on', $sheet);
         foreach ([
-            "/api/trays/$n/moves/1/conversations", "/api/trays/$n/moves/1/scope", "/api/trays/$n/moves/1/arrival",
-            "/api/trays/$n/moves/1/conversations/1/messages",
+            "{$this->backupPath($n)}/conversations", "/api/trays/$n/moves/1/scope", "/api/trays/$n/moves/1/arrival",
+            "{$this->backupPath($n)}/conversations/1/messages",
         ] as $path) {
             self::assertSame('erased', $this->refusal('GET', $path, null, 404), $path);
         }
@@ -195,7 +195,7 @@ final class KeepingTest extends ApiTestCase
         $n = $this->openTray();
         $before = self::contents($this->receiving->data('otterpost'));
         $this->askAndWork($n, ['kind' => 'backup']);
-        $conversations = (array) $this->call('GET', "/api/trays/$n/moves/1/conversations")['conversations'];
+        $conversations = (array) $this->call('GET', "{$this->backupPath($n)}/conversations")['conversations'];
         $this->call('PUT', "/api/trays/$n/moves/1/scope", [
             'conversations' => array_column(array_slice($conversations, 1, $leftOut), 'id'),
         ]);

@@ -235,7 +235,7 @@ final class MovesTest extends ApiTestCase
         foreach (Folder::files($data->backups()) as $file) {
             file_put_contents($data->backups().'/'.$file, 'spoilt');
         }
-        self::assertSame('backup_spoilt', $this->refusal('GET', "$move/conversations", null));
+        self::assertSame('backup_spoilt', $this->refusal('GET', $this->backupPath($n).'/conversations', null));
         self::assertSame('backup_spoilt', $this->refusal('GET', "$move/scope", null));
         $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
         $trouble = $this->text($this->moves($n), '0', 'run', 'trouble');

@@ -126,7 +126,7 @@ final class TrayTest extends ApiTestCase
         $lost = $this->value($this->move($n), 'backup', 'lost');
         self::assertIsInt($lost);
         self::assertGreaterThan(0, $lost);
-        $conversations = $this->value($this->call('GET', "/api/trays/$n/moves/1/conversations"), 'conversations');
+        $conversations = $this->value($this->call('GET', "{$this->backupPath($n)}/conversations"), 'conversations');
         self::assertSame($lost, array_sum(array_column((array) $conversations, 'lost')));
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
@@ -446,7 +446,7 @@ final class TrayTest extends ApiTestCase
         $this->signIn('orla');
         $n = $this->openTray();
         $this->bringTo($n, 'backed up');
-        $list = $this->value($this->call('GET', "/api/trays/$n/moves/1/conversations"), 'conversations');
+        $list = $this->value($this->call('GET', "{$this->backupPath($n)}/conversations"), 'conversations');
         self::assertIsArray($list);
         $id = null;
         foreach ($list as $row) {
@@ -455,7 +455,7 @@ final class TrayTest extends ApiTestCase
             }
         }
         self::assertIsInt($id);
-        $base = "/api/trays/$n/moves/1/conversations/$id";
+        $base = "{$this->backupPath($n)}/conversations/$id";
         $covered = $this->call('GET', "$base/messages?limit=500");
         $this->call('GET', "$base/place?day=2026-01-01");
         $this->call('GET', "$base/place?day=soon", null, 422);

@@ -24,7 +24,7 @@ final class TrialTest extends ApiTestCase
         $n = $this->openTray();
         $empty = self::contents($this->receiving->data('otterpost'));
         $this->askAndWork($n, ['kind' => 'backup']);
-        $conversations = (array) $this->call('GET', "/api/trays/$n/moves/1/conversations")['conversations'];
+        $conversations = (array) $this->call('GET', "{$this->backupPath($n)}/conversations")['conversations'];
         $most = [];
         foreach ($conversations as $one) {
             self::assertIsArray($one);

@@ -34,10 +34,14 @@ final class CarryAcrossTest extends TestCase
             [41, 'Ada Whole', 'otterpost', 1, 1, 1, 1, 0], [42, 'Bo Half', 'otterpost', 1, 1, 0, 0, 1],
             [43, 'Cy Checked', 'otterpost', 1, 1, 1, 1, 1], [44, 'Di New', 'otterpost', 0, 0, 0, 0, 1],
         ], $this->rows(<<<'SQL'
-            SELECT t.number, t.customer, m.app, b.backup_id IS NOT NULL, b.rehearsal IS NOT NULL,
+            SELECT t.number, k.name, m.app, b.backup_id IS NOT NULL, b.rehearsal IS NOT NULL,
                 b.restored_at IS NOT NULL, b.check_id IS NOT NULL,
                 (SELECT MAX(p.held) FROM tray_phone p WHERE p.tray_id = t.id)
-            FROM tray t JOIN move m ON m.tray_id = t.id JOIN bringing b ON b.move_id = m.id ORDER BY t.number
+            FROM tray t
+                JOIN customer k ON k.id = t.customer_id
+                JOIN move m ON m.tray_id = t.id
+                JOIN bringing b ON b.move_id = m.id
+            ORDER BY t.number
             SQL));
         // Runs in the order in which they were asked for, each move pointing at its last.
         self::assertSame([

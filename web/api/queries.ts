@@ -112,10 +112,13 @@ export function useBench() {
   })
 }
 
-export function useConversations(at: Ref<At>) {
+/** @param backup its id; null while there is none */
+export function useConversations(backup: Ref<string | null>) {
   return useQuery({
-    queryKey: computed(() => ['conversations', at.value]),
-    queryFn: () => body(api.GET('/api/trays/{number}/moves/{place}/conversations', { params: path(at.value) })),
+    queryKey: computed(() => ['conversations', backup.value]),
+    queryFn: () =>
+      body(api.GET('/api/backups/{backup}/conversations', { params: { path: { backup: backup.value ?? '' } } })),
+    enabled: computed(() => backup.value !== null),
     staleTime: Infinity,
   })
 }
@@ -216,15 +219,20 @@ export function useArrival(at: Ref<At>, check: Ref<number | null>, stamp: Ref<st
 }
 
 /** Messages of a kind in all conversations, page by page; what they say where all was uncovered. */
-export function useAcross(at: Ref<At>, kind: Ref<Schemas['ByKind']>, uncovered: Ref<boolean>, enabled: Ref<boolean>) {
+export function useAcross(
+  backup: Ref<string>,
+  kind: Ref<Schemas['ByKind']>,
+  uncovered: Ref<boolean>,
+  enabled: Ref<boolean>,
+) {
   return useInfiniteQuery({
-    queryKey: computed(() => ['across', at.value, kind.value, uncovered.value]),
+    queryKey: computed(() => ['across', backup.value, kind.value, uncovered.value]),
     initialPageParam: undefined as number | undefined,
     queryFn: ({ pageParam }) =>
       body(
-        api.GET('/api/trays/{number}/moves/{place}/across/kinds/{kind}', {
+        api.GET('/api/backups/{backup}/across/kinds/{kind}', {
           params: {
-            path: { ...at.value, kind: kind.value },
+            path: { backup: backup.value, kind: kind.value },
             query: {
               ...(uncovered.value ? { uncovered: 1 } : {}),
               ...(pageParam === undefined ? {} : { behind: pageParam }),
@@ -234,6 +242,17 @@ export function useAcross(at: Ref<At>, kind: Ref<Schemas['ByKind']>, uncovered: 
       ),
     getNextPageParam: (page) => page.behind ?? undefined,
     enabled,
+    gcTime: 0,
+  })
+}
+
+/** Who has been here before; their name goes in a body, into no log of addresses. */
+export function useKnownCustomers(words: Ref<string>, enabled: Ref<boolean>) {
+  return useQuery({
+    queryKey: computed(() => ['customers', words.value]),
+    queryFn: () => body(api.POST('/api/customers/find', { body: { words: words.value } })).then((r) => r.customers),
+    enabled,
+    placeholderData: keepPreviousData,
     gcTime: 0,
   })
 }
@@ -255,14 +274,14 @@ export function useKeptBackups(words: Ref<string>) {
 }
 
 /** Messages in which words stand; asked only where all was uncovered. */
-export function useFoundWords(at: Ref<At>, words: Ref<string>, enabled: Ref<boolean>) {
+export function useFoundWords(backup: Ref<string>, words: Ref<string>, enabled: Ref<boolean>) {
   return useInfiniteQuery({
-    queryKey: computed(() => ['words', at.value, words.value]),
+    queryKey: computed(() => ['words', backup.value, words.value]),
     initialPageParam: undefined as number | undefined,
     queryFn: ({ pageParam }) =>
       body(
-        api.POST('/api/trays/{number}/moves/{place}/across/words', {
-          params: path(at.value),
+        api.POST('/api/backups/{backup}/across/words', {
+          params: { path: { backup: backup.value } },
           body: { words: words.value, ...(pageParam === undefined ? {} : { behind: pageParam }) },
         }),
       ),
@@ -274,9 +293,10 @@ export function useFoundWords(at: Ref<At>, words: Ref<string>, enabled: Ref<bool
   })
 }
 
-export function useUncoverAll(at: Ref<At>) {
+export function useUncoverAll(backup: Ref<string>) {
   return useMutation({
-    mutationFn: () => body(api.PUT('/api/trays/{number}/moves/{place}/across/uncovered', { params: path(at.value) })),
+    mutationFn: () =>
+      body(api.PUT('/api/backups/{backup}/across/uncovered', { params: { path: { backup: backup.value } } })),
   })
 }
 

@@ -9,14 +9,14 @@ import { say } from '../lib/say'
 import { kindWord, type Across } from '../lib/words'
 
 /** A backup looked through by kind, or for words; covered until somebody uncovers all, and covered again when left. */
-const props = defineProps<{ at: At; what: Across; closed: boolean }>()
-const at = computed(() => props.at)
+const props = defineProps<{ at: At; backup: string; what: Across; closed: boolean }>()
+const backup = computed(() => props.backup)
 const lease = useLease()
 const isUncovered = lease.isUncovered
 const isTexts = computed(() => props.what === 'texts')
 const kind = computed<Schemas['ByKind']>(() => (props.what === 'texts' ? 'photos' : props.what))
 const list = useAcross(
-  at,
+  backup,
   kind,
   isUncovered,
   computed(() => !isTexts.value),
@@ -24,11 +24,11 @@ const list = useAcross(
 const typed = ref('')
 const words = ref('')
 const found = useFoundWords(
-  at,
+  backup,
   words,
   computed(() => isTexts.value && isUncovered.value),
 )
-const uncover = useUncoverAll(at)
+const uncover = useUncoverAll(backup)
 /** Goes up when one leaves: what was asked for before is taken back when it is granted. */
 let visit = 0
 async function toggle(): Promise<void> {
@@ -47,8 +47,7 @@ function leave(): void {
   visit += 1
   lease.end()
 }
-// One by one: the place is told anew with each look at the tray, and is the same.
-watch([() => props.at.number, () => props.at.place] as const, leave)
+watch(backup, leave)
 onBeforeUnmount(leave)
 
 const pages = computed(() => list.data.value?.pages ?? [])
@@ -72,7 +71,7 @@ const address = (item: Item) => ({
 })
 const picture = (item: Item): string | null =>
   item.message.attachments[0]?.preview === true
-    ? `/api/trays/${props.at.number}/moves/${props.at.place}/conversations/${item.conversation}/previews/${item.message.id}`
+    ? `/api/backups/${props.backup}/conversations/${item.conversation}/previews/${item.message.id}`
     : null
 const length = (ms: number | null): string => {
   if (ms === null) return ''

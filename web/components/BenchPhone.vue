@@ -8,7 +8,8 @@ import { platformWord } from '../lib/words'
 /** A phone that lies on the bench and may be given a role: what it says of itself, for nobody has looked into it. */
 const props = defineProps<{
   live: Schemas['Live']
-  role: Schemas['Role'] | null /** where the phone has no choice of a role */
+  role: Schemas['Role'] | null
+  /** where the phone has no choice of a role */
   only?: Schemas['Role'] | undefined
 }>()
 const emit = defineEmits<{ give: []; receive: [] }>()
@@ -35,7 +36,9 @@ const name = computed(() => `${props.live.maker} ${props.live.model}`)
       </template>
       <template v-else>
         <p>{{ live.accounts === null ? say('phone.unreadable') : say('phone.no_app') }}</p>
-        <p v-if="live.accounts === null" class="soft small">{{ say('phone.silent') }}</p>
+        <p v-if="live.accounts === null" class="soft small">
+          {{ say(live.plugged ? 'phone.silent' : 'phone.not_connected') }}
+        </p>
       </template>
     </div>
     <div class="buttons">

@@ -10,6 +10,8 @@ import { isDamage } from '../lib/words'
 
 const props = defineProps<{
   at: At
+  /** id of the backup that they are of */
+  backup: string
   find: string
   order?: Order
   /** ids of those that are left out; null where nothing is chosen */
@@ -21,7 +23,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ leave: [ids: number[], isLeft: boolean] }>()
 const router = useRouter()
-const query = useConversations(computed(() => props.at))
+const query = useConversations(computed(() => props.backup))
 const all = computed(() => query.data.value?.conversations ?? [])
 const rows = computed(() =>
   ordered(

@@ -15,9 +15,9 @@ const isChosen = (one: Schemas['KeptBackup']): boolean => chosen.value.some((oth
 function look(): void {
   asked.value = typed.value.trim()
 }
-/** Another backup of the same messenger takes the place of the one before. */
+/** Another backup of the same messenger takes the place of the one before; another customer's, that of them all. */
 function pick(one: Schemas['KeptBackup']): void {
-  const others = chosen.value.filter((other) => other.app !== one.app)
+  const others = chosen.value.filter((other) => other.app !== one.app && other.customer_id === one.customer_id)
   chosen.value = isChosen(one) ? chosen.value.filter((other) => other.id !== one.id) : [...others, one]
 }
 </script>

@@ -69,9 +69,9 @@ const wait = computed(() => {
       <p v-if="isUsedUp && wantsCode" class="trouble">{{ say('number.used_up') }}</p>
     </template>
     <p v-else-if="!isRegistered">{{ say('number.begin', { edition: move.edition, tag }) }}</p>
-    <p v-if="gives === ''" class="soft">{{ isRegistered ? '' : say('number.registers', { tag }) }}</p>
-    <p v-else-if="isRegistered && isSignedOut">{{ say('number.done', { tag, gives }) }}</p>
-    <p v-else-if="!isRegistered" class="soft">{{ say('number.signs_out', { tag, gives }) }}</p>
+    <p v-if="gives === '' && !isRegistered" class="soft">{{ say('number.registers', { tag }) }}</p>
+    <p v-else-if="gives !== '' && isRegistered && isSignedOut">{{ say('number.done', { tag, gives }) }}</p>
+    <p v-else-if="gives !== '' && !isRegistered" class="soft">{{ say('number.signs_out', { tag, gives }) }}</p>
   </section>
 </template>
 

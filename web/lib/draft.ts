@@ -4,6 +4,8 @@ import type { Language } from './say'
 
 /** What was typed of a new tray: kept while somebody looks elsewhere, signs in again or reloads the page. */
 export interface Draft {
+  /** who has been here before, and comes again */
+  known: Schemas['KnownCustomer'] | null
   customer: string
   contact: string
   language: Language
@@ -31,6 +33,7 @@ let stopKeeping = (): void => undefined
 /** The draft of a user; another user's is not shown. */
 export function useDraft(user: string, language: Language): Draft {
   const {
+    known = null,
     customer = '',
     contact = '',
     errand = 'move',
@@ -41,7 +44,7 @@ export function useDraft(user: string, language: Language): Draft {
   } = stored(user)
   const { consent = false } = rest
   const draft = reactive<Draft>({
-    ...{ customer, contact, errand, consent, giving, receiving, backups },
+    ...{ known, customer, contact, errand, consent, giving, receiving, backups },
     language: rest.language ?? language,
   })
   stopKeeping = watch(draft, (now) => sessionStorage.setItem(KEY, JSON.stringify({ ...now, user })))

@@ -83,7 +83,7 @@ const live = useScopeSum(at, counted, stamp)
 const sum = computed(() => live.data.value ?? scope.data.value?.sum ?? null)
 const isChanged = computed(() => draft.value !== null && kept.value !== null && !isSame(draft.value, kept.value))
 
-const conversations = useConversations(at)
+const conversations = useConversations(computed(() => props.move.backup?.id ?? null))
 const rows = computed(() => conversations.data.value?.conversations ?? [])
 const left = computed(() => new Set(draft.value?.conversations ?? []))
 const find = ref('')
@@ -308,7 +308,13 @@ function convert(): void {
             {{ say(`across.${one}`) }}
           </button>
         </div>
-        <AcrossChats v-if="look !== 'conversations'" :at="at" :what="look" :closed="tray.closed" />
+        <AcrossChats
+          v-if="look !== 'conversations' && move.backup"
+          :at="at"
+          :backup="move.backup.id"
+          :what="look"
+          :closed="tray.closed"
+        />
         <div v-show="look === 'conversations'" class="find">
           <template v-if="isMove && draft">
             <span v-if="mayChoose" class="acts">
@@ -344,8 +350,9 @@ function convert(): void {
           <span>{{ say('scope.quiet_count', { count: quietOnes }) }}</span>
         </div>
         <ConversationTable
-          v-if="look === 'conversations'"
+          v-if="look === 'conversations' && move.backup"
           :at="at"
+          :backup="move.backup.id"
           :find="find ?? ''"
           :order="order"
           :left="isMove && draft ? left : null"

@@ -81,8 +81,8 @@ describe('a damaged backup', () => {
     conversations: Schemas['Conversation'][],
     findings: { code: string; subject: string; count: number }[],
   ) => {
-    answers['/api/trays/7/moves/1/conversations'] = { conversations, messages_by_kind: {}, findings }
-    return show(ConversationTable, { at: { number: 7, place: 1 }, find: '' })
+    answers['/api/backups/b1/conversations'] = { conversations, messages_by_kind: {}, findings }
+    return show(ConversationTable, { at: { number: 7, place: 1 }, backup: 'b1', find: '' })
   }
   it('is said before the list, in numbers, and at each conversation', async () => {
     const view = await table(

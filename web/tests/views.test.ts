@@ -248,14 +248,20 @@ const tray = (
 })
 
 describe('looking through all conversations', () => {
-  const across = '/api/trays/44/moves/1/across'
+  const across = '/api/backups/b1/across'
   const lease = 'ab'.repeat(16)
   const ended = `/api/uncoverings/${lease}`
-  const props = (change = {}) => ({ at: { number: 44, place: 1 }, what: 'links', closed: false, ...change })
+  const props = (change = {}) => ({
+    at: { number: 44, place: 1 },
+    backup: 'b1',
+    what: 'links',
+    closed: false,
+    ...change,
+  })
   const uncovers = async () => {
     answers = {
       [`GET ${across}/kinds/links`]: { covered: false, total: 0, behind: null, messages: [] },
-      [`GET ${across.replace('/1/', '/2/')}/kinds/links`]: { covered: true, total: 0, behind: null, messages: [] },
+      [`GET ${across.replace('/b1/', '/b2/')}/kinds/links`]: { covered: true, total: 0, behind: null, messages: [] },
       [`PUT ${across}/uncovered`]: { covered: false, lease },
       [`DELETE ${ended}`]: { covered: true },
       [`POST ${across}/words`]: { behind: null, messages: [] },
@@ -290,7 +296,7 @@ describe('looking through all conversations', () => {
   })
   it('is covered when another account is looked at', async () => {
     const shown = await uncovers()
-    await shown.setProps(props({ at: { number: 44, place: 2 } }))
+    await shown.setProps(props({ at: { number: 44, place: 2 }, backup: 'b2' }))
     await flushPromises()
     expect(shown.find('button').text()).toBe('Uncover all')
     expect(asked().at(-1)).toBe(`DELETE ${ended}`)
@@ -1146,6 +1152,7 @@ describe('a new tray', () => {
     const kept = (id: string, change: Partial<Schemas['KeptBackup']> = {}): Schemas['KeptBackup'] => ({
       id,
       tray: 41,
+      customer_id: 7,
       customer: 'Ada',
       contact: 'café',
       language: 'en',
@@ -1170,7 +1177,12 @@ describe('a new tray', () => {
         desk: true,
       },
       'POST /api/backups/find': {
-        backups: [kept('b1'), kept('b2', { messages: 5, lost: 2 }), kept('b3', { app: 'other', edition: 'Other' })],
+        backups: [
+          kept('b1'),
+          kept('b2', { messages: 5, lost: 2 }),
+          kept('b3', { app: 'other', edition: 'Other' }),
+          kept('b4', { customer_id: 8, customer: 'Ada', app: 'third' }),
+        ],
         behind: null,
       },
       'POST /api/trays': tray({ number: 45, errand: 'bring_kept' }),
@@ -1179,7 +1191,9 @@ describe('a new tray', () => {
     const view = await show(NewTrayView)
     await flushPromises()
     expect(view.text()).toContain('the backup')
-    const [first, second, third] = view.findAll('.kept input[type="checkbox"]')
+    const [first, second, third, others] = view.findAll('.kept input[type="checkbox"]')
+    // A tray is one customer's, whatever they are called.
+    await others?.trigger('change')
     await first?.trigger('change')
     await third?.trigger('change')
     // Another one of the same messenger takes the place of the first.
@@ -1196,6 +1210,53 @@ describe('a new tray', () => {
     await flushPromises()
     expect(sent[0]?.body).toMatchObject({ errand: 'bring_kept', receiving: 'NEW', backups: ['b3', 'b2'] })
     expect(sent[0]?.body).not.toHaveProperty('giving')
+    sessionStorage.clear()
+  })
+})
+
+describe('somebody who comes again', () => {
+  const ada: Schemas['KnownCustomer'] = {
+    id: 7,
+    name: 'Ada Quay',
+    contact: 'café',
+    language: 'de',
+    trays: 2,
+    last_tray: 43,
+    last_at: '2026-03-01T10:00:00Z',
+  }
+  it('is chosen by whoever asks them, and is nobody else’s namesake unasked', async () => {
+    answers = {
+      'GET /api/phones': { phones: [{ live: live({ serial: 'OLD', model: 'Old', accounts: [] }), tray: null }] },
+      'GET /api/session': {
+        user: { name: 'jette', display_name: 'Jette', role: 'technician' },
+        language: 'en',
+        token: 't',
+        desk: true,
+      },
+      'POST /api/customers/find': { customers: [ada] },
+      'POST /api/trays': tray({ number: 45, errand: 'only_back_up' }),
+    }
+    sessionStorage.setItem(
+      'geschenk.new-tray',
+      JSON.stringify({ user: '', customer: 'Ada', contact: '', consent: true, errand: 'only_back_up', giving: 'OLD' }),
+    )
+    const view = await show(NewTrayView)
+    await vi.waitFor(() => expect(view.find('.known button').exists()).toBe(true))
+    expect(sent.find((s) => s.path.endsWith('/customers/find'))?.body).toEqual({ words: 'Ada' })
+    expect(view.find('.known').text()).toContain('2 trays')
+    const values = () => view.findAll('.who input').map((i) => (i.element as HTMLInputElement).value)
+    expect(values()).not.toContain('Ada Quay')
+    await view.find('.known button').trigger('click')
+    expect(values()).toEqual(expect.arrayContaining(['Ada Quay', 'café']))
+    expect(view.find('.known.chosen').text()).toContain('Was here before')
+    await view.find('.known button').trigger('click')
+    expect(view.find('.known.chosen').exists()).toBe(false)
+    await vi.waitFor(() => expect(view.find('.known li button').exists()).toBe(true))
+    await view.find('.known li button').trigger('click')
+    sent = []
+    await view.find('form').trigger('submit')
+    await flushPromises()
+    expect(sent[0]?.body).toMatchObject({ known: 7, customer: 'Ada Quay', contact: 'café', language: 'de' })
     sessionStorage.clear()
   })
 })

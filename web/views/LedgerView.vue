@@ -19,14 +19,21 @@ const route = useRoute()
 const number = computed(() => Number(route.params['number']))
 const place = computed(() => Number(route.params['place']))
 const conversation = computed(() => Number(route.params['conversation']))
-const at = computed(() => ({ number: number.value, place: place.value }))
 const tray = useTray(number)
-const edition = computed(() => tray.data.value?.moves.find((m) => m.place === place.value)?.edition ?? '')
+const move = computed(() => tray.data.value?.moves.find((m) => m.place === place.value))
+const edition = computed(() => move.value?.edition ?? '')
+/** Which one is brought can change while it is looked into. */
+const backup = computed(() => move.value?.backup?.id ?? null)
+/** Why there is nothing to read, once that is known. */
+const lacks = computed(() => {
+  if (tray.data.value === undefined) return tray.error.value?.message ?? ''
+  return backup.value === null ? say('ledger.no_backup') : ''
+})
 const session = useSession()
 const isClosed = computed(() => tray.data.value?.closed === true)
 const mayUncover = computed(() => !isClosed.value || session.data.value?.user?.role === 'manager')
 const reason = ref('')
-const list = useConversations(at)
+const list = useConversations(backup)
 const about = computed(() => list.data.value?.conversations.find((c) => c.id === conversation.value))
 
 const total = ref<number | null>(null)
@@ -52,6 +59,7 @@ const topDay = computed(() => {
   return top === undefined ? '' : date(top.sent_at)
 })
 
+const spot = () => ({ backup: backup.value ?? '', id: conversation.value })
 /** Pages are fetched as they come into sight, so that 200,000 messages cost as much as 200. */
 async function load(page: number): Promise<void> {
   if (asked.has(page)) return
@@ -59,9 +67,9 @@ async function load(page: number): Promise<void> {
   const mine = visit
   try {
     const answer = await body(
-      api.GET('/api/trays/{number}/moves/{place}/conversations/{id}/messages', {
+      api.GET('/api/backups/{backup}/conversations/{id}/messages', {
         params: {
-          path: { ...at.value, id: conversation.value },
+          path: spot(),
           query: { from: page * PAGE + 1, limit: PAGE, ...(covered.value ? {} : { uncovered: 1 as const }) },
         },
       }),
@@ -121,8 +129,7 @@ async function start(): Promise<void> {
   else scroller.value?.scrollToIndex(Math.max(0, (total.value ?? 0) - 1))
 }
 
-const spot = (id: number) => ({ params: { path: { ...at.value, id } } })
-const uncoveredAt = '/api/trays/{number}/moves/{place}/conversations/{id}/uncovered' as const
+const uncoveredAt = '/api/backups/{backup}/conversations/{id}/uncovered' as const
 
 const why = computed(() => {
   if (!covered.value) return ''
@@ -136,12 +143,12 @@ watch(covered, (isCovered) => {
 })
 
 async function uncover(): Promise<void> {
-  if (changing.value || !mayUncover.value) return
+  if (changing.value || !mayUncover.value || backup.value === null) return
   changing.value = true
   const mine = visit
   try {
     const why = isClosed.value ? { body: { reason: reason.value } } : {}
-    const granted = await body(api.PUT(uncoveredAt, { ...spot(conversation.value), ...why }))
+    const granted = await body(api.PUT(uncoveredAt, { params: { path: spot() }, ...why }))
     lease.hold(granted.lease)
     if (mine !== visit) return lease.end()
     trouble.value = ''
@@ -159,10 +166,12 @@ function toggleCover(): void {
 }
 
 watch(
-  [number, place, conversation] as const,
-  () => {
+  [backup, conversation] as const,
+  ([known]) => {
     lease.end()
-    void start()
+    forget()
+    total.value = null
+    if (known !== null) void start()
   },
   { immediate: true },
 )
@@ -186,8 +195,8 @@ async function goToDay(): Promise<void> {
   }
   try {
     const found = await body(
-      api.GET('/api/trays/{number}/moves/{place}/conversations/{id}/place', {
-        params: { path: { ...at.value, id: conversation.value }, query: { day: iso } },
+      api.GET('/api/backups/{backup}/conversations/{id}/place', {
+        params: { path: spot(), query: { day: iso } },
       }),
     )
     goTo(found.place)
@@ -203,9 +212,7 @@ function goTo(to: number): void {
 
 useKeys({ u: () => toggleCover(), g: () => dayField.value?.focus() })
 const back = computed(() => `/trays/${number.value}/accounts/${place.value}/choose`)
-const preview = computed(
-  () => `/api/trays/${number.value}/moves/${place.value}/conversations/${conversation.value}/previews/`,
-)
+const preview = computed(() => `/api/backups/${backup.value}/conversations/${conversation.value}/previews/`)
 </script>
 
 <template>
@@ -222,7 +229,7 @@ const preview = computed(
           ><template v-if="about && about.last_at"> · {{ say('ledger.newest', { at: date(about.last_at) }) }}</template>
         </p>
       </div>
-      <form class="jump" @submit.prevent="goToDay">
+      <form v-if="lacks === ''" class="jump" @submit.prevent="goToDay">
         <v-text-field
           ref="dayField"
           v-model="day"
@@ -234,7 +241,7 @@ const preview = computed(
           maxlength="12"
         />
       </form>
-      <form class="uncovering" @submit.prevent="toggleCover">
+      <form v-if="lacks === ''" class="uncovering" @submit.prevent="toggleCover">
         <v-text-field
           v-if="isClosed && mayUncover && covered"
           v-model="reason"
@@ -249,14 +256,15 @@ const preview = computed(
         <WhyNot :because="why" />
       </form>
     </header>
-    <p class="note" :class="covered ? 'soft' : 'open'" role="status">
+    <p v-if="lacks === ''" class="note" :class="covered ? 'soft' : 'open'" role="status">
       {{ !covered ? say('ledger.uncovered') : isClosed ? say('ledger.closed') : say('ledger.covered') }}
     </p>
     <p v-if="trouble" class="trouble" role="alert">
       {{ trouble }}
       <v-btn v-if="total === null" size="small" @click="start">{{ say('ledger.again') }}</v-btn>
     </p>
-    <p v-if="total === null && trouble === ''" class="soft" role="status">{{ say('ledger.loading') }}</p>
+    <p v-if="lacks" class="sheet pad" role="alert">{{ lacks }}</p>
+    <p v-else-if="total === null && trouble === ''" class="soft" role="status">{{ say('ledger.loading') }}</p>
     <div v-else-if="total === 0" class="sheet pad soft">{{ say('ledger.nothing') }}</div>
     <div v-else-if="total !== null" class="sheet page">
       <div class="columns small soft" aria-hidden="true">

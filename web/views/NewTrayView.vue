@@ -2,9 +2,10 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
-import { api, body } from '../api/client'
+import { api, body, type Schemas } from '../api/client'
 import { useBench, useSession } from '../api/queries'
 import BenchPhone from '../components/BenchPhone.vue'
+import KnownCustomers from '../components/KnownCustomers.vue'
 import KeptBackups from '../components/KeptBackups.vue'
 import RoleMark from '../components/RoleMark.vue'
 import WhyNot from '../components/WhyNot.vue'
@@ -70,15 +71,20 @@ watch(
     draft.consent = false
   },
 )
-/** Whose backup it is comes to the counter again; what was typed already stays. */
+/** Whose backup it is comes to the counter again: what the shop has of them is shown, and can be corrected. */
 watch(
-  () => draft.backups[0],
-  (first) => {
+  () => draft.backups[0]?.customer_id,
+  () => {
+    const first = draft.backups[0]
     if (!first) return
-    if (draft.customer.trim() === '') draft.customer = first.customer
-    if (draft.contact.trim() === '') draft.contact = first.contact
+    draft.known = null
+    Object.assign(draft, { customer: first.customer, contact: first.contact, language: first.language })
   },
 )
+function comesAgain(one: Schemas['KnownCustomer'] | null): void {
+  draft.known = one
+  if (one) Object.assign(draft, { customer: one.name, contact: one.contact, language: one.language })
+}
 watch(free, (phones) => {
   if (bench.data.value === undefined) return
   for (const role of ['giving', 'receiving'] as const)
@@ -90,9 +96,10 @@ async function open(): Promise<void> {
   busy.value = true
   trouble.value = ''
   try {
-    const { giving, receiving, backups, ...rest } = draft
+    const { known, giving, receiving, backups, ...rest } = draft
     const asked = {
       ...rest,
+      ...(known && !isKept.value ? { known: known.id } : {}),
       ...(hasGiving.value ? { giving } : {}),
       ...(hasReceiving.value ? { receiving } : {}),
       ...(isKept.value ? { backups: backups.map((b) => b.id) } : {}),
@@ -118,6 +125,7 @@ watch(
     <form class="sheet pad who" @submit.prevent="open">
       <h1>{{ say('new.title') }}</h1>
       <v-text-field v-model="draft.customer" :label="say('new.customer')" autofocus maxlength="120" />
+      <KnownCustomers v-if="!isKept" :typed="draft.customer" :known="draft.known" @choose="comesAgain" />
       <v-text-field
         v-model="draft.contact"
         :label="say('new.contact')"

@@ -156,8 +156,9 @@ final class BenchShelfCommand extends Command
         for ($n = 1; $n <= $trays; ++$n) {
             $number = sprintf('+4477009%05d', $n);
             $shop->exec(<<<SQL
-                INSERT INTO tray (id, number, customer, contact, opened_at, opened_by, changed_at)
-                    VALUES ($n, $n + 40, 'Customer $n', 'the quay', '$now', 'bench', '$now');
+                INSERT INTO customer (id, name, contact, language) VALUES ($n, 'Customer $n', 'the quay', 'en');
+                INSERT INTO tray (id, number, customer_id, opened_at, opened_by, changed_at)
+                    VALUES ($n, $n + 40, $n, '$now', 'bench', '$now');
                 INSERT INTO tray_phone (tray_id, serial, tag, role, held)
                     VALUES ($n, 'A$n', '$n-A', 'gives', 1), ($n, 'B$n', '$n-B', 'receives', 1);
                 INSERT INTO move (id, tray_id, place, app, edition) VALUES ($n, $n, 1, 'otterpost', 'Otterpost');
@@ -181,10 +182,11 @@ final class BenchShelfCommand extends Command
                 $rehearsal = '{"choices":[],"judged_at":0,"backup":"b","platform":"ios","losses":[],'
                     .'"attachments_absent":0,"totals":'.$totals.'}';
                 $shop->exec(<<<SQL
-                    INSERT INTO backup (id, counter, tray_id, serial, app, edition, way_in, taken_at, account,
-                        conversations, messages, attachments, attachments_absent, attachment_bytes, newest_at, lost)
-                        VALUES ('backup-$n', $n, $n, 'A$n', 'otterpost', 'Otterpost', 'cable', '$now', '$number', 3, 9,
-                            0, 0, 0, NULL, 0);
+                    INSERT INTO backup (id, counter, tray_id, customer_id, serial, app, edition, way_in, taken_at,
+                        account, conversations, messages, attachments, attachments_absent, attachment_bytes, newest_at,
+                        lost)
+                        VALUES ('backup-$n', $n, $n, $n, 'A$n', 'otterpost', 'Otterpost', 'cable', '$now', '$number',
+                            3, 9, 0, 0, 0, NULL, 0);
                     INSERT INTO run (id, counter, move_id, kind, state, asked_at, asked_by, trouble_params, attempts,
                         phase, items_done, items_total, bytes_done, bytes_total, phase_started_at, bytes_before,
                         items_before, moved_at)

@@ -13,6 +13,9 @@ final readonly class NewTray
     public function __construct(
         #[Assert\IsTrue]
         public bool $consent = false,
+        /** id of a customer who has been here before; what is told of them counts from now on */
+        #[Assert\Positive]
+        public ?int $known = null,
         #[Text(120)]
         public string $customer = '',
         #[Text(120)]

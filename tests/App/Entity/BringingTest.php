@@ -7,6 +7,7 @@ namespace Geschenk\Tests\App\Entity;
 use Geschenk\App\Entity\Aim;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Bringing;
+use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
 use Geschenk\Core\Arrival\Totals;
@@ -29,7 +30,7 @@ final class BringingTest extends TestCase
 
     protected function setUp(): void
     {
-        $this->tray = new Tray(41, 'Ada', '', 'en', self::at(0), 'jette');
+        $this->tray = new Tray(41, new Customer('Ada', '', 'en'), self::at(0), 'jette');
         $this->move = $this->tray->addMove('otterpost', 'Otterpost');
         $this->move->bringing()->isOf($this->copy());
     }

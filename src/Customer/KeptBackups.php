@@ -2,10 +2,9 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Tray;
+namespace Geschenk\App\Customer;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Doctrine\ORM\QueryBuilder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Tray;
@@ -31,41 +30,18 @@ final readonly class KeptBackups
      */
     public function find(string $words, int $behind = 0, int $most = self::PAGE): array
     {
-        $found = $this->entities->createQueryBuilder()->select('b', 't')->from(Backup::class, 'b')->join('b.tray', 't')
+        $found = $this->entities->createQueryBuilder()->select('b', 't', 'c')->from(Backup::class, 'b')
+            ->join('b.tray', 't')->join('b.customer', 'c')
             ->where('b.isSafetyCopy = false AND b.eraseAskedAt IS NULL AND t.closedAt IS NOT NULL')
             ->orderBy('b.counter', 'DESC')->setMaxResults($most);
         if (0 !== $behind) {
             $found->andWhere('b.counter < :behind')->setParameter('behind', $behind);
         }
-        foreach ((array) preg_split('/\s+/u', trim($words), -1, \PREG_SPLIT_NO_EMPTY) as $n => $word) {
-            $this->isOf($found, "w$n", (string) $word);
-        }
+        FoundByWords::narrow($found, $words, ['c.name', 'c.contact', 'b.account', 'b.edition'], 't.number');
         /** @var list<Backup> $backups */
         $backups = $found->getQuery()->getResult();
 
         return $backups;
-    }
-
-    /** Has only those found in whose record a word stands. */
-    private function isOf(QueryBuilder $found, string $name, string $word): void
-    {
-        // SQLite tells capital letters from small ones beyond ASCII: all ways of writing are looked for.
-        $ways = array_values(array_unique([
-            $word, mb_strtolower($word), mb_strtoupper($word), mb_convert_case($word, \MB_CASE_TITLE),
-        ]));
-        $either = [];
-        foreach ($ways as $way => $written) {
-            foreach (['t.customer', 't.contact', 'b.account', 'b.edition'] as $where) {
-                $either[] = sprintf("%s LIKE :%s_%d ESCAPE '!'", $where, $name, $way);
-            }
-            $like = strtr($written, ['!' => '!!', '%' => '!%', '_' => '!_']);
-            $found->setParameter($name.'_'.$way, '%'.$like.'%');
-        }
-        if (1 === preg_match('/^\d{1,9}$/', $word)) {
-            $either[] = 't.number = :'.$name.'_number';
-            $found->setParameter($name.'_number', (int) $word);
-        }
-        $found->andWhere(implode(' OR ', $either));
     }
 
     /** In the caller's transaction: one that is kept, and can be brought. */
@@ -76,6 +52,18 @@ final readonly class KeptBackups
         return true === $backup?->isKept() && !$backup->isSafetyCopy && null !== $backup->tray->closedAt()
             ? $backup
             : null;
+    }
+
+    /** Whether nobody works with it: its own tray is closed, and no open one brings it. */
+    public function isAtRest(Backup $backup): bool
+    {
+        if (null === $backup->tray->closedAt()) {
+            return false;
+        }
+        $dql = 'SELECT COUNT(g) FROM '.Bringing::class.' g JOIN g.move m JOIN m.tray o '
+            .'WHERE g.backup = :backup AND o.closedAt IS NULL';
+
+        return 0 === (int) $this->entities->createQuery($dql)->setParameter('backup', $backup)->getSingleScalarResult();
     }
 
     /** @return int|null number of an open tray that brings a backup of this one */

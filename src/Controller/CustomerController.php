@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Controller;
+
+use Geschenk\App\Customer\Customers;
+use Geschenk\App\Http\Body\CustomersToFind;
+use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Http\Time;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** People who have been at the counter before: who they are and when that was, and nothing of their chats. */
+final readonly class CustomerController
+{
+    public function __construct(private Customers $customers)
+    {
+    }
+
+    /** What is looked for is a name: it is sent in the body, and so in no log of addresses. */
+    #[Route('/api/customers/find', methods: ['POST'])]
+    public function find(#[MapRequestPayload('json')] CustomersToFind $asked): JsonResponse
+    {
+        $found = '' === trim($asked->words) ? [] : $this->customers->find($asked->words);
+
+        return new JsonAnswer(['customers' => array_map(static fn (array $one): array => [
+            'id' => $one['customer']->id(), 'name' => $one['customer']->name(),
+            'contact' => $one['customer']->contact(), 'language' => $one['customer']->language(),
+            'trays' => $one['trays'], 'last_tray' => $one['last_tray'], 'last_at' => Time::iso($one['last_at']),
+        ], $found)]);
+    }
+}

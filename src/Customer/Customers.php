@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Customer;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Customer;
+use Geschenk\App\Entity\Tray;
+use Geschenk\App\Refusal;
+
+/** Who has been at the counter before. */
+final readonly class Customers
+{
+    /** So many are shown beside what is typed. */
+    public const PAGE = 6;
+
+    public function __construct(private EntityManagerInterface $entities)
+    {
+    }
+
+    /**
+     * Those who came last are first.
+     *
+     * @param string $words each of which stands in the name or the contact
+     *
+     * @return list<array{customer: Customer, trays: int, last_tray: int, last_at: \DateTimeImmutable}>
+     */
+    public function find(string $words): array
+    {
+        $newest = 'SELECT MAX(o.number) FROM '.Tray::class.' o WHERE o.customer = c';
+        $found = $this->entities->createQueryBuilder()
+            ->select('t', 'c', '(SELECT COUNT(n) FROM '.Tray::class.' n WHERE n.customer = c) AS trays')
+            ->from(Tray::class, 't')->join('t.customer', 'c')
+            ->where('t.number = ('.$newest.')')->orderBy('t.number', 'DESC')->setMaxResults(self::PAGE);
+        FoundByWords::narrow($found, $words, ['c.name', 'c.contact']);
+        /** @var list<array{0: Tray, trays: int}> $rows */
+        $rows = $found->getQuery()->getResult();
+
+        return array_map(static fn (array $row): array => [
+            'customer' => $row[0]->customer, 'trays' => (int) $row['trays'], 'last_tray' => $row[0]->number,
+            'last_at' => $row[0]->openedAt,
+        ], $rows);
+    }
+
+    /**
+     * In the caller's transaction.
+     *
+     * @throws Refusal when there is nobody of that id
+     */
+    public function get(int $id): Customer
+    {
+        return $this->entities->find(Customer::class, $id) ?? throw Refusal::because('no_such_customer');
+    }
+}
