@@ -84,6 +84,19 @@ final readonly class Records
     }
 
     /**
+     * Names the records as they stand: by another name after each change, whoever made it. Outside of a change, on one
+     * connection. https://www.sqlite.org/pragma.html#pragma_data_version
+     */
+    public function state(): string
+    {
+        $connection = $this->entities->getConnection();
+
+        return implode(' ', array_map(strval(...), array_filter([
+            $connection->fetchOne('PRAGMA data_version'), $connection->fetchOne('SELECT total_changes()'),
+        ], is_int(...))));
+    }
+
+    /**
      * The next number of a table that is counted up. In the caller's transaction.
      *
      * @param class-string $entity one with a "counter"

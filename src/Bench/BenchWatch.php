@@ -9,6 +9,7 @@ use Doctrine\DBAL\ParameterType;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Phone;
+use Geschenk\App\Records;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -32,6 +33,12 @@ final class BenchWatch
     private const WITHOUT_ANSWER = 30.0;
 
     private float $saidSeen = 0.0;
+    /** The records as they stood behind the last round; where they stand so still, only what is new is written. */
+    private string $behind = '';
+    /** @var list<string> serials of that round */
+    private array $serials = [];
+    /** @var array<string, string> what is written down of phones, by serial */
+    private array $written = [];
     /** @var array<string, string> what is wrong with a phone that can't be looked at, by serial; said once */
     private array $troubles = [];
     /**
@@ -45,6 +52,7 @@ final class BenchWatch
         private readonly Phones $phones,
         private readonly Formats $formats,
         private readonly EntityManagerInterface $entities,
+        private readonly Records $records,
         private readonly MessageBusInterface $bus,
         private readonly ClockInterface $clock,
         private readonly LoggerInterface $logger,
@@ -56,13 +64,20 @@ final class BenchWatch
         $this->entities->clear();
         $serials = $this->directory->serials();
         $held = $this->phones->traysOf($serials);
+        $isAsItWas = $serials === $this->serials && $this->records->state() === $this->behind;
+        if (!$isAsItWas) {
+            $this->written = [];
+        }
+        // Until this round is at its end nothing counts as written.
+        $this->behind = '';
+        $this->phones->gather($isAsItWas ? array_keys($held) : $serials);
         foreach ($serials as $serial) {
             $state = $this->see($serial);
             if (null !== $state && isset($held[$serial])) {
                 $this->lookInto($serial, $state);
             }
         }
-        foreach ($this->entities->getRepository(Phone::class)->findBy(['onBench' => true]) as $phone) {
+        foreach ($isAsItWas ? [] : $this->phones->onBench() as $phone) {
             if (!in_array($phone->serial, $serials, true)) {
                 $phone->miss();
             }
@@ -78,6 +93,7 @@ final class BenchWatch
                 [ParameterType::STRING, ArrayParameterType::STRING],
             );
         }
+        [$this->behind, $this->serials] = [$this->records->state(), $serials];
     }
 
     /** Its own state, which a phone tells whoever holds it. */
@@ -89,6 +105,7 @@ final class BenchWatch
             // It can't be told what it is: as if it lay somewhere else.
             $this->entities->find(Phone::class, $serial)?->miss();
             $this->entities->flush();
+            unset($this->written[$serial]);
 
             return null;
         } catch (\Throwable $error) {
@@ -101,7 +118,11 @@ final class BenchWatch
             return null;
         }
         unset($this->troubles[$serial]);
-        $this->note($serial, $state);
+        $told = serialize($state);
+        if ($told !== ($this->written[$serial] ?? null)) {
+            $this->note($serial, $state);
+            $this->written[$serial] = $told;
+        }
 
         return $state;
     }

@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\BenchWatch;
 use Geschenk\App\Clock\ShopClock;
 use Geschenk\App\Files\Leftovers;
+use Geschenk\App\Records;
 use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\Calls;
 use Geschenk\App\Tray\Switched;
@@ -27,12 +28,19 @@ use Symfony\Component\Console\Output\OutputInterface;
 #[AsCommand('shop:watch', 'Watches the bench and the runs; started beside the workers')]
 final class ShopWatchCommand extends Command implements SignalableCommandInterface
 {
-    private const PAUSE_US = 700_000;
+    /** Microseconds between two rounds, while something goes on and while nothing does. */
+    private const PAUSE = 600_000;
+    private const QUIET = 1_000_000;
 
     /** Seconds between two looks for what killed processes left. */
     private const SWEPT_EVERY = 60.0;
 
+    /** Seconds after which records that have not changed are gone through once more: some of it goes by the time. */
+    private const GONE_THROUGH_EVERY = 5.0;
+
     private bool $isEnding = false;
+    private string $goneThrough = '';
+    private float $goneThroughAt = 0.0;
 
     public function __construct(
         private readonly BenchWatch $bench,
@@ -46,6 +54,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly KeyWatch $keys,
         private readonly Uncoverings $uncoverings,
         private readonly EntityManagerInterface $entities,
+        private readonly Records $records,
     ) {
         parent::__construct();
     }
@@ -86,16 +95,31 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
             $this->foreman->round();
             $this->bench->round();
             $this->accounts->takeUpWhatShows();
-            $this->switched->look();
-            $this->calls->note();
+            $isQuiet = !$this->goThroughRecords();
             $this->keys->round();
             $this->uncoverings->sweep();
             if (true === $input->getOption('once')) {
                 break;
             }
-            usleep(self::PAUSE_US);
+            usleep($isQuiet ? self::QUIET : self::PAUSE);
         } while (!$this->isEnding && hrtime(true) / 1e9 < $end);
 
         return Command::SUCCESS;
+    }
+
+    /** @return bool whether they were gone through, for having changed */
+    private function goThroughRecords(): bool
+    {
+        $state = $this->records->state();
+        $now = hrtime(true) / 1e9;
+        if ($state === $this->goneThrough && $now - $this->goneThroughAt < self::GONE_THROUGH_EVERY) {
+            return false;
+        }
+        // As they stood before: what is changed by going through them is gone through again.
+        [$this->goneThrough, $this->goneThroughAt] = [$state, $now];
+        $this->switched->look();
+        $this->calls->note();
+
+        return true;
     }
 }

@@ -13,6 +13,7 @@ use Geschenk\App\Bench\Phones as SeenPhones;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\LogEntry;
+use Geschenk\App\Records;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
@@ -43,7 +44,8 @@ final class ConsentTest extends ApiTestCase
         $directory->method('link')->willReturn($link);
         (new BenchWatch(
             $directory, $container->get(Looks::class), $container->get(SeenPhones::class), new Formats(),
-            $container->get(EntityManagerInterface::class), $container->get(MessageBusInterface::class),
+            $container->get(EntityManagerInterface::class), $container->get(Records::class),
+            $container->get(MessageBusInterface::class),
             new MockClock(), new NullLogger(),
         ))->round();
         self::assertSame([], $this->holdings());

@@ -10,6 +10,7 @@ use Geschenk\App\Bench\Looks;
 use Geschenk\App\Bench\Phones as SeenPhones;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Files\Leftovers;
+use Geschenk\App\Records;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Files\Folder;
@@ -60,7 +61,8 @@ final class WatchTest extends ApiTestCase
         $container = self::getContainer();
         $watch = static fn (): BenchWatch => new BenchWatch(
             $directory, $container->get(Looks::class),
-            $container->get(SeenPhones::class), new Formats(), $container->get(EntityManagerInterface::class),
+            $container->get(SeenPhones::class), new Formats(),
+            $container->get(EntityManagerInterface::class), $container->get(Records::class),
             $container->get(MessageBusInterface::class), $clock, $logger,
         );
         $watch()->round();
@@ -83,6 +85,35 @@ final class WatchTest extends ApiTestCase
         $watch()->round();
         $container->get(EntityManagerInterface::class)->clear();
         self::assertTrue($seen->isFresh($seen->find(Phones::GIVING) ?? self::fail()));
+    }
+
+    /** What is as it was is not written once more; what somebody else has changed is put right all the same. */
+    public function testWhereNothingGoesOnNothingIsWritten(): void
+    {
+        $this->signIn();
+        $this->layPhones();
+        $container = self::getContainer();
+        $watch = $container->get(BenchWatch::class);
+        $records = $container->get(Records::class);
+        $watch->round();
+        $watch->round();
+        $before = $records->state();
+        $watch->round();
+        self::assertSame($before, $records->state());
+        $connection = $container->get(EntityManagerInterface::class)->getConnection();
+        $connection->executeStatement('UPDATE phone SET on_bench = 0');
+        $watch->round();
+        self::assertSame(2, $connection->fetchOne('SELECT COUNT(*) FROM phone WHERE on_bench = 1'));
+        $this->giving->change(static fn (array $state): array => ['battery' => 12] + $state);
+        $watch->round();
+        self::assertSame(12, $container->get(SeenPhones::class)->state(Phones::GIVING)?->battery);
+        // A phone that has gone, and one that has come.
+        Folder::remove($this->giving->path);
+        Phones::receiving(dirname($this->giving->path), ['serial' => 'RECEIVES2']);
+        $watch->round();
+        self::assertSame(['RECEIVES1', 'RECEIVES2'], $connection->fetchFirstColumn(
+            'SELECT serial FROM phone WHERE on_bench = 1 ORDER BY serial',
+        ));
     }
 
     public function testCopiesThatAPowerCutLeftAfterTheHandOverAreDropped(): void
