@@ -46,6 +46,12 @@ final readonly class DataFolder
         return Folder::make($this->path.'/standin/phones');
     }
 
+    /** What the shelf has shown, to be shown again where nothing has changed; nothing is lost with it. */
+    public function pictures(): string
+    {
+        return Folder::make($this->path.'/pictures');
+    }
+
     public function backup(string $id): string
     {
         return Folder::make($this->path.'/backups').'/'.$id;

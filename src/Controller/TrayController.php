@@ -17,19 +17,19 @@ use Geschenk\App\Http\Body\SheetCodeTold;
 use Geschenk\App\Http\Body\Withdrawn;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Log\ShopLog;
-use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\Tray\Opening;
-use Geschenk\App\Tray\Shelf;
 use Geschenk\App\View\SheetCode;
+use Geschenk\App\View\ShelfPictures;
 use Geschenk\App\View\TrayView;
 use Geschenk\App\Words\Words;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\App\Work\Withdrawal;
 use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
@@ -39,10 +39,9 @@ final readonly class TrayController
 {
     public function __construct(
         private Trays $trays,
-        private Shelf $shelf,
+        private ShelfPictures $shelf,
         private TrayView $view,
         private TrayAnswer $answer,
-        private Records $records,
         private Intake $intake,
         private HandOver $handOver,
         private Erasing $erasing,
@@ -55,11 +54,9 @@ final readonly class TrayController
     }
 
     #[Route('/api/trays', methods: ['GET'])]
-    public function shelf(): JsonResponse
+    public function shelf(Request $request): JsonResponse
     {
-        return new JsonAnswer([
-            'trays' => $this->records->look(fn (): array => $this->view->tags($this->shelf->all())),
-        ]);
+        return new JsonAnswer($this->shelf->page($request->query->getInt('behind') ?: null));
     }
 
     #[Route('/api/trays', methods: ['POST'])]

@@ -12,25 +12,37 @@ use Geschenk\App\Entity\TrayPhone;
 /** Many trays at once, in few queries however many there are. */
 final readonly class Shelf
 {
-    /** The shelf shows so many, the newest. */
-    private const MOST = 200;
-
     public function __construct(private EntityManagerInterface $entities, private Phones $phones)
     {
     }
 
-    /** @return list<Tray> the newest first */
-    public function all(): array
+    /**
+     * @param list<int> $ids
+     *
+     * @return list<Tray> with what was seen of their phones
+     */
+    public function some(array $ids): array
     {
-        return $this->gather($this->entities->getRepository(Tray::class)->findBy([], ['number' => 'DESC'], self::MOST));
+        return [] === $ids
+            ? []
+            : $this->withPhones($this->gather($this->entities->getRepository(Tray::class)->findBy(['id' => $ids])));
     }
 
     /** @return list<Tray> those that are not handed over yet, the oldest first, with what was seen of their phones */
     public function open(): array
     {
-        $trays = $this->gather(
+        return $this->withPhones($this->gather(
             $this->entities->getRepository(Tray::class)->findBy(['closedAt' => null], ['number' => 'ASC']),
-        );
+        ));
+    }
+
+    /**
+     * @param list<Tray> $trays
+     *
+     * @return list<Tray>
+     */
+    private function withPhones(array $trays): array
+    {
         $this->phones->gather(array_merge([], ...array_map(
             static fn (Tray $tray): array => array_map(static fn (TrayPhone $p): string => $p->serial, $tray->phones()),
             $trays,

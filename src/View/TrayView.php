@@ -9,7 +9,6 @@ use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Check;
-use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunAct;
@@ -34,7 +33,13 @@ use Geschenk\Core\Phone\Point;
 /**
  * A tray as the API shows it: short on the shelf, whole when it is open.
  *
- * @phpstan-import-type Picture from Guides
+ * @phpstan-import-type Picture from Guides as GuidePicture
+ *
+ * @phpstan-type Picture array{
+ *     number: int, errand: string, stage: string, stage_place: int, closed: bool, changed_at: string|null,
+ *     waits: array<string, mixed>, accounts: list<array<string, mixed>>,
+ *     phones: list<array{tag: string, role: string, serial: string}>,
+ * }
  */
 final readonly class TrayView
 {
@@ -60,28 +65,69 @@ final readonly class TrayView
     }
 
     /**
+     * What is told by the records of a tray alone, and by nobody's name.
+     *
      * @param list<Tray> $trays
+     *
+     * @return array<int, Picture> by the tray's id
+     */
+    public function pictures(array $trays): array
+    {
+        $pictures = [];
+        foreach ($trays as $tray) {
+            $pictures[$tray->id()] = $this->picture($tray);
+        }
+
+        return $pictures;
+    }
+
+    /**
+     * Pictures with their customers, and with what their phones show now.
+     *
+     * @param list<Picture> $pictures
      *
      * @return list<array<string, mixed>>
      */
-    public function tags(array $trays): array
+    public function onShelf(array $pictures): array
     {
-        $serials = [];
-        foreach ($trays as $tray) {
-            foreach ($tray->phones() as $phone) {
-                $serials[] = $phone->serial;
-            }
-        }
+        $serials = array_merge([], ...array_map(
+            static fn (array $picture): array => array_column($picture['phones'], 'serial'), $pictures,
+        ));
         $holdings = $this->seen->gather($serials);
         $alike = $this->seen->lookAlikes($serials);
+        $customers = $this->customers(array_column($pictures, 'number'));
 
-        return array_map(fn (Tray $tray): array => $this->tag($tray, $holdings, $alike), $trays);
+        return array_map(fn (array $picture): array => [
+            ...$picture, 'customer' => $customers[$picture['number']] ?? '',
+            'phones' => array_map(fn (array $phone): array => [
+                'tag' => $phone['tag'], 'role' => $phone['role'],
+                'look_alike' => $picture['closed'] ? null : $alike[$phone['serial']] ?? null,
+                'live' => $this->phones->live(
+                    $phone['serial'], $picture['closed'] ? null : $holdings[$phone['serial']] ?? [],
+                ),
+            ], $picture['phones']),
+        ], $pictures);
+    }
+
+    /**
+     * @param list<int> $numbers
+     *
+     * @return array<int, string> names by the tray's number
+     */
+    private function customers(array $numbers): array
+    {
+        $dql = 'SELECT t.number, COALESCE(t.nameOnSheet, c.name) AS name FROM '.Tray::class.' t JOIN t.customer c '
+            .'WHERE t.number IN (:numbers)';
+        /** @var list<array{number: int, name: string}> $rows */
+        $rows = $this->entities->createQuery($dql)->setParameter('numbers', $numbers)->getArrayResult();
+
+        return array_column($rows, 'name', 'number');
     }
 
     /** @return array<string, mixed> */
     public function whole(Tray $tray): array
     {
-        $tag = $this->tags([$tray])[0] ?? [];
+        $tag = $this->onShelf([$this->picture($tray)])[0] ?? [];
 
         return [
             ...$tag, 'contact' => $tray->customer->contact(), 'language' => $tray->customer->language(),
@@ -113,27 +159,17 @@ final readonly class TrayView
         return $rows;
     }
 
-    /**
-     * @param array<string, array<string, Holding>> $holdings by serial and app
-     * @param array<string, string>                 $alike    look-alikes of phones that are away, by serial
-     *
-     * @return array<string, mixed>
-     */
-    private function tag(Tray $tray, array $holdings, array $alike): array
+    /** @return Picture */
+    private function picture(Tray $tray): array
     {
         $stage = $this->status->stage($tray);
 
         return [
-            'number' => $tray->number, 'customer' => $tray->customerName(), 'errand' => $tray->errand->value,
-            'stage' => $stage->value,
+            'number' => $tray->number, 'errand' => $tray->errand->value, 'stage' => $stage->value,
             'stage_place' => $stage->place(), 'closed' => null !== $tray->closedAt(),
             'waits' => $this->waitsOf($tray), 'changed_at' => Time::iso($tray->changedAt()),
-            'phones' => array_map(fn (TrayPhone $phone): array => [
-                'tag' => $phone->tag, 'role' => $phone->role()->value,
-                'look_alike' => null === $tray->closedAt() ? $alike[$phone->serial] ?? null : null,
-                'live' => $this->phones->live(
-                    $phone->serial, null === $tray->closedAt() ? $holdings[$phone->serial] ?? [] : null,
-                ),
+            'phones' => array_map(static fn (TrayPhone $phone): array => [
+                'tag' => $phone->tag, 'role' => $phone->role()->value, 'serial' => $phone->serial,
             ], $tray->phones()),
             'accounts' => array_map(fn (Move $move): array => [
                 'place' => $move->place, 'edition' => $move->edition, 'stage' => $this->status->moveStage($move)->value,
@@ -297,7 +333,7 @@ final readonly class TrayView
     }
 
     /**
-     * @param array<string, list<array{say: string, picture: Picture}>> $guides by id of a point
+     * @param array<string, list<array{say: string, picture: GuidePicture}>> $guides by id of a point
      *
      * @return array<string, mixed>
      */

@@ -49,7 +49,7 @@ abstract class ApiTestCase extends WebTestCase
         $this->browser = self::createClient();
         $this->browser->disableReboot();
         $data = self::getContainer()->get(DataFolder::class);
-        foreach (['standin', 'backups', 'trays'] as $folder) {
+        foreach (['standin', 'backups', 'trays', 'pictures'] as $folder) {
             Folder::remove($data->path.'/'.$folder);
         }
         self::getContainer()->get(DemoShop::class)->users();
@@ -129,10 +129,23 @@ abstract class ApiTestCase extends WebTestCase
         $content = (string) $response->getContent();
         self::assertSame($status, $response->getStatusCode(), "$method $path: ".$content);
         Contract::assertHolds($method, $path, $status, (string) $response->headers->get('Content-Type'), $content);
+        if ('GET' === $method && '/api/trays' === $path && 200 === $status) {
+            $this->assertNoPictureIsAnEarlierOne($content);
+        }
         $data = json_decode($content, true, 64, \JSON_THROW_ON_ERROR);
         self::assertIsArray($data);
 
         return $data;
+    }
+
+    /** What the shelf has kept is what it would make anew, whatever was done meanwhile. */
+    private function assertNoPictureIsAnEarlierOne(string $shown): void
+    {
+        $this->browser->request('GET', '/api/trays');
+        self::assertSame($shown, $this->browser->getResponse()->getContent());
+        Folder::remove(self::getContainer()->get(DataFolder::class)->path.'/pictures');
+        $this->browser->request('GET', '/api/trays');
+        self::assertSame($shown, $this->browser->getResponse()->getContent());
     }
 
     /** Does what foreman and workers do: whatever the foreman hands out, again and again, as often as told. */

@@ -85,6 +85,29 @@ export function useShelf(enabled: Ref<boolean>) {
   })
 }
 
+/** What the earlier trays are behind that the shelf does not show; null where it shows all. */
+export function useShelfEnd() {
+  return useQuery({
+    queryKey: ['trays'],
+    queryFn: () => body(api.GET('/api/trays')),
+    select: (data) => data.behind,
+    enabled: false,
+  })
+}
+
+/** Trays that were handed over long ago, page by page, once somebody asks for them. */
+export function useEarlierTrays(behind: Ref<number | null>, enabled: Ref<boolean>) {
+  return useInfiniteQuery({
+    queryKey: computed(() => ['earlier', behind.value]),
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ pageParam }) =>
+      body(api.GET('/api/trays', { params: { query: { behind: pageParam ?? behind.value ?? 0 } } })),
+    getNextPageParam: (page) => page.behind ?? undefined,
+    enabled: computed(() => enabled.value && behind.value !== null),
+    placeholderData: keepPreviousData,
+  })
+}
+
 export function useTray(number: Ref<number>) {
   return useQuery({
     queryKey: computed(() => ['tray', number.value]),

@@ -1,6 +1,10 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+
 /** A tray's number on a cloakroom tag. The shape of its left side says what it waits for. */
-defineProps<{ number: number; waits: 'person' | 'machine' | 'nobody'; size?: 'small' | 'large' }>()
+const props = defineProps<{ number: number; waits: 'person' | 'machine' | 'nobody'; size?: 'small' | 'large' }>()
+/** A shop gets to its thousandth tray: a long number is written smaller, so that none of it is cut. */
+const letters = computed(() => ({ '--digits': Math.max(3, String(props.number).length) }))
 </script>
 
 <template>
@@ -10,7 +14,7 @@ defineProps<{ number: number; waits: 'person' | 'machine' | 'nobody'; size?: 'sm
       <circle v-else-if="waits === 'machine'" cx="5" cy="5" r="4.500" />
       <path v-else d="M0 5.500 1.500 4l2 2L8.500 1 10 2.500 3.500 9z" />
     </svg>
-    <span class="number slab">{{ number }}</span>
+    <span class="number slab" :style="letters">{{ number }}</span>
   </span>
 </template>
 
@@ -27,11 +31,12 @@ defineProps<{ number: number; waits: 'person' | 'machine' | 'nobody'; size?: 'sm
   min-width: 92px;
 }
 .number {
-  font-size: var(--t-number);
+  font-size: calc(var(--t-number) * 3 / var(--digits));
   font-weight: 700;
   line-height: 1;
 }
 .hole {
+  flex: none;
   width: 11px;
   height: 11px;
   fill: var(--soft);

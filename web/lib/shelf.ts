@@ -10,14 +10,24 @@ export function byWaiting(a: WallTray, b: WallTray): number {
   return since(a) === since(b) ? a.number - b.number : since(a) - since(b)
 }
 
-/** Those that wait for a person first, the longest first; then the machine's and what is handed over, by number. */
+/** The earlier ones that are not among those already. */
+export function withEarlier(trays: TrayTag[], earlier: TrayTag[]): TrayTag[] {
+  const shown = new Set(trays.map((t) => t.number))
+  return [...trays, ...earlier.filter((t) => !shown.has(t.number))]
+}
+
+const SORTED: Record<WaitsFor, (a: TrayTag, b: TrayTag) => number> = {
+  person: byWaiting,
+  machine: (a, b) => a.number - b.number,
+  nobody: (a, b) => b.number - a.number,
+}
+
+/** Those that wait for a person first, the longest first; then the machine's by number; what was handed over last. */
 export function shelfOrder(trays: TrayTag[]): { key: WaitsFor; trays: TrayTag[] }[] {
   return (['person', 'machine', 'nobody'] as const)
     .map((key) => ({
       key,
-      trays: trays
-        .filter((t) => t.waits.for === key)
-        .sort(key === 'person' ? byWaiting : (a, b) => a.number - b.number),
+      trays: trays.filter((t) => t.waits.for === key).sort(SORTED[key]),
     }))
     .filter((section) => section.trays.length > 0)
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { calling, share, shelfOrder, type TrayTag } from '../lib/shelf'
+import { calling, share, shelfOrder, withEarlier, type TrayTag } from '../lib/shelf'
 
 const tray = (number: number, waits: 'person' | 'machine' | 'nobody', since: string | null = null): TrayTag => ({
   number,
@@ -38,6 +38,10 @@ describe('the shelf', () => {
     const at = (minute: string) => `2026-11-20T12:${minute}:00.000Z`
     const waiting = [tray(41, 'person'), tray(42, 'person', at('30')), tray(43, 'person', at('10')), tray(40, 'person')]
     expect(shelfOrder(waiting)[0]?.trays.map((t) => t.number)).toEqual([43, 42, 40, 41])
+  })
+  it('has what was handed over last first, and none twice', () => {
+    const trays = withEarlier([tray(43, 'nobody'), tray(41, 'nobody')], [tray(41, 'nobody'), tray(40, 'nobody')])
+    expect(shelfOrder(trays)[0]?.trays.map((t) => t.number)).toEqual([43, 41, 40])
   })
   it('calls for a tray that the machine has just given back, and for no other', () => {
     const before = [tray(41, 'machine'), tray(42, 'person'), tray(43, 'machine')]

@@ -20,6 +20,7 @@ import StageHandOver from '../stages/StageHandOver.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
 import NewTrayView from '../views/NewTrayView.vue'
+import ShelfView from '../views/ShelfView.vue'
 import WallView from '../views/WallView.vue'
 
 /** What the server would answer, by method and path. */
@@ -1211,6 +1212,27 @@ describe('a new tray', () => {
     expect(sent[0]?.body).toMatchObject({ errand: 'bring_kept', receiving: 'NEW', backups: ['b3', 'b2'] })
     expect(sent[0]?.body).not.toHaveProperty('giving')
     sessionStorage.clear()
+  })
+})
+
+describe('a shelf with more than is shown', () => {
+  it('says so, and has the earlier ones when they are asked for', async () => {
+    const done = (number: number) =>
+      tray({ number, customer: `Customer ${number}`, closed: true, waits: { ...tray().waits, for: 'nobody' } })
+    answers = {
+      'GET /api/trays': { trays: [done(99)], behind: 99 },
+      'GET /api/phones': { phones: [] },
+      'GET /api/clock': { now: '2026-03-01T10:00:00Z', doubt: null },
+    }
+    const view = await show(ShelfView)
+    await flushPromises()
+    expect(view.find('.section').text()).toContain('1+')
+    answers['GET /api/trays'] = { trays: [done(41)], behind: null }
+    const more = view.findAll('button').find((b) => b.text() === 'Show earlier ones')
+    await more?.trigger('click')
+    await vi.waitFor(() => expect(view.text()).toContain('Customer 41'))
+    expect(view.text()).toContain('Customer 99')
+    expect(view.findAll('button').some((b) => b.text() === 'Show earlier ones')).toBe(false)
   })
 })
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useShelf } from '../api/queries'
+import { useEarlierTrays, useShelf, useShelfEnd } from '../api/queries'
 import BenchStrip from '../components/BenchStrip.vue'
 import ClockDoubt from '../components/ClockDoubt.vue'
 import ProgressLine from '../components/ProgressLine.vue'
@@ -9,11 +9,29 @@ import StageRibbon from '../components/StageRibbon.vue'
 import TrayTagMark from '../components/TrayTagMark.vue'
 import { dateTime, time } from '../lib/format'
 import { say } from '../lib/say'
-import { shelfOrder, type TrayTag } from '../lib/shelf'
+import { shelfOrder, withEarlier, type TrayTag } from '../lib/shelf'
 import { stageWord } from '../lib/words'
 
 const shelf = useShelf(ref(true))
-const sections = computed(() => shelfOrder(shelf.data.value ?? []))
+const end = useShelfEnd()
+const isEarlierAsked = ref(false)
+const earlier = useEarlierTrays(
+  computed(() => end.data.value ?? null),
+  isEarlierAsked,
+)
+const sections = computed(() =>
+  shelfOrder(
+    withEarlier(
+      shelf.data.value ?? [],
+      isEarlierAsked.value ? (earlier.data.value?.pages ?? []).flatMap((p) => p.trays) : [],
+    ),
+  ),
+)
+const hasMore = computed(() => (isEarlierAsked.value ? earlier.hasNextPage.value : typeof end.data.value === 'number'))
+function showEarlier(): void {
+  if (isEarlierAsked.value) void earlier.fetchNextPage()
+  else isEarlierAsked.value = true
+}
 const marks = { person: '▲', machine: '◷', nobody: '✓' }
 function model(live: TrayTag['phones'][number]['live']): string {
   if (!live.on_bench) return say('shelf.no_phone')
@@ -44,7 +62,7 @@ function model(live: TrayTag['phones'][number]['live']): string {
     <section v-for="section in sections" :key="section.key" :aria-label="say(`shelf.${section.key}`)">
       <h2 class="section">
         <span aria-hidden="true">{{ marks[section.key] }}</span> {{ say(`shelf.${section.key}`) }}
-        <span class="soft">{{ section.trays.length }}</span>
+        <span class="soft">{{ section.trays.length }}{{ section.key === 'nobody' && hasMore ? '+' : '' }}</span>
       </h2>
       <ul>
         <li v-for="tray in section.trays" :key="tray.number" class="sheet" :class="section.key">
@@ -91,6 +109,12 @@ function model(live: TrayTag['phones'][number]['live']): string {
           </RouterLink>
         </li>
       </ul>
+      <template v-if="section.key === 'nobody'">
+        <p v-if="earlier.error.value" class="trouble" role="alert">{{ earlier.error.value.message }}</p>
+        <v-btn v-if="hasMore" variant="text" :loading="earlier.isFetching.value" @click="showEarlier">{{
+          say('shelf.earlier')
+        }}</v-btn>
+      </template>
     </section>
   </div>
 </template>
