@@ -23,7 +23,7 @@ final readonly class CustomerController
     #[Route('/api/customers/find', methods: ['POST'])]
     public function find(#[MapRequestPayload('json')] CustomersToFind $asked): JsonResponse
     {
-        $found = '' === trim($asked->words) ? [] : $this->customers->find($asked->words);
+        $found = $this->customers->find($asked->words);
 
         return new JsonAnswer(['customers' => array_map(static fn (array $one): array => [
             'id' => $one['customer']->id(), 'name' => $one['customer']->name(),

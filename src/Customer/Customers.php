@@ -14,6 +14,8 @@ final readonly class Customers
 {
     /** So many are shown beside what is typed. */
     public const PAGE = 6;
+    /** By fewer letters nobody is looked for: that would be a list of who comes here. */
+    private const FEWEST = 2;
 
     public function __construct(private EntityManagerInterface $entities)
     {
@@ -28,6 +30,9 @@ final readonly class Customers
      */
     public function find(string $words): array
     {
+        if (mb_strlen(trim($words)) < self::FEWEST) {
+            return [];
+        }
         $newest = 'SELECT MAX(o.number) FROM '.Tray::class.' o WHERE o.customer = c';
         $found = $this->entities->createQueryBuilder()
             ->select('t', 'c', '(SELECT COUNT(n) FROM '.Tray::class.' n WHERE n.customer = c) AS trays')

@@ -47,12 +47,28 @@ interface Kind
     public function next(): ?string;
 
     /**
-     * Whether it may begin, as far as is known of the phones: an early no, for the worker looks again.
+     * Whether the move has come to where it is asked for, as far as its own records tell.
      *
      * @throws Refusal
      * @throws RestoreRefused
      */
-    public function ensureMayBegin(Move $move, Asked $asked): void;
+    public function ensureItsTurn(Move $move): void;
+
+    /**
+     * Whether it may begin, where it is its turn, as far as is known of the phones: an early no, for the worker looks
+     * again.
+     *
+     * @throws Refusal
+     * @throws RestoreRefused
+     */
+    public function ensureMayBegin(Move $move): void;
+
+    /**
+     * Whether somebody has agreed to what it does that can't be undone, as it was shown to them.
+     *
+     * @throws RestoreRefused
+     */
+    public function ensureAgreed(Move $move, Asked $asked): void;
 
     /**
      * What it takes along where it begins, or goes on; in the caller's transaction.

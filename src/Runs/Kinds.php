@@ -46,7 +46,7 @@ final readonly class Kinds
     }
 
     /** @return list<Kind> */
-    private function all(): array
+    public function all(): array
     {
         return array_map($this->of(...), array_keys($this->kinds->getProvidedServices()));
     }

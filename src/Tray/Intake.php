@@ -63,7 +63,9 @@ final readonly class Intake
             $now = $this->clock->now();
             $gives = in_array(Role::Gives, $asked->errand->roles(), true);
             $kept = $gives ? [] : $this->keptOf($asked->backups);
-            $tray = new Tray($number, $this->customer($asked, $kept), $now, $by, $asked->errand);
+            $customer = $this->customer($asked, $kept);
+            $isCorrected = $customer->correct($asked->customer, $asked->contact, $asked->language);
+            $tray = new Tray($number, $customer, $now, $by, $asked->errand);
             foreach ($phones as $role => $serial) {
                 $tray->addPhone($serial, Role::from($role));
             }
@@ -71,6 +73,9 @@ final readonly class Intake
             $this->sheet->note($tray, null, Stage::Intake, $by, self::noted('opened', $tray), [
                 'customer' => $asked->customer, ...$tray->tags(),
             ]);
+            if ($isCorrected) {
+                $this->sheet->note($tray, null, Stage::Intake, $by, 'corrected', ['customer' => $asked->customer]);
+            }
             $gives ? $this->accounts->takeUp($tray, $by, false) : $this->takeKept($tray, $kept, $by);
 
             return $tray;
@@ -88,7 +93,7 @@ final readonly class Intake
     }
 
     /**
-     * Whose tray it is. What was told of somebody who has been here before counts from now on.
+     * Whose tray it is.
      *
      * @param list<Backup> $kept
      *
@@ -104,7 +109,6 @@ final readonly class Intake
             $known = new Customer($asked->customer, $asked->contact, $asked->language);
             $this->entities->persist($known);
         }
-        $known->correct($asked->customer, $asked->contact, $asked->language);
 
         return $known;
     }

@@ -12,6 +12,8 @@ use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Runs\Kinds;
+use Geschenk\App\Runs\Turns;
+use Geschenk\Core\Failure;
 use Geschenk\Core\Phone\Point;
 use Geschenk\Core\Phone\Role;
 
@@ -25,6 +27,7 @@ final readonly class TrayStatus
         private Behind $behind,
         private Merging $merging,
         private Kinds $kinds,
+        private Turns $turns,
     ) {
     }
 
@@ -167,7 +170,19 @@ final readonly class TrayStatus
             return [];
         }
 
-        return array_values(array_filter(RunAct::cases(), $run->may(...)));
+        $acts = array_values(array_filter(RunAct::cases(), $run->may(...)));
+        // What was merged with is another by now: it is merged anew, and not gone on with.
+        $isStale = $this->kinds->of($run->kind)->stages() && $this->merging->isStale($run->move);
+
+        return $isStale ? array_values(array_filter($acts, static fn (RunAct $a): bool => RunAct::GoOn !== $a)) : $acts;
+    }
+
+    /** @return array<string, Failure|null> as Turns::of() */
+    public function turns(Move $move): array
+    {
+        $run = $move->run();
+
+        return $this->turns->of($move, null === $run ? [] : $this->may($run));
     }
 
     private function waitsForRun(Move $move, Run $run): Waits

@@ -229,7 +229,7 @@ final readonly class TrayView
             'after_restore' => array_map(
                 fn (Point $point): array => $this->point($point, []), $this->readiness->afterRestore($move),
             ),
-            'run' => null === $run ? null : $this->run($run),
+            'run' => null === $run ? null : $this->run($run), 'may' => $this->may($move),
             'backup' => null === $backup ? null : $this->backup($move, $backup),
             'rehearsal' => $bringing->rehearsal()['totals'] ?? null,
             'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $bringing->merges(),
@@ -253,6 +253,17 @@ final readonly class TrayView
                 'by' => $check->by, 'totals' => $check->totals(),
             ], $checks),
         ];
+    }
+
+    /** @return list<array{act: string, why: string|null}> what may be begun, and why it would be refused now */
+    private function may(Move $move): array
+    {
+        $may = [];
+        foreach ($this->status->turns($move) as $act => $why) {
+            $may[] = ['act' => $act, 'why' => null === $why ? null : $this->words->failure($why->reason, $why->fields)];
+        }
+
+        return $may;
     }
 
     /** @return array<string, mixed> */

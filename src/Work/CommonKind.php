@@ -33,7 +33,15 @@ abstract class CommonKind implements Kind
         return null;
     }
 
-    public function ensureMayBegin(Move $move, Asked $asked): void
+    public function ensureItsTurn(Move $move): void
+    {
+    }
+
+    public function ensureMayBegin(Move $move): void
+    {
+    }
+
+    public function ensureAgreed(Move $move, Asked $asked): void
     {
     }
 

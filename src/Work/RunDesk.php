@@ -17,13 +17,13 @@ use Geschenk\App\Refusal;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\Kind;
 use Geschenk\App\Runs\Kinds;
+use Geschenk\App\Runs\Turns;
 use Geschenk\App\Tray\Choosing;
 use Geschenk\App\Tray\Labels;
 use Geschenk\App\Work\Backup\BackupKind;
 use Geschenk\App\Work\Conversion\ConversionKind;
 use Geschenk\Core\Conversion\LossRules;
 use Geschenk\Core\Conversion\UnknownChoice;
-use Geschenk\Core\Phone\Role;
 use Psr\Clock\ClockInterface;
 use Symfony\Component\Messenger\MessageBusInterface;
 use Symfony\Component\Uid\Uuid;
@@ -43,6 +43,7 @@ final readonly class RunDesk
         private Choosing $choosing,
         private Labels $labels,
         private Kinds $kinds,
+        private Turns $turns,
         private Guards $guards,
     ) {
     }
@@ -274,18 +275,12 @@ final readonly class RunDesk
 
     private function begin(Move $move, Kind $kind, string $by, Asked $asked = new Asked()): Run
     {
-        if ($move->isBusy()) {
-            throw Refusal::because('busy', ['edition' => $move->edition]);
-        }
-        if (!$kind->goesAcross() && !$move->tray->has(Role::Gives)) {
-            throw Refusal::because('nothing_gives');
-        }
-        if ($move->tray->onlyBacksUp()) {
-            !$kind->goesAcross() ?: throw Refusal::because('only_backs_up');
-        } elseif (null !== $asked->confirmedTag) {
+        $this->turns->ensureItsTurn($move, $kind);
+        if (null !== $asked->confirmedTag && $kind->goesAcross()) {
             $asked = $asked->withTag($this->labels->read($move->to(), $asked->confirmedTag));
         }
-        $kind->ensureMayBegin($move, $asked);
+        $kind->ensureMayBegin($move);
+        $kind->ensureAgreed($move, $asked);
         $run = $this->newRun($move, $kind, $by, $asked);
         $kind->take($run, $asked);
         $kind->note($run);

@@ -4,7 +4,7 @@ import type { Schemas } from '../api/client'
 import { useAskForRun } from '../api/queries'
 import { dateTime } from '../lib/format'
 import { isTagOf } from '../lib/labels'
-import { isOver } from '../lib/runs'
+import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
 import TypedDialog from './TypedDialog.vue'
 
@@ -19,10 +19,9 @@ const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: pro
 const isAsking = ref(false)
 const typed = ref('')
 const tag = computed(() => props.tray.phones.find((p) => p.role === 'receives')?.tag ?? '')
-const copy = computed(() =>
-  props.tray.keeping?.erase_asked_at || !isOver(props.move.run) ? null : props.move.safety_copy,
-)
+const copy = computed(() => (mayBegin(props.move, 'put_back') ? props.move.safety_copy : null))
 const isNamed = computed(() => isTagOf(props.tray, tag.value, typed.value))
+const why = computed(() => whyNotNow(props.move, 'put_back') || (isNamed.value ? '' : say('why.tag')))
 function putBack(): void {
   ask.mutate(
     { kind: 'put_back', confirmed_tag: typed.value },
@@ -47,7 +46,7 @@ function putBack(): void {
     :title="say('put_back.ask', { tag })"
     :label="say('restore.type')"
     :act="say('put_back.do', { tag })"
-    :why="isNamed ? '' : say('why.tag')"
+    :why="why"
     :busy="ask.isPending.value"
     :error="ask.error.value"
     @confirm="putBack"

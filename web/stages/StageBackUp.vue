@@ -8,25 +8,28 @@ import KeyField from '../components/KeyField.vue'
 import WaysIn from '../components/WaysIn.vue'
 import WhyNot from '../components/WhyNot.vue'
 import { keyLacks } from '../lib/keyTold'
-import { isOver } from '../lib/runs'
+import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
 import { chosenWay, isLocked, wayAsked, waysIn } from '../lib/ways'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?.tag ?? '')
-const isIdle = computed(() => isOver(props.move.run) && !props.tray.closed && !props.move.left_out)
-const isNext = computed(() => props.move.stage === 'back_up' && isIdle.value)
-/** A backup is there, and another one may be wanted: until the chats are on the other phone. */
-const mayAgain = computed(() => props.move.backup !== null && props.move.restored_at === null && isIdle.value)
+const may = computed(() => mayBegin(props.move, 'backup'))
+const isNext = computed(() => props.move.stage === 'back_up' && may.value)
+/** A backup is there, and another one may be wanted. */
+const mayAgain = computed(() => props.move.backup !== null && may.value)
 const isAgain = ref(false)
 const isAsking = computed(() => isNext.value || (mayAgain.value && isAgain.value))
 const path = ref<string | null>(null)
 const way = computed(() => chosenWay(waysIn(props.tray, props.move), path.value))
 const key = ref('')
-const why = computed(() =>
-  isAsking.value && isLocked(way.value) ? keyLacks(key.value, way.value.own?.lock ?? null) : '',
-)
+const why = computed(() => {
+  if (!isAsking.value) return ''
+  return (
+    whyNotNow(props.move, 'backup') || (isLocked(way.value) ? keyLacks(key.value, way.value.own?.lock ?? null) : '')
+  )
+})
 function start(): void {
   if (ask.isPending.value || why.value !== '') return
   ask.mutate(

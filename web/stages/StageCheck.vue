@@ -7,7 +7,8 @@ import ArrivalCheck from '../components/ArrivalCheck.vue'
 import EyeCheck from '../components/EyeCheck.vue'
 import PutBack from '../components/PutBack.vue'
 import EvidenceList from '../components/EvidenceList.vue'
-import { isOver } from '../lib/runs'
+import WhyNot from '../components/WhyNot.vue'
+import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
@@ -21,8 +22,8 @@ const canBring = computed(() => {
   return totals.missing + totals.added_missing + totals.settings_differing + totals.account_differing > 0
 })
 const error = computed(() => ask.error.value ?? bring.error.value ?? rest.error.value)
-const isIdle = computed(() => isOver(props.move.run))
-const mayCheck = computed(() => !props.tray.closed && isIdle.value && props.move.restored_at !== null)
+const mayCheck = computed(() => mayBegin(props.move, 'check'))
+const why = computed(() => whyNotNow(props.move, 'check'))
 const handOver = computed(() => `/trays/${props.tray.number}/hand_over`)
 function check(): void {
   if (!ask.isPending.value) ask.mutate({ kind: 'check' })
@@ -45,6 +46,7 @@ function check(): void {
         >
         <v-btn
           :class="{ next: !move.arrival.complete && !canBring && !move.trial }"
+          :disabled="why !== ''"
           :loading="ask.isPending.value"
           @click="check"
           >{{ say('check.again') }}</v-btn
@@ -61,8 +63,11 @@ function check(): void {
       <p :class="{ soft: move.stage !== 'check' }">
         {{ move.stage === 'check' ? say('check.running') : say('check.not_yet') }}
       </p>
-      <v-btn v-if="mayCheck" class="next" :loading="ask.isPending.value" @click="check">{{ say('check.do') }}</v-btn>
+      <v-btn v-if="mayCheck" class="next" :disabled="why !== ''" :loading="ask.isPending.value" @click="check">{{
+        say('check.do')
+      }}</v-btn>
     </div>
+    <WhyNot :because="why" />
     <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
     <EyeCheck v-if="move.arrival && move.restored_at !== null && !tray.closed" :tray="tray" :move="move" />
     <div v-if="move.after_restore.length > 0" class="sheet pad"><AfterRestore :tray="tray" :move="move" /></div>

@@ -5,6 +5,8 @@ import { useAskForRun } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
 import MergeReport from '../components/MergeReport.vue'
 import LossTable from '../components/LossTable.vue'
+import WhyNot from '../components/WhyNot.vue'
+import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
 import { sourceName } from '../lib/source'
 
@@ -13,7 +15,8 @@ const tagOf = (role: Schemas['Role']) => props.tray.phones.find((p) => p.role ==
 const gives = computed(() => sourceName(props.tray, props.move))
 const receives = computed(() => tagOf('receives'))
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
-const mayAgain = computed(() => props.move.stage === 'convert' || props.move.stage === 'restore')
+const mayAgain = computed(() => mayBegin(props.move, 'conversion'))
+const why = computed(() => whyNotNow(props.move, 'conversion'))
 function convert(): void {
   if (!ask.isPending.value) ask.mutate({ kind: 'conversion' })
 }
@@ -27,7 +30,10 @@ function convert(): void {
       {{ move.stage === 'convert' ? say('convert.running') : say('convert.nothing') }}
     </p>
     <div v-if="move.rehearsal && mayAgain && (!move.rehearsal.complete || move.merge?.stale)">
-      <v-btn class="next" :loading="ask.isPending.value" @click="convert">{{ say('convert.again') }}</v-btn>
+      <v-btn class="next" :disabled="why !== ''" :loading="ask.isPending.value" @click="convert">{{
+        say('convert.again')
+      }}</v-btn>
+      <WhyNot :because="why" />
     </div>
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
     <EvidenceList :tray="tray" stage="convert" :move="move" />

@@ -13,7 +13,7 @@ import WhyNot from '../components/WhyNot.vue'
 import { bytes, dateTime } from '../lib/format'
 import { isTagOf } from '../lib/labels'
 import { heldOn } from '../lib/ways'
-import { isOver } from '../lib/runs'
+import { mayBegin } from '../lib/runs'
 import { say } from '../lib/say'
 import { sourceName } from '../lib/source'
 
@@ -29,13 +29,7 @@ const damage = computed(
   () => (props.move.merges ? props.move.merge : counts.value) ?? { lost: 0, loss_uncounted: false },
 )
 /** One that was refused for what is there now is over: it is asked for anew, of that. */
-const isNow = computed(
-  () =>
-    props.move.stage === 'restore' &&
-    (isOver(props.move.run) ||
-      (props.move.run?.state === 'failed' &&
-        (!props.move.run.may.includes('go_on') || props.move.merge?.stale === true))),
-)
+const isNow = computed(() => props.move.stage === 'restore' && mayBegin(props.move, 'restore'))
 /** What was ready for the backup need not be so now. */
 const isSeen = computed(() => counts.value !== null)
 /** The number check says it, and more. */

@@ -16,6 +16,8 @@ import GuideSteps from '../components/GuideSteps.vue'
 import PhoneDock from '../components/PhoneDock.vue'
 import RunSheet from '../components/RunSheet.vue'
 import WaitsBanner from '../components/WaitsBanner.vue'
+import StageBackUp from '../stages/StageBackUp.vue'
+import StageCheck from '../stages/StageCheck.vue'
 import StageHandOver from '../stages/StageHandOver.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
@@ -164,7 +166,20 @@ const waiting: Schemas['Waits'] = {
   how: null,
   progress: null,
 }
+/** Whose turn it is where no run stands in the way, as the server says it. */
+const TURNS: Partial<Record<Schemas['Stage'], string[]>> = {
+  back_up: ['backup'],
+  choose: ['backup', 'conversion'],
+  convert: ['backup', 'conversion'],
+  restore: ['backup', 'conversion', 'restore'],
+  check: ['check', 'put_back'],
+  hand_over: ['check', 'put_back'],
+}
+const turns = (acts: string[]): Schemas['Move']['may'] => acts.map((act) => ({ act, why: null }))
 const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
+  may: turns(
+    change.run && !['done', 'cancelled'].includes(change.run.state) ? [] : (TURNS[change.stage ?? 'restore'] ?? []),
+  ),
   place: 1,
   app: 'otterpost',
   edition: 'Otterpost',
@@ -1212,6 +1227,26 @@ describe('a new tray', () => {
     expect(sent[0]?.body).toMatchObject({ errand: 'bring_kept', receiving: 'NEW', backups: ['b3', 'b2'] })
     expect(sent[0]?.body).not.toHaveProperty('giving')
     sessionStorage.clear()
+  })
+})
+
+describe('what may be begun', () => {
+  const why = 'Phone 44-A is not ready yet. Charge it.'
+  it('is offered with the server’s reason where it would be refused now', async () => {
+    const lacking = move({ stage: 'back_up', backup: null, may: [{ act: 'backup', why }] })
+    const view = await show(StageBackUp, { tray: tray({ moves: [lacking] }), move: lacking })
+    expect(view.find('.next').attributes('disabled')).toBeDefined()
+    expect(view.text()).toContain(why)
+    await view.setProps({ move: { ...lacking, may: turns(['backup']) } })
+    expect(view.find('.next').attributes('disabled')).toBeUndefined()
+    expect(view.text()).not.toContain(why)
+  })
+  it('is not offered where it is not its turn', async () => {
+    const standing = move({ stage: 'check', restored_at: '2026-11-20T12:00:00.000Z', may: [] })
+    const view = await show(StageCheck, { tray: tray({ moves: [standing] }), move: standing })
+    expect(view.find('.next').exists()).toBe(false)
+    await view.setProps({ move: { ...standing, may: turns(['check']) } })
+    expect(view.find('.next').exists()).toBe(true)
   })
 })
 

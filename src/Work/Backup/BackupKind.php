@@ -92,9 +92,13 @@ final class BackupKind extends PhoneKind
         return false;
     }
 
-    public function ensureMayBegin(Move $move, Asked $asked): void
+    public function ensureItsTurn(Move $move): void
     {
         Guards::ensureNotRestored($move);
+    }
+
+    public function ensureMayBegin(Move $move): void
+    {
         Guards::ensureReady($this->readiness->lacking($move));
     }
 

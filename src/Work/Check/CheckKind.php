@@ -12,7 +12,6 @@ use Geschenk\App\Entity\Stage;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
-use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\Phase;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Work\Guards;
@@ -61,9 +60,13 @@ final class CheckKind extends PhoneKind
         ];
     }
 
-    public function ensureMayBegin(Move $move, Asked $asked): void
+    public function ensureItsTurn(Move $move): void
     {
         $move->bringing()->isInPlace() ?: throw Refusal::because('nothing_restored');
+    }
+
+    public function ensureMayBegin(Move $move): void
+    {
         $this->guards->ensureSettled($move);
     }
 

@@ -15,7 +15,6 @@ use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
-use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\Phase;
 use Geschenk\App\Runs\Undone;
 use Geschenk\App\Tray\RunSheet;
@@ -87,11 +86,15 @@ final class ConversionKind extends CommonKind
         ];
     }
 
-    public function ensureMayBegin(Move $move, Asked $asked): void
+    public function ensureItsTurn(Move $move): void
     {
         Guards::ensureNotRestored($move);
         $backup = $move->backup() ?? throw Refusal::because('no_backup');
         $backup->isKept() ?: throw Refusal::because('erased');
+    }
+
+    public function ensureMayBegin(Move $move): void
+    {
         if ($move->bringing()->merges()) {
             $this->guards->ensurePlugged($move->to());
         }

@@ -71,7 +71,7 @@ final class PutBackKind extends WritingKind
         return true;
     }
 
-    public function ensureMayBegin(Move $move, Asked $asked): void
+    public function ensureItsTurn(Move $move): void
     {
         if (!$move->bringing()->isOnPhone() || null === $move->bringing()->wayBack()) {
             throw Refusal::because('nothing_to_put_back');
@@ -79,11 +79,19 @@ final class PutBackKind extends WritingKind
         if (!$move->tray->keepsChats()) {
             throw Refusal::because('erased_already');
         }
+    }
+
+    public function ensureMayBegin(Move $move): void
+    {
         $receiving = $move->to();
         $this->guards->ensureNobodyElseHas($move->tray, $receiving->serial);
         $this->guards->ensureSettled($move);
         $this->guards->ensurePlugged($receiving);
-        RestorePermit::toPutBack($receiving->tag, $asked->confirmedTag ?? '', '', '');
+    }
+
+    public function ensureAgreed(Move $move, Asked $asked): void
+    {
+        RestorePermit::toPutBack($move->to()->tag, $asked->confirmedTag ?? '', '', '');
     }
 
     public function do(Run $run, Progress $progress): void

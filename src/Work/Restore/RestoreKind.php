@@ -84,22 +84,36 @@ final class RestoreKind extends WritingKind
         return CheckKind::name();
     }
 
-    public function ensureMayBegin(Move $move, Asked $asked): void
+    public function ensureItsTurn(Move $move): void
     {
+        Guards::ensureNotRestored($move);
         $bringing = $move->bringing();
-        $rehearsal = $bringing->rehearsal() ?? throw Refusal::because('nothing_converted');
+        $bringing->rehearsal() ?? throw Refusal::because('nothing_converted');
         if (!$bringing->isAsChosen()) {
             throw RestoreRefused::otherChoices();
         }
-        $receiving = $move->to();
-        $this->guards->ensurePlugged($receiving);
+        if (!$bringing->isRehearsed()) {
+            throw RestoreRefused::notRehearsed();
+        }
+    }
+
+    public function ensureMayBegin(Move $move): void
+    {
+        $this->guards->ensurePlugged($move->to());
         Guards::ensureReady($this->readiness->lackingToRestore($move));
+        if ($move->bringing()->merges() && $this->merging->isStale($move)) {
+            throw RestoreRefused::changedSinceMerge();
+        }
+    }
+
+    public function ensureAgreed(Move $move, Asked $asked): void
+    {
+        $bringing = $move->bringing();
+        $rehearsal = $bringing->rehearsal() ?? throw Refusal::because('nothing_converted');
+        $receiving = $move->to();
         $totals = Totals::of($rehearsal['totals']);
         $tag = $asked->confirmedTag ?? '';
         if ($bringing->merges()) {
-            if ($this->merging->isStale($move)) {
-                throw RestoreRefused::changedSinceMerge();
-            }
             RestorePermit::toMerge(
                 $receiving->tag, $tag, $totals, '', '', Unreadable::of($rehearsal['merge'] ?? []), $asked->unreadable,
             );

@@ -39,7 +39,7 @@ final class CustomersTest extends ApiTestCase
             static fn (array $one): array => array_slice($one, 1), $both,
         ));
         self::assertNotSame($both[0][0], $both[1][0]);
-        foreach (['%', '', ' ', 'nobody', 'quay nobody', "' OR 1 = 1"] as $words) {
+        foreach (['%', '', ' ', 'a', ' q ', 'nobody', 'quay nobody', "' OR 1 = 1"] as $words) {
             self::assertSame([], $this->found($words), $words);
         }
         $this->call('POST', '/api/customers/find', ['words' => str_repeat('x', 121)], 422);
@@ -59,6 +59,8 @@ final class CustomersTest extends ApiTestCase
             'known' => $id, 'customer' => 'Ada Harbour', 'contact' => 'the quay', 'language' => 'en',
         ] + self::NEW, 201)['number'];
         self::assertIsInt($second);
+        // What was written down otherwise before is noted.
+        self::assertContains('corrected', array_column((array) $this->call('GET', "/api/trays/$second")['steps'], 'code'));
         self::assertSame([], $this->found('café'));
         self::assertSame('Ada Harbour', $this->found('quay')[0]['name']);
         $this->call('PUT', "/api/trays/$second/customer", [
@@ -70,6 +72,10 @@ final class CustomersTest extends ApiTestCase
         self::assertSame($sheet, $this->sheet($first));
         // Opened anew it is today's affair again.
         $this->call('POST', "/api/trays/$second/withdraw", ['number' => "$second", 'keep' => true]);
+        $again = $this->openAndClose(['known' => $id, 'customer' => 'Ada Seaside', 'contact' => 'the quay']);
+        self::assertNotContains('corrected', array_column(
+            (array) $this->call('GET', "/api/trays/$again")['steps'], 'code',
+        ));
         self::assertSame('Ada Seaside', $this->call('POST', "/api/trays/$first/reopen", [])['customer']);
         $this->browser->request('GET', "/trays/$second/sheet");
         self::assertStringContainsString('Ada Seaside', (string) $this->browser->getResponse()->getContent());

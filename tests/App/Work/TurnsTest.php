@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App\Work;
+
+use Geschenk\App\DataFolder;
+use Geschenk\App\Runs\Kinds;
+use Geschenk\App\Work\Erasing;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Tests\App\ApiTestCase;
+
+/** What may be begun is told with each move: no page guesses it, and the desk says the same. */
+final class TurnsTest extends ApiTestCase
+{
+    public function testEachStageHasItsTurnsAndTheDeskSaysTheSame(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        self::assertSame(['backup' => null], $this->may($n));
+        $this->giving->change(static fn (array $state): array => ['battery' => 3] + $state);
+        self::assertStringContainsString('Charge it', (string) $this->may($n)['backup'], 'Why not, in words.');
+        $this->giving->change(static fn (array $state): array => ['battery' => 76] + $state);
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 202);
+        self::assertSame([], $this->may($n), 'While one is under way there is no other.');
+        $this->work();
+        self::assertSame(['backup' => null, 'conversion' => null], $this->may($n));
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        self::assertSame(['backup' => null, 'conversion' => null, 'restore' => null], $this->may($n));
+        $this->receiving->change(static fn (array $state): array => ['plugged' => false] + $state);
+        self::assertStringContainsString("$n-B", (string) $this->may($n)['restore']);
+        $this->receiving->change(static fn (array $state): array => ['plugged' => true] + $state);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertSame(['check' => null, 'put_back' => null], $this->may($n));
+        $this->handOver($n);
+        self::assertSame(['put_back' => null], $this->may($n), 'Behind the hand-over only the way back.');
+        $this->call('POST', "/api/trays/$n/erase", ['number' => "$n"], 202);
+        self::getContainer()->get(Erasing::class)->do($n);
+        self::assertSame([], $this->may($n));
+    }
+
+    public function testWhatStandsIsGoneOnWithAndNothingElseIsBegun(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $backups = self::getContainer()->get(DataFolder::class)->backups();
+        foreach (Folder::files($backups) as $file) {
+            file_put_contents("$backups/$file", 'spoilt');
+        }
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $move = $this->value($this->call('GET', "/api/trays/$n"), 'moves', 0);
+        self::assertIsArray($move);
+        self::assertSame('failed', $this->value($move, 'run', 'state'));
+        self::assertContains('go_on', (array) $this->value($move, 'run', 'may'));
+        // The desk would begin one all the same, and let go of what stands: that is nothing to offer beside going on.
+        self::assertSame([], $this->value($move, 'may'));
+        $this->call('POST', "/api/trays/$n/moves/1/runs/".$this->text($move, 'run', 'id').'/cancel', [], 202);
+        $this->work();
+        self::assertSame(['backup' => null, 'conversion' => null], $this->may($n));
+    }
+
+    /** @return array<string, string|null> why it would be refused, by what may be begun; held against the desk */
+    private function may(int $n): array
+    {
+        $may = array_column((array) $this->value($this->call('GET', "/api/trays/$n"), 'moves', 0, 'may'), 'why', 'act');
+        ksort($may);
+        // One of the tests' own, which nothing stands in the way of.
+        unset($may['counting']);
+        foreach (self::getContainer()->get(Kinds::class)->all() as $kind) {
+            if ('counting' === $kind::name()) {
+                continue;
+            }
+            // A tag that is no phone's is agreed to by nobody: whatever else would be refused is refused before it.
+            $order = ['kind' => $kind::name(), 'confirmed_tag' => 'nobody'];
+            if (!array_key_exists($kind::name(), $may) || null !== $may[$kind::name()]) {
+                $refusal = $this->call('POST', "/api/trays/$n/moves/1/runs", $order, 422);
+                self::assertStringNotContainsString('nobody', $this->text($refusal, 'detail'), $kind::name());
+            }
+        }
+        $told = [];
+        foreach ($may as $act => $why) {
+            self::assertTrue(null === $why || is_string($why));
+            $told[(string) $act] = $why;
+        }
+
+        return $told;
+    }
+}
