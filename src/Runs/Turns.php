@@ -10,7 +10,7 @@ use Geschenk\App\Refusal;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Phone\Role;
 
-/** Whose turn it is: which kinds of runs may be asked for of a move, for the desk that begins them and the page alike. */
+/** Whose turn it is: which kinds of runs may be asked for of a move. The desk and the page go by it. */
 final readonly class Turns
 {
     public function __construct(private Kinds $kinds)

@@ -151,7 +151,8 @@ final readonly class ShelfPictures
     private function stamps(array $trays): array
     {
         // How fast computer and cables are is known of all runs together.
-        $common = @filemtime($this->build).serialize($this->connection->fetchAllNumeric('SELECT * FROM pace ORDER BY 1, 2, 3'));
+        $paces = $this->connection->fetchAllNumeric('SELECT * FROM pace ORDER BY kind, phase, serial');
+        $common = @filemtime($this->build).serialize($paces);
         $told = array_fill_keys($trays, $common);
         foreach (self::MADE_OF as $place => $sql) {
             $rows = $this->connection->iterateNumeric(
@@ -167,7 +168,7 @@ final readonly class ShelfPictures
         return array_map(static fn (string $of): string => hash('xxh128', $of), $told);
     }
 
-    /** @return array<array-key, array{stamp: string, picture: Picture}> by the tray's id; none where none can be read */
+    /** @return array<array-key, array{stamp: string, picture: Picture}> by the tray's id; none where it is spoilt */
     private function kept(): array
     {
         $kept = json_decode((string) @file_get_contents($this->file()), true);

@@ -21,7 +21,8 @@ final class ShelfTest extends ApiTestCase
             INSERT INTO bringing (move_id, number, aim, choices, merges, names_wanted, keeps, eyes)
                 VALUES (9001, 1, 'whole', '[]', 0, 0, '[]', '[]');
             INSERT INTO run (id, counter, move_id, kind, state, asked_at, asked_by, trouble_params, attempts, phase,
-                items_done, items_total, bytes_done, bytes_total, phase_started_at, bytes_before, items_before, moved_at)
+                items_done, items_total, bytes_done, bytes_total, phase_started_at, bytes_before, items_before,
+                moved_at)
                 VALUES ('back', 900, 9001, 'put_back', 'paused', '2026-11-01 10:00:00', 'jette', '[]', 0, '', 0, 0, 0,
                     0, 0, 0, 0, 0);
             UPDATE move SET run_id = 'back' WHERE id = 9001

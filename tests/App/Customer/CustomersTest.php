@@ -60,7 +60,9 @@ final class CustomersTest extends ApiTestCase
         ] + self::NEW, 201)['number'];
         self::assertIsInt($second);
         // What was written down otherwise before is noted.
-        self::assertContains('corrected', array_column((array) $this->call('GET', "/api/trays/$second")['steps'], 'code'));
+        self::assertContains('corrected', array_column(
+            (array) $this->call('GET', "/api/trays/$second")['steps'], 'code',
+        ));
         self::assertSame([], $this->found('café'));
         self::assertSame('Ada Harbour', $this->found('quay')[0]['name']);
         $this->call('PUT', "/api/trays/$second/customer", [
