@@ -46,9 +46,28 @@ final class Version20261130230000 extends AbstractMigration
             )
             WHERE errand = 'bring_kept'
             SQL);
+        // Whatever brings nothing that is known has a customer of its own.
+        $this->addSql(<<<'SQL'
+            INSERT INTO customer (id, name, contact, language)
+            SELECT t.id, t.customer, t.contact, t.language
+            FROM tray t
+            WHERE t.customer_id IS NULL
+            SQL);
+        $this->addSql('UPDATE tray SET customer_id = id WHERE customer_id IS NULL');
         $this->addSql(
             'UPDATE backup SET customer_id = (SELECT t.customer_id FROM tray t WHERE t.id = backup.tray_id)',
         );
+        // What was told last counts.
+        $this->addSql(<<<'SQL'
+            UPDATE customer
+            SET (name, contact, language) = (
+                SELECT t.customer, t.contact, t.language
+                FROM tray t
+                WHERE t.customer_id = customer.id
+                ORDER BY t.number DESC
+                LIMIT 1
+            )
+            SQL);
         // What was signed stays as it was signed.
         $this->addSql('UPDATE tray SET name_on_sheet = customer WHERE closed_at IS NOT NULL');
         $this->addSql('CREATE INDEX tray_customer ON tray (customer_id)');

@@ -184,7 +184,8 @@ final readonly class ShelfPictures
      */
     private function keep(array $pictures): void
     {
-        $part = $this->file().'.'.bin2hex(random_bytes(6));
+        // One for each process: what a killed one leaves is written over by the next of its number.
+        $part = $this->file().'.'.getmypid();
         $flags = \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_PRESERVE_ZERO_FRACTION
             | \JSON_INVALID_UTF8_SUBSTITUTE;
         $json = (string) json_encode((object) $pictures, $flags);

@@ -36,7 +36,7 @@ const seen = (one: Schemas['KnownCustomer']): string =>
     <v-btn variant="text" @click="emit('choose', null)">{{ say('known.not') }}</v-btn>
   </div>
   <div v-else-if="found.length > 0" class="known">
-    <p class="soft small">{{ say('known.title') }}</p>
+    <p class="soft small" role="status">{{ say('known.title') }}</p>
     <ul :aria-label="say('known.title')">
       <li v-for="one in found" :key="one.id">
         <button type="button" @click="emit('choose', one)">
