@@ -144,6 +144,9 @@ final class BringKeptTest extends ApiTestCase
         self::assertSame($empty, self::contents($phone->data('otterpost')));
         $this->browser->request('GET', "/trays/$n/sheet");
         self::assertResponseIsSuccessful();
+        $sheet = (string) $this->browser->getResponse()->getContent();
+        // What is kept beside nothing is not kept "too".
+        self::assertStringContainsString('The shop keeps what the receiving phone held before', $sheet);
     }
 
     public function testOnlyWhatIsKeptIsFoundAndByWhatIsKnownOfIt(): void
