@@ -47,32 +47,13 @@ final readonly class HandOver
     {
         $tray = $this->records->changeTray($number, function (Tray $tray) use ($by, $keepUntil, $seen): Tray {
             $until = $this->keepUntil($keepUntil, $this->keepDays($tray));
-            if (null !== $tray->closedAt()) {
-                throw Refusal::because('handed_over_already');
-            }
-            if ($tray->isBusy()) {
-                throw Refusal::because('hand_over_while_busy');
-            }
-            if ([] === $tray->moves()) {
-                throw Refusal::because('nothing_checked');
-            }
-            $this->ensureNothingIsStaged($tray);
+            $this->ensureMay($tray);
             $missing = 0;
             $isComplete = true;
-            foreach ($tray->moves() as $move) {
-                if ($tray->onlyBacksUp()) {
-                    $move->backup() ?? throw Refusal::because('move_not_backed_up', ['edition' => $move->edition]);
-                    continue;
-                }
-                $bringing = $move->bringing();
-                $totals = $bringing->check()?->totals() ?? throw Refusal::because(
-                    1 === count($tray->moves()) ? 'nothing_checked' : 'move_not_checked', ['edition' => $move->edition],
-                );
-                if ($bringing->isTrial() && $bringing->isInPlace()) {
-                    throw Refusal::because('only_a_trial', ['edition' => $move->edition]);
-                }
-                $missing += $totals['missing'];
-                $isComplete = $isComplete && $totals['complete'];
+            foreach ($tray->onlyBacksUp() ? [] : $tray->moves() as $move) {
+                $totals = $move->bringing()->check()?->totals();
+                $missing += $totals['missing'] ?? 0;
+                $isComplete = $isComplete && true === ($totals['complete'] ?? null);
             }
             $open = $this->ensureSeen($tray, $seen);
             $this->end($tray, $by, $until);
@@ -91,6 +72,38 @@ final readonly class HandOver
         // Only once it is stored that they are needed no more.
         foreach ($tray->allMoves() as $move) {
             $this->leftovers->drop($move);
+        }
+    }
+
+    /**
+     * Whether it can be handed over, whatever is still open.
+     *
+     * @throws Refusal
+     */
+    public function ensureMay(Tray $tray): void
+    {
+        if (null !== $tray->closedAt()) {
+            throw Refusal::because('handed_over_already');
+        }
+        if ($tray->isBusy()) {
+            throw Refusal::because('hand_over_while_busy');
+        }
+        if ([] === $tray->moves()) {
+            throw Refusal::because('nothing_checked');
+        }
+        $this->ensureNothingIsStaged($tray);
+        foreach ($tray->moves() as $move) {
+            if ($tray->onlyBacksUp()) {
+                $move->backup() ?? throw Refusal::because('move_not_backed_up', ['edition' => $move->edition]);
+                continue;
+            }
+            $bringing = $move->bringing();
+            $bringing->check() ?? throw Refusal::because(
+                1 === count($tray->moves()) ? 'nothing_checked' : 'move_not_checked', ['edition' => $move->edition],
+            );
+            if ($bringing->isTrial() && $bringing->isInPlace()) {
+                throw Refusal::because('only_a_trial', ['edition' => $move->edition]);
+            }
         }
     }
 

@@ -180,21 +180,14 @@ final readonly class Intake
     public function give(int $number, string $givingTag, string $by): void
     {
         $turned = $this->records->changeTray($number, function (Tray $tray) use ($givingTag, $by): array {
-            if (!$tray->isBetweenPhones()) {
-                throw Refusal::because('one_phone_alone');
-            }
+            $tray->isBetweenPhones() ?: throw Refusal::because('one_phone_alone');
             if ($tray->phone(Role::Gives)->tag === $givingTag) {
                 return [];
             }
             if ($tray->phone(Role::Receives)->tag !== $givingTag) {
                 throw Refusal::because('no_such_tag', ['tag' => $givingTag]);
             }
-            if ($tray->isBusy()) {
-                throw Refusal::because('roles_while_busy');
-            }
-            if ($tray->hasRestored() || null !== $tray->closedAt()) {
-                throw Refusal::because('roles_after_restore');
-            }
+            self::ensureMayTurn($tray);
             $tray->swapRoles();
             foreach ($tray->allMoves() as $move) {
                 $move->turnRound($this->newestBackup($move), $this->clock->now());
@@ -225,21 +218,47 @@ final readonly class Intake
             if ($move->isLeftOut() === $out) {
                 return;
             }
-            if (null !== $tray->closedAt()) {
-                throw Refusal::because('tray_closed');
-            }
-            if ($move->isBusy() || $move->bringing()->isOnPhone()) {
-                throw Refusal::because('move_under_way');
-            }
-            if ($out && 1 === count($tray->moves())) {
-                throw Refusal::because('last_move');
-            }
+            self::ensureMayLeave($move, $out);
             $out ? $move->leaveOut($this->clock->now()) : $move->takeUp();
             $params = ['edition' => $move->edition];
             $this->sheet->note(
                 $tray, null, Stage::Intake, $by, $out ? 'account_left_out' : 'account_taken_in', $params,
             );
         });
+    }
+
+    /**
+     * Whether the phones' roles can be changed.
+     *
+     * @throws Refusal
+     */
+    public static function ensureMayTurn(Tray $tray): void
+    {
+        $tray->isBetweenPhones() ?: throw Refusal::because('one_phone_alone');
+        if ($tray->isBusy()) {
+            throw Refusal::because('roles_while_busy');
+        }
+        if ($tray->hasRestored() || null !== $tray->closedAt()) {
+            throw Refusal::because('roles_after_restore');
+        }
+    }
+
+    /**
+     * Whether an account can be left out of the job, or taken in again.
+     *
+     * @throws Refusal
+     */
+    public static function ensureMayLeave(Move $move, bool $out): void
+    {
+        if (null !== $move->tray->closedAt()) {
+            throw Refusal::because('tray_closed');
+        }
+        if ($move->isBusy() || $move->bringing()->isOnPhone()) {
+            throw Refusal::because('move_under_way');
+        }
+        if ($out && 1 === count($move->tray->moves())) {
+            throw Refusal::because('last_move');
+        }
     }
 
     /** Of the phone that gives now: after a change of roles another one's counts no more. */

@@ -18,8 +18,11 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Guide\Guides;
 use Geschenk\App\Http\Time;
+use Geschenk\App\Refusal;
 use Geschenk\App\Tray\Behind;
 use Geschenk\App\Tray\DirectionDoubt;
+use Geschenk\App\Tray\HandOver;
+use Geschenk\App\Tray\Intake;
 use Geschenk\App\Tray\Labels;
 use Geschenk\App\Tray\Merging;
 use Geschenk\App\Tray\RolesProposal;
@@ -58,6 +61,7 @@ final readonly class TrayView
         private Merging $merging,
         private KeepingView $keeping,
         private StillOpen $open,
+        private HandOver $handOver,
         private Labels $labels,
         private EntityManagerInterface $entities,
         private Words $words,
@@ -135,6 +139,7 @@ final readonly class TrayView
             'switched' => $this->switched->of($tray), 'keeping' => $this->keeping->of($tray),
             'opened_at' => Time::iso($tray->openedAt), 'opened_by' => $tray->openedBy,
             'withdrawn' => $tray->isWithdrawn(), 'labels' => $this->labels->of($tray),
+            'may' => $this->mayOfTray($tray),
             'open' => array_map(fn (array $open): array => [
                 'id' => $open['id'], 'tag' => $open['tag'],
                 'text' => $this->words->say($open['words'], $open['params']),
@@ -263,7 +268,41 @@ final readonly class TrayView
             $may[] = ['act' => $act, 'why' => null === $why ? null : $this->words->failure($why->reason, $why->fields)];
         }
 
+        if (!$move->isLeftOut() && null === $this->refusal(static fn () => Intake::ensureMayLeave($move, true))) {
+            $may[] = ['act' => 'leave_out', 'why' => null];
+        }
+
         return $may;
+    }
+
+    /** @return list<array{act: string, why: string|null}> */
+    private function mayOfTray(Tray $tray): array
+    {
+        if (null !== $tray->closedAt()) {
+            return [];
+        }
+        $may = [['act' => 'hand_over', 'why' => $this->refusal(fn () => $this->handOver->ensureMay($tray))]];
+        if ($tray->isBetweenPhones() && !$tray->hasRestored()) {
+            $may[] = ['act' => 'turn', 'why' => $this->refusal(static fn () => Intake::ensureMayTurn($tray))];
+        }
+
+        return $may;
+    }
+
+    /**
+     * @param callable(): void $ensure
+     *
+     * @return string|null why it would be; null where it would not
+     */
+    private function refusal(callable $ensure): ?string
+    {
+        try {
+            $ensure();
+
+            return null;
+        } catch (Refusal $why) {
+            return $this->words->failure($why->reason, $why->fields);
+        }
     }
 
     /** @return array<string, mixed> */

@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { useGiveRoles } from '../api/queries'
 import PhoneCard from './PhoneCard.vue'
 import RolesProposal from './RolesProposal.vue'
+import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
 
 /** The two phones as last seen; stays while the work changes. Roles are changed here, deliberately. */
@@ -15,7 +16,6 @@ const ordered = computed(() => [...props.tray.phones].sort((a) => (a.role === 'g
 const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives'))
 const backups = computed(() => props.tray.moves.filter((m) => m.backup !== null).length)
-const isFixed = computed(() => props.tray.closed || props.tray.moves.some((m) => m.restored_at !== null))
 
 function change(): void {
   if (!receiving.value || give.isPending.value) return
@@ -28,7 +28,14 @@ function change(): void {
     <PhoneCard v-for="phone in ordered" :key="phone.tag" :phone="phone" />
     <p v-if="tray.direction" class="trouble" role="status">{{ tray.direction }}</p>
     <RolesProposal v-if="tray.proposal" :proposal="tray.proposal" />
-    <button v-if="!isFixed && giving && receiving" class="roles" type="button" @click="asking = true">
+    <button
+      v-if="mayBegin(tray, 'turn') && giving && receiving"
+      class="roles"
+      type="button"
+      :disabled="whyNotNow(tray, 'turn') !== ''"
+      :title="whyNotNow(tray, 'turn')"
+      @click="asking = true"
+    >
       {{ say('tray.roles') }}
     </button>
     <v-dialog v-model="asking" aria-labelledby="roles-title">

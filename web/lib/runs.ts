@@ -5,14 +5,14 @@ export function isOver(run: Schemas['Run'] | null): boolean {
   return run === null || run.state === 'done' || run.state === 'cancelled'
 }
 
-type Kind = 'backup' | 'conversion' | 'restore' | 'check' | 'put_back'
+type Act = 'backup' | 'conversion' | 'restore' | 'check' | 'put_back' | 'leave_out' | 'hand_over' | 'turn'
 
-/** Whether it is the turn of such a run: the server says so, by what may be begun of a move. */
-export function mayBegin(move: Schemas['Move'], kind: Kind): boolean {
-  return move.may.some((one) => one.act === kind)
+/** Whether it is its turn: the server says so, with each tray and each of its moves. */
+export function mayBegin(of: { may: Schemas['May'][] }, act: Act): boolean {
+  return of.may.some((one) => one.act === act)
 }
 
 /** Why it would be refused now though it is its turn; nothing where it would not. */
-export function whyNotNow(move: Schemas['Move'], kind: Kind): string {
-  return move.may.find((one) => one.act === kind)?.why ?? ''
+export function whyNotNow(of: { may: Schemas['May'][] }, act: Act): string {
+  return of.may.find((one) => one.act === act)?.why ?? ''
 }

@@ -13,7 +13,7 @@ import EvidenceList from '../components/EvidenceList.vue'
 import WhyNot from '../components/WhyNot.vue'
 import WithdrawTray from '../components/WithdrawTray.vue'
 import { phoneNumber, typedDay } from '../lib/format'
-import { isOver } from '../lib/runs'
+import { whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
 import { isNoDay } from '../lib/scope'
 
@@ -23,7 +23,6 @@ const receiving = computed(() => props.tray.phones.find((p) => p.role === 'recei
 const sheet = computed(() => `/trays/${props.tray.number}/sheet`)
 const moves = computed(() => props.tray.moves.filter((m) => !m.left_out))
 const keepUntil = ref('')
-const isIdle = computed(() => moves.value.every((m) => isOver(m.run)))
 const isOnlyBackUp = computed(() => props.tray.errand === 'only_back_up')
 /** The tray that a kept backup was made in. */
 const keptFrom = computed(() =>
@@ -49,12 +48,7 @@ const KEEP_DAYS_DAMAGED = 180
 const isDamaged = computed(() =>
   moves.value.some((m) => m.safety_copy !== null && (m.safety_copy.lost > 0 || m.safety_copy.loss_uncounted)),
 )
-const why = computed(() => {
-  if (props.tray.closed) return ''
-  if (!isIdle.value) return say('why.busy')
-  if (isChecked.value) return ''
-  return say(isOnlyBackUp.value ? 'why.not_backed_up' : 'why.unchecked')
-})
+const why = computed(() => whyNotNow(props.tray, 'hand_over'))
 const isAsking = ref(false)
 /** One click hands nothing over unseen: what is open is named first. */
 function close(): void {

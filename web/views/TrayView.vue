@@ -16,6 +16,7 @@ import StageRestore from '../stages/StageRestore.vue'
 import StageBackUp from '../stages/StageBackUp.vue'
 import { ApiProblem } from '../api/client'
 import { phoneNumber } from '../lib/format'
+import { mayBegin } from '../lib/runs'
 import { say } from '../lib/say'
 import { isMoveStage, stagesOf, stageWord, type Stage } from '../lib/words'
 
@@ -85,13 +86,7 @@ const onPurpose = computed(() => {
 })
 const leaving = ref(false)
 const leaveOut = useLeaveOut(computed(() => ({ number: number.value, place: move.value?.place ?? 1 })))
-const mayLeaveOut = computed(
-  () =>
-    !tray.value?.closed &&
-    move.value?.restored_at === null &&
-    (tray.value?.moves.filter((m) => !m.left_out).length ?? 0) > 1 &&
-    !['queued', 'working', 'waiting'].includes(move.value.run?.state ?? ''),
-)
+const mayLeaveOut = computed(() => !!move.value && mayBegin(move.value, 'leave_out'))
 const giving = computed(() => tray.value?.phones.find((p) => p.role === 'gives')?.tag ?? '')
 function leave(): void {
   if (leaveOut.isPending.value) return

@@ -18,11 +18,18 @@ final class TurnsTest extends ApiTestCase
         $this->signIn();
         $n = $this->openTray();
         self::assertSame(['backup' => null], $this->may($n));
+        ['hand_over' => $why, 'turn' => $turn] = $this->mayOfTray($n);
+        self::assertIsString($why);
+        self::assertStringContainsString('Nothing was checked yet', $why);
+        self::assertNull($turn);
         $this->giving->change(static fn (array $state): array => ['battery' => 3] + $state);
         self::assertStringContainsString('Charge it', (string) $this->may($n)['backup'], 'Why not, in words.');
         $this->giving->change(static fn (array $state): array => ['battery' => 76] + $state);
         $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'backup'], 202);
         self::assertSame([], $this->may($n), 'While one is under way there is no other.');
+        $why = $this->mayOfTray($n)['turn'];
+        self::assertIsString($why);
+        self::assertStringContainsString('Work on this tray is going on', $why);
         $this->work();
         self::assertSame(['backup' => null, 'conversion' => null], $this->may($n));
         $this->askAndWork($n, ['kind' => 'conversion']);
@@ -32,8 +39,10 @@ final class TurnsTest extends ApiTestCase
         $this->receiving->change(static fn (array $state): array => ['plugged' => true] + $state);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         self::assertSame(['check' => null, 'put_back' => null], $this->may($n));
+        self::assertSame(['hand_over' => null], $this->mayOfTray($n), 'What was written has its direction.');
         $this->handOver($n);
         self::assertSame(['put_back' => null], $this->may($n), 'Behind the hand-over only the way back.');
+        self::assertSame([], $this->mayOfTray($n));
         $this->call('POST', "/api/trays/$n/erase", ['number' => "$n"], 202);
         self::getContainer()->get(Erasing::class)->do($n);
         self::assertSame([], $this->may($n));
@@ -58,6 +67,12 @@ final class TurnsTest extends ApiTestCase
         $this->call('POST', "/api/trays/$n/moves/1/runs/".$this->text($move, 'run', 'id').'/cancel', [], 202);
         $this->work();
         self::assertSame(['backup' => null, 'conversion' => null], $this->may($n));
+    }
+
+    /** @return array<array-key, mixed> why it would be refused, by what may be done about the tray */
+    private function mayOfTray(int $n): array
+    {
+        return array_column((array) $this->value($this->call('GET', "/api/trays/$n"), 'may'), 'why', 'act');
     }
 
     /** @return array<string, string|null> why it would be refused, by what may be begun; held against the desk */
