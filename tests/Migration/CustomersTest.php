@@ -47,7 +47,8 @@ final class CustomersTest extends TestCase
             FROM tray t LEFT JOIN customer c ON c.id = t.customer_id
             ORDER BY t.number
             SQL));
-        self::assertSame([['copy', 1], ['kept', 1]], self::rows($shop, 'SELECT id, customer_id FROM backup ORDER BY id'));
+        $backups = self::rows($shop, 'SELECT id, customer_id FROM backup ORDER BY id');
+        self::assertSame([['copy', 1], ['kept', 1]], $backups);
         self::assertSame([], self::rows($shop, 'PRAGMA foreign_key_check'));
         $shop->close();
     }
