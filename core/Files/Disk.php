@@ -143,7 +143,7 @@ final class Disk
      */
     public static function finish(mixed $stream, string $path): void
     {
-        if (self::quietly(static fn (): bool => fflush($stream) && fsync($stream) && fclose($stream))) {
+        if (self::isSynced($stream)) {
             return;
         }
         $failure = self::failure('write', $path);
@@ -260,8 +260,6 @@ final class Disk
     /**
      * Whether a little can still be written in a folder, or room is not what it lacks; quotas are asked too, which free
      * space says nothing of.
-     *
-     * @throws DiskFailure
      */
     public static function hasRoom(string $folder): bool
     {
@@ -269,7 +267,7 @@ final class Disk
         try {
             $stream = self::open($probe, 'w');
             self::write($stream, str_repeat("\0", self::PIECE), $probe);
-            if (self::quietly(static fn (): bool => fflush($stream) && fsync($stream) && fclose($stream))) {
+            if (self::isSynced($stream)) {
                 return true;
             }
             $why = self::$warning ?? self::whySyncFails($probe);
@@ -278,9 +276,18 @@ final class Disk
             return '' !== $why && !DiskFull::isToldBy($why);
         } catch (DiskFull) {
             return false;
+        } catch (DiskFailure) {
+            // A disk that goes bad is often made one that can be read alone: what failed first is to be told.
+            return true;
         } finally {
             self::quietly(static fn (): bool => unlink($probe));
         }
+    }
+
+    /** @param resource $stream that is closed where it is */
+    private static function isSynced(mixed $stream): bool
+    {
+        return self::quietly(static fn (): bool => fflush($stream) && fsync($stream) && fclose($stream));
     }
 
     /** What the system's own program says of it; nothing where it does not fail. */

@@ -17,7 +17,6 @@ use Geschenk\App\Tray\Paces;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -264,14 +263,8 @@ final class RunHandler
      */
     private function isDiskFull(\Throwable $error): bool
     {
-        if (DiskFull::isMeantBy($error)) {
-            return true;
-        }
-        try {
-            return str_contains($error->getMessage(), 'disk I/O error') && !Disk::hasRoom($this->data->path);
-        } catch (DiskFailure) {
-            return false;
-        }
+        return DiskFull::isMeantBy($error)
+            || (str_contains($error->getMessage(), 'disk I/O error') && !Disk::hasRoom($this->data->path));
     }
 
     /**

@@ -33,6 +33,7 @@ final class DiskTest extends TestCase
     {
         self::assertTrue(Disk::hasRoom($this->path()));
         self::assertSame(['.', '..'], scandir($this->path()));
+        self::assertTrue(Disk::hasRoom($this->path('none')), 'Where nothing can be written, room is not what lacks.');
     }
 
     /** Not every disk says at a write that it is full, and PHP does not say why a sync failed. */
