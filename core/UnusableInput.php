@@ -109,6 +109,11 @@ class UnusableInput extends Failure
         return new self('local_backup_broken', ['path' => $path]);
     }
 
+    public static function noSuchWayIn(string $way): self
+    {
+        return new self('no_such_way_in', ['way' => $way]);
+    }
+
     public static function localBackupGone(): self
     {
         return new self('local_backup_gone');

@@ -32,16 +32,18 @@ final class Readiness
     /**
      * What holds for one messenger on the phone.
      *
+     * @param list<Rule\AccountRule> $steps what the way in needs beyond that, by which its chats are taken
+     *
      * @return list<Point>
      */
-    public static function ofAccount(?PhoneState $phone, Role $role, AccountAsked $account): array
+    public static function ofAccount(?PhoneState $phone, Role $role, AccountAsked $account, array $steps = []): array
     {
         if (null === $phone) {
             return [];
         }
         $situation = new Situation($phone, $role, null);
         $points = [];
-        foreach (self::accountRules() as $rule) {
+        foreach ([...self::accountRules(), ...$steps] as $rule) {
             $points[] = $rule->judge($situation, $account);
         }
 

@@ -7,16 +7,12 @@ namespace Geschenk\Core\Transfer;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\HeadSink;
 use Geschenk\Core\Files\ScratchFolder;
-use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\LocalBackup;
 use Geschenk\Core\Messenger\LocalBackups;
-use Geschenk\Core\Phone\FileUnreadable;
 use Geschenk\Core\Phone\PhoneFile;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -33,8 +29,6 @@ final class PhoneChats
     private const MOMENT = 1_050_000;
     /** Local backups that are looked at, the newest of them. */
     private const MOST_OWN = 12;
-    /** Seconds since 1970 UTC: the end of the year 9999, behind which no clock of a phone is right. */
-    private const LATEST = 253_402_300_799;
 
     public function __construct(private readonly Formats $formats, private readonly ChatReading $reading)
     {
@@ -153,47 +147,6 @@ final class PhoneChats
     }
 
     /**
-     * Reads a local backup that nobody locked into a chat store, without a look at its attachments.
-     *
-     * @throws PhoneUnplugged
-     * @throws PhoneRefuses
-     * @throws UnusableInput
-     */
-    public function readOwn(PhoneLink $link, string $app, LocalBackup $own, string $path, Progress $progress): void
-    {
-        $scratch = ScratchFolder::make();
-        $this->pullOwn(
-            $link, $app, $own->path, null, $scratch->path, $scratch->path.'/unpacked',
-            static fn (int $bytes) => null,
-        );
-        $files = new LinkFiles($link, $app, false, LocalBackup::above($own->path));
-        $this->reading->read($scratch->path.'/unpacked', $files, $path, $progress, '@local_backup');
-    }
-
-    /**
-     * The local backups that a messenger made of itself on the phone, the newest first, and not more than a few.
-     *
-     * @return list<LocalBackup>
-     *
-     * @throws PhoneUnplugged
-     * @throws PhoneRefuses
-     */
-    public function localBackups(PhoneLink $link, string $app): array
-    {
-        $files = $this->ownFiles($link, $app);
-        $beside = $this->beside($link, $app, array_keys($files));
-        $found = [];
-        foreach ($files as $path => ['file' => $file, 'format' => $format]) {
-            $found[] = new LocalBackup(
-                $path, $file->changed, max(0, min($file->changedAt, self::LATEST)), $file->bytes,
-                $format->lockOf($this->head($link, $app, $path)), ...$beside[$path],
-            );
-        }
-
-        return $found;
-    }
-
-    /**
      * The files that hold the chats of local backups, the newest first.
      *
      * @return array<string, array{file: PhoneFile, format: LocalBackups}> by path
@@ -226,96 +179,6 @@ final class PhoneChats
         uasort($found, static fn (array $a, array $b): int => $b['file']->changedAt <=> $a['file']->changedAt);
 
         return array_slice($found, 0, self::MOST_OWN, true);
-    }
-
-    /**
-     * What lies beside the chats of each local backup.
-     *
-     * @param list<string> $paths of the files with the chats
-     *
-     * @return array<string, array{attachments: int, attachmentBytes: int, videos: int}> by path
-     */
-    private function beside(PhoneLink $link, string $app, array $paths): array
-    {
-        $beside = array_fill_keys($paths, ['attachments' => 0, 'attachmentBytes' => 0, 'videos' => 0]);
-        if ([] === $paths) {
-            return [];
-        }
-        $isKeptApart = $this->keptApart($link, $app);
-        $isApart = $this->apart($link, $app);
-        $formats = $this->withBackups($link, $app);
-        $byFolder = [];
-        foreach ($paths as $path) {
-            $byFolder[LocalBackup::above($path)] = $path;
-        }
-        foreach ($link->files($app) as $file) {
-            foreach ($byFolder as $above => $path) {
-                $here = substr($file->path, strlen($above));
-                $isIts = '' === $above
-                    ? !$isKeptApart($here) && !$isApart($here)
-                    : str_starts_with($file->path, $above);
-                if ($isIts && $file->path !== $path) {
-                    $isVideo = [] !== array_filter(
-                        $formats, static fn (LocalBackups $format): bool => $format->isVideo($here),
-                    );
-                    $beside[$path] = [
-                        'attachments' => $beside[$path]['attachments'] + 1,
-                        'attachmentBytes' => $beside[$path]['attachmentBytes'] + $file->bytes,
-                        'videos' => $beside[$path]['videos'] + (int) $isVideo,
-                    ];
-                }
-            }
-        }
-
-        return $beside;
-    }
-
-    /** First bytes of a file, with no more of it coming over the cable than has to. */
-    private function head(PhoneLink $link, string $app, string $path): string
-    {
-        $sink = HeadSink::open();
-        try {
-            $link->pull($app, $path, $sink, static fn (int $bytes) => throw new HeadRead());
-            // @phpstan-ignore catch.neverThrown (it comes out of what is called with each piece)
-        } catch (HeadRead|FileUnreadable) {
-        }
-        $head = HeadSink::headOf($sink);
-        fclose($sink);
-
-        return $head;
-    }
-
-    /**
-     * Pulls the chats of a local backup and opens them.
-     *
-     * @param string              $path     of the file on the phone
-     * @param BackupKey|null      $key      for one that is locked
-     * @param string              $folder   where it is kept as it was
-     * @param string              $unpacked where its database goes
-     * @param callable(int): void $onBytes
-     *
-     * @throws PhoneUnplugged
-     * @throws PhoneRefuses
-     * @throws UnusableInput when it is gone, the key does not open it, or it is damaged
-     */
-    public function pullOwn(
-        PhoneLink $link,
-        string $app,
-        string $path,
-        ?BackupKey $key,
-        string $folder,
-        string $unpacked,
-        callable $onBytes,
-    ): void {
-        if (!isset($this->ownFiles($link, $app)[$path])) {
-            throw UnusableInput::localBackupGone();
-        }
-        $target = $folder.'/'.basename($path);
-        $pulled = Pull::file($link, $app, $path, $target, $target.'.part', $onBytes);
-        if (!$pulled->isWhole) {
-            throw UnusableInput::sealedCut('@local_backup', $pulled->bytes, $pulled->listed);
-        }
-        $this->reading->unpack($target, $key, $unpacked, '@local_backup');
     }
 
     /**
@@ -365,7 +228,7 @@ final class PhoneChats
     }
 
     /** @return list<LocalBackups> the formats of an app whose messenger makes backups of its own */
-    private function withBackups(PhoneLink $link, string $app): array
+    public function withBackups(PhoneLink $link, string $app): array
     {
         $formats = [];
         foreach ($this->formats->of($app, $link->state()->platform) as $format) {

@@ -142,15 +142,16 @@ final class BenchWatch
             try {
                 $link = $this->directory->link($serial);
                 if ($state->isOpen()) {
-                    $seen = $this->looks->mark($link, $app->id);
-                    if ($seen['mark'] !== $holding->mark()) {
-                        $holding->seen($seen['mark'], $seen['over_cable'], $seen['bytes']);
+                    $glance = $this->looks->glance($link, $app->id);
+                    $mark = Looks::mark($glance);
+                    if ($mark !== $holding->mark()) {
+                        $holding->seen($mark, $glance->chatBytes);
                     }
                 } elseif (null !== $holding->mark()) {
-                    $holding->seen(null, null, null);
+                    $holding->seen(null, null);
                 }
             } catch (PhoneUnplugged|PhoneRefuses) {
-                $holding->seen(null, null, null);
+                $holding->seen(null, null);
             } catch (\Throwable $error) {
                 $this->logger->error(
                     'A phone’s files could not be seen.', ['serial' => $serial, 'exception' => $error],
@@ -166,10 +167,11 @@ final class BenchWatch
     private function note(string $serial, PhoneState $state): void
     {
         $phone = $this->entities->find(Phone::class, $serial);
+        $settings = $this->phones->settings($state);
         if (null === $phone) {
-            $this->entities->persist(new Phone($serial, $state, $this->clock->now()));
+            $this->entities->persist(new Phone($serial, $state, $this->clock->now(), $settings));
         } else {
-            $phone->see($state, $this->clock->now());
+            $phone->see($state, $this->clock->now(), $settings);
         }
     }
 

@@ -6,21 +6,23 @@ namespace Geschenk\App\Bench;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Holding;
+use Geschenk\App\Entity\OfferSeen;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\ScratchFolder;
-use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\LocalBackup;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Schema;
+use Geschenk\Core\Transfer\Glance;
 use Geschenk\Core\Transfer\PhoneChats;
+use Geschenk\Core\Transfer\Taking;
 use Geschenk\Core\UnusableInput;
+use Geschenk\Core\WayIn\Ways;
 use Psr\Log\LoggerInterface;
 
 /**
@@ -28,8 +30,7 @@ use Psr\Log\LoggerInterface;
  * no page reads what somebody else wrote.
  *
  * @phpstan-import-type Counts from Holding
- * @phpstan-import-type Own from Holding
- * @phpstan-import-type OwnCounts from Holding
+ * @phpstan-import-type Held from OfferSeen
  */
 final readonly class Looks
 {
@@ -39,13 +40,14 @@ final readonly class Looks
     private const BY = 'bench';
     /** Seconds: a change mark of this very moment is not to be relied on. */
     private const YOUNG = 2;
-    /** Open backups that one look goes into. */
+    /** Offers that one look goes into. */
     private const LOOKED_INTO = 5;
     /** Bytes: what is larger is taken over the cable only when it is asked for. */
     private const LOOKED_INTO_BYTES = 200_000_000;
 
     public function __construct(
         private PhoneChats $reader,
+        private Ways $ways,
         private Formats $formats,
         private Phones $phones,
         private EntityManagerInterface $entities,
@@ -67,10 +69,11 @@ final readonly class Looks
             return;
         }
         // Marked before it is read: what comes in while we read has changed it.
-        ['mark' => $mark, 'changed_at' => $changedAt] = $this->mark($link, $app);
-        $isYoung = time() - $changedAt <= self::YOUNG;
+        $glance = $this->glance($link, $app);
+        $mark = self::mark($glance);
+        $isYoung = time() - $glance->changedAt <= self::YOUNG;
         $counts = $trouble = null;
-        $own = $this->ownBackups($link, $app);
+        $offers = $this->offers($link, $app);
         try {
             $counts = $this->count($link, $app);
         } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
@@ -78,13 +81,13 @@ final readonly class Looks
         } catch (\RuntimeException $error) {
             $trouble = $this->told($error, $link);
         }
-        $this->records->change(function () use ($link, $app, $mark, $isYoung, $counts, $trouble, $own): void {
+        $this->records->change(function () use ($link, $app, $mark, $isYoung, $counts, $trouble, $offers): void {
             // The tray may have been closed meanwhile.
             $holding = $this->phones->holding($link->serial(), $app);
             if (null === $holding) {
                 return;
             }
-            $holding->own($own);
+            $holding->hasOffers($offers);
             if (null !== $counts) {
                 // Written to just now: the next write could leave the same mark, so that it counts as an old one soon.
                 $holding->looked($isYoung ? $mark.'~' : $mark, $counts);
@@ -137,90 +140,78 @@ final readonly class Looks
     }
 
     /**
-     * Differs once the files that hold the app's chats do; a look at a few files' sizes and times.
-     *
-     * @return array{mark: string, changed_at: int, bytes: int, over_cable: bool} s since 1970 UTC, as the phone's clock
-     *                                                                            has it; bytes of those files; whether
-     *                                                                            they lie open
+     * A look at a few files' sizes and times.
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      */
-    public function mark(PhoneLink $link, string $app): array
+    public function glance(PhoneLink $link, string $app): Glance
     {
-        $marks = [];
-        $changedAt = $bytes = 0;
-        foreach ($this->reader->chatFiles($link, $app) as $file) {
-            $marks[] = $file->path.':'.$file->bytes.':'.$file->changed;
-            $changedAt = max($changedAt, $file->changedAt);
-            $bytes += $file->bytes;
-        }
-        $isOpen = [] !== $marks;
-        foreach ($this->reader->ownFiles($link, $app) as $path => ['file' => $file]) {
-            $marks[] = $path.':'.$file->bytes.':'.$file->changed;
-            // Packed, to about half.
-            $bytes = $isOpen || $bytes > 0 ? $bytes : 2 * $file->bytes;
-        }
+        return $this->ways->glance($link, $app);
+    }
 
-        return [
-            'mark' => hash('xxh128', implode("\0", $marks)), 'changed_at' => $changedAt, 'bytes' => $bytes,
-            'over_cable' => $isOpen,
-        ];
+    /** Differs once the files do that hold the app's chats, as they are and as the ways in have them. */
+    public static function mark(Glance $glance): string
+    {
+        return hash('xxh128', implode("\0", $glance->marks));
     }
 
     /**
-     * The messenger's own backups on a phone. Those that nobody locked are looked into, each once, the newest of them.
+     * What the ways in have. What nobody locked is looked into, each once, the newest of them; what is of now is
+     * counted by itself.
      *
-     * @return list<Own>
+     * @return list<OfferSeen>
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      */
-    private function ownBackups(PhoneLink $link, string $app): array
+    private function offers(PhoneLink $link, string $app): array
     {
         $known = [];
-        foreach ($this->phones->holding($link->serial(), $app)?->localBackups() ?? [] as $own) {
-            $known[$own['path']."\0".$own['changed']] = $own;
+        foreach ($this->phones->holding($link->serial(), $app)?->offers() ?? [] as $seen) {
+            $known[$seen->offer->id()."\0".$seen->offer->changed] = $seen;
         }
         $found = [];
         $looks = 0;
-        foreach ($this->reader->localBackups($link, $app) as $own) {
-            $counts = $known[$own->path."\0".$own->changed]['counts'] ?? null;
-            $trouble = $known[$own->path."\0".$own->changed]['trouble'] ?? null;
-            $params = $known[$own->path."\0".$own->changed]['trouble_params'] ?? [];
-            if (BackupLock::Open === $own->lock && null === ($counts ?? $trouble)
-                && $own->bytes <= self::LOOKED_INTO_BYTES && ++$looks <= self::LOOKED_INTO) {
-                try {
-                    $counts = $this->countOwn($link, $app, $own);
-                } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
-                    throw $hindrance;
-                } catch (\RuntimeException $error) {
-                    [$trouble, $params] = $this->told($error, $link);
-                }
-            }
-            $found[] = [
-                'path' => $own->path, 'changed' => $own->changed, 'made_at' => $own->madeAt, 'bytes' => $own->bytes,
-                'lock' => $own->lock?->value, 'attachments' => $own->attachments,
-                'attachment_bytes' => $own->attachmentBytes, 'videos' => $own->videos, 'counts' => $counts,
-                'trouble' => $trouble, 'trouble_params' => $params,
-            ];
+        foreach ($this->ways->offers($link, $app) as $offer) {
+            $before = $known[$offer->id()."\0".$offer->changed] ?? new OfferSeen($offer);
+            $isWorthIt = !$offer->isOfNow() && !$offer->isLocked() && !$before->isLookedInto()
+                && $offer->bytes <= self::LOOKED_INTO_BYTES;
+            $found[] = $isWorthIt && ++$looks <= self::LOOKED_INTO
+                ? $this->lookInto(new Taking($link, $app, $offer))
+                : new OfferSeen($offer, $before->counts, $before->trouble, $before->params);
         }
 
         return $found;
     }
 
     /**
-     * @return OwnCounts
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     */
+    private function lookInto(Taking $taking): OfferSeen
+    {
+        try {
+            return new OfferSeen($taking->offer, $this->countOffer($taking));
+        } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
+            throw $hindrance;
+        } catch (\RuntimeException $error) {
+            return new OfferSeen($taking->offer, null, ...$this->told($error, $taking->link));
+        }
+    }
+
+    /**
+     * @return Held
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      * @throws UnusableInput
      */
-    private function countOwn(PhoneLink $link, string $app, LocalBackup $own): array
+    private function countOffer(Taking $taking): array
     {
         $scratch = ScratchFolder::make();
         $path = $scratch->path.'/'.Schema::FILE_NAME;
-        $this->reader->readOwn($link, $app, $own, $path, new NoProgress());
+        $this->ways->of($taking->offer)->lookInto($taking, $path, new NoProgress());
         $chats = new ChatStore($path);
         $summary = $chats->summary();
         $newest = $chats->newestUpTo(self::soon());

@@ -12,6 +12,8 @@ use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\Core\Phone\PhoneState;
+use Geschenk\Core\Phone\Switchable;
+use Geschenk\Core\WayIn\Ways;
 use Psr\Clock\ClockInterface;
 
 /** The phones as last seen, and what they hold: records that pages read. No phone is looked at here. */
@@ -24,7 +26,26 @@ final readonly class Phones
         private EntityManagerInterface $entities,
         private ClockInterface $clock,
         private Kinds $kinds,
+        private Ways $ways,
     ) {
+    }
+
+    /**
+     * What is switched for a job and has to be switched back after it: for every job, and for a way in.
+     *
+     * @return list<array{code: string, app: string, value: int}> those that the phone shows now; 0 and 1 for off and
+     *                                                            on, s for the lock timer
+     */
+    public function settings(PhoneState $state): array
+    {
+        $settings = Switchable::of($state);
+        foreach ($state->apps ?? [] as $app) {
+            foreach ($this->ways->switches($state, $app->id) as $code => $value) {
+                $settings[] = ['code' => $code, 'app' => $app->id, 'value' => $value];
+            }
+        }
+
+        return $settings;
     }
 
     /** @return list<Phone> on the bench, by serial */

@@ -54,7 +54,7 @@ final readonly class MoveController
     ): JsonResponse {
         $this->trays->move($number, $place);
         $this->runs->ask($number, $place, $asked->kind, $user->getUserIdentifier(), new Asked(
-            self::told($asked->confirmedTag), $asked->replaces, $asked->unreadable, self::told($asked->localBackup),
+            self::told($asked->confirmedTag), $asked->replaces, $asked->unreadable, self::told($asked->offer),
             self::told($asked->key),
         ), $after);
 

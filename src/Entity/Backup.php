@@ -9,15 +9,11 @@ use Geschenk\Core\Messenger\BackupLock;
 
 /**
  * What was taken of one account at one moment. It belongs to the customer, and lies as a bag in the backups folder
- * under its id. The way in is how the chats came: over the cable as they were, or out of a backup that the messenger
- * had made of itself on the phone.
+ * under its id. The way in is how the chats came.
  */
 #[ORM\Entity]
 class Backup
 {
-    public const OVER_CABLE = 'cable';
-    public const LOCAL_BACKUP = 'local_backup';
-
     #[ORM\ManyToOne, ORM\JoinColumn]
     public readonly Customer $customer;
 
@@ -34,6 +30,7 @@ class Backup
         #[ORM\Column(length: 40)] public readonly string $serial,
         #[ORM\Column(length: 40)] public readonly string $app,
         #[ORM\Column(length: 60)] public readonly string $edition,
+        /** name of a WayIn */
         #[ORM\Column(length: 20)] public readonly string $wayIn,
         #[ORM\Column] public readonly \DateTimeImmutable $takenAt,
         #[ORM\Column(length: 20)] public readonly string $account,
@@ -45,12 +42,12 @@ class Backup
         #[ORM\Column(type: 'bigint', nullable: true)] public readonly ?int $newestAt,
         /** messages that were in a damaged part of the phone's own database */
         #[ORM\Column] public readonly int $lost = 0,
-        /** when the messenger made its own backup, by the phone's clock; null over the cable */
+        /** when that was made which it was taken out of, by the phone's clock; null of the chats as they were */
         #[ORM\Column(nullable: true)] public readonly ?\DateTimeImmutable $madeAt = null,
         /** what that was locked with */
         #[ORM\Column(length: 10, nullable: true, enumType: BackupLock::class)]
         public readonly ?BackupLock $lockedWith = null,
-        /** whether no video lay beside it */
+        /** whether that came without any video */
         #[ORM\Column] public readonly bool $withoutVideos = false,
         /** of all that an app held on the phone that receives, before it was written to */
         #[ORM\Column] public readonly bool $isSafetyCopy = false,

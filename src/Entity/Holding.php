@@ -5,21 +5,17 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
-use Geschenk\Core\Messenger\BackupLock;
+use Geschenk\Core\Transfer\Offer;
 
 /**
  * What an app on a phone holds, as last looked at. The watch sees by its files whether that is still so, and has a
  * worker look again when it is not.
  *
+ * @phpstan-import-type Record from OfferSeen
+ *
  * @phpstan-type Counts array{
  *     number: string, conversations: int, messages: int, attachments: int, attachment_bytes: int, newest_at: int|null,
  *     lost?: int, loss_uncounted?: bool,
- * }
- * @phpstan-type OwnCounts array{conversations: int, messages: int, newest_at: int|null}
- * @phpstan-type Own array{
- *     path: string, changed: string, made_at: int, bytes: int, lock: value-of<BackupLock>|null, attachments: int,
- *     attachment_bytes: int, videos: int, counts: OwnCounts|null, trouble: string|null,
- *     trouble_params: array<string, string|int>,
  * }
  */
 #[ORM\Entity]
@@ -45,13 +41,9 @@ class Holding
     #[ORM\Column(type: 'json')]
     private array $troubleParams = [];
 
-    /** Whether the chats lie open on the phone; null while nobody knows. */
-    #[ORM\Column(nullable: true)]
-    private ?bool $overCable = null;
-
-    /** @var list<Own> the messenger's own backups on the phone, the newest first; made_at in s since 1970 UTC */
-    #[ORM\Column(type: 'json')]
-    private array $localBackups = [];
+    /** @var list<Record>|null what the ways in had to offer, what is proposed first; null while nobody knows */
+    #[ORM\Column(type: 'json', nullable: true)]
+    private ?array $offers = null;
 
     /** Bytes of the files that hold the chats; null while they were not seen. */
     #[ORM\Column(type: 'bigint', nullable: true)]
@@ -66,20 +58,18 @@ class Holding
     ) {
     }
 
-    public function seen(?string $mark, ?bool $overCable, ?int $chatBytes): void
+    public function seen(?string $mark, ?int $chatBytes): void
     {
         $this->mark = $mark;
         if (null !== $mark) {
             $this->chatBytes = $chatBytes;
-            $this->overCable = $overCable;
-            $this->counts = true === $overCable ? $this->counts : null;
         }
     }
 
-    /** @param list<Own> $localBackups the newest first */
-    public function own(array $localBackups): void
+    /** @param list<OfferSeen> $offers what is proposed first */
+    public function hasOffers(array $offers): void
     {
-        $this->localBackups = $localBackups;
+        $this->offers = array_map(static fn (OfferSeen $seen): array => $seen->record(), $offers);
     }
 
     /** @param Counts $counts */
@@ -143,25 +133,16 @@ class Holding
         return $this->troubleParams;
     }
 
-    public function isOverCable(): ?bool
+    /** @return list<OfferSeen>|null what the ways in had to offer, what is proposed first; null while nobody knows */
+    public function offers(): ?array
     {
-        return $this->overCable;
+        return null === $this->offers ? null : array_map(OfferSeen::of(...), $this->offers);
     }
 
-    /** @return list<Own> */
-    public function localBackups(): array
+    /** What is taken where nothing else is chosen; null where there is nothing, or nobody knows. */
+    public function proposed(): ?Offer
     {
-        return $this->localBackups;
-    }
-
-    /**
-     * The messenger's own backup that has to be taken where its chats do not lie open: the newest.
-     *
-     * @return Own|null null where they lie open, or there is none
-     */
-    public function onlyWay(): ?array
-    {
-        return false === $this->overCable ? $this->localBackups[0] ?? null : null;
+        return isset($this->offers[0]) ? OfferSeen::of($this->offers[0])->offer : null;
     }
 
     /** Bytes of the files that hold its chats; null while nobody knows. */
@@ -181,6 +162,6 @@ class Holding
     /** Bytes that its attachments would take elsewhere; null while nobody knows. */
     public function attachmentBytes(): ?int
     {
-        return $this->counts['attachment_bytes'] ?? $this->onlyWay()['attachment_bytes'] ?? null;
+        return $this->counts['attachment_bytes'] ?? $this->proposed()?->attachmentBytes;
     }
 }

@@ -9,7 +9,6 @@ use Geschenk\Core\Phone\AppState;
 use Geschenk\Core\Phone\PhoneSettings;
 use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Phone\SignUp;
-use Geschenk\Core\Phone\Switchable;
 use Geschenk\Core\Platform;
 
 /**
@@ -54,18 +53,24 @@ class Phone
     #[ORM\Column]
     private \DateTimeImmutable $seenAt;
 
+    /** @param list<array{code: string, app: string, value: int}> $settings that are switched for a job */
     public function __construct(
         #[ORM\Id, ORM\Column(length: 40)] public readonly string $serial,
         PhoneState $state,
         \DateTimeImmutable $at,
+        array $settings,
     ) {
         $this->seen = self::toArray($state);
         $this->seenAt = $at;
-        $this->noteWhatItCameWith($state);
+        $this->noteWhatItCameWith($settings);
     }
 
-    /** What is as it was is not written again. */
-    public function see(PhoneState $state, \DateTimeImmutable $at): void
+    /**
+     * What is as it was is not written again.
+     *
+     * @param list<array{code: string, app: string, value: int}> $settings that are switched for a job
+     */
+    public function see(PhoneState $state, \DateTimeImmutable $at, array $settings): void
     {
         $seen = self::toArray($state);
         if ($seen !== $this->seen || !$this->onBench) {
@@ -75,7 +80,7 @@ class Phone
             $this->seen = $seen;
             $this->seenAt = $at;
             $this->onBench = true;
-            $this->noteWhatItCameWith($state);
+            $this->noteWhatItCameWith($settings);
         }
     }
 
@@ -91,9 +96,10 @@ class Phone
         $this->cameWith = [];
     }
 
-    private function noteWhatItCameWith(PhoneState $state): void
+    /** @param list<array{code: string, app: string, value: int}> $settings */
+    private function noteWhatItCameWith(array $settings): void
     {
-        foreach (Switchable::of($state) as ['code' => $code, 'app' => $app, 'value' => $value]) {
+        foreach ($settings as ['code' => $code, 'app' => $app, 'value' => $value]) {
             $this->cameWith += [$code.' '.$app => $value];
         }
     }

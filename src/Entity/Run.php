@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
-use Geschenk\Core\Messenger\BackupLock;
+use Geschenk\Core\Transfer\Offer;
 use Geschenk\Core\Transfer\RestoreRefused;
 use Symfony\Component\Uid\Uuid;
 
 /**
  * One piece of long work. Its progress columns are written by the worker while it goes.
  *
- * @phpstan-type LocalBackup array{path: string, made_at: int, lock: value-of<BackupLock>|null, videos: int}
+ * @phpstan-import-type Told from Offer
  */
 #[ORM\Entity]
 class Run
@@ -65,12 +65,9 @@ class Run
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $keyAt = null;
 
-    /**
-     * @var LocalBackup|null for a backup: the messenger's own that is taken; null for the chats as they are. Times in s
-     *                       since 1970 UTC
-     */
+    /** @var Told|null for a backup: the offer that is taken; null while the phone has shown none */
     #[ORM\Column(type: 'json', nullable: true)]
-    private ?array $localBackup = null;
+    private ?array $offer = null;
 
     #[ORM\Column(length: 40)]
     public string $phase = '';
@@ -181,16 +178,15 @@ class Run
         return $this->leftOnPhone;
     }
 
-    /** @param LocalBackup|null $localBackup */
-    public function takes(?array $localBackup): void
+    public function takes(?Offer $offer): void
     {
-        $this->localBackup = $localBackup;
+        $this->offer = $offer?->told();
     }
 
-    /** @return LocalBackup|null */
-    public function localBackup(): ?array
+    /** What is taken; null while the phone has shown nothing. */
+    public function offer(): ?Offer
     {
-        return $this->localBackup;
+        return null === $this->offer ? null : Offer::of($this->offer);
     }
 
     /** When it was told. */

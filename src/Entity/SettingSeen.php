@@ -21,7 +21,7 @@ class SettingSeen
     private ?\DateTimeImmutable $switchedAt = null;
 
     /**
-     * @param string $code    of Core\Phone\Switchable
+     * @param string $code    of Core\Phone\Switchable, or what a way in switches
      * @param string $app     id of the messenger that it belongs to; "" for the phone's own
      * @param int    $earlier 0 and 1 for off and on, s for the lock timer
      */

@@ -18,6 +18,12 @@ final class Time
         )->format(self::FORMAT);
     }
 
+    /** @param int|null $seconds since 1970 UTC */
+    public static function ofSeconds(?int $seconds): ?string
+    {
+        return null === $seconds ? null : self::ofMilliseconds($seconds * 1000);
+    }
+
     /** @param int|null $milliseconds since 1970 UTC; may be negative */
     public static function ofMilliseconds(?int $milliseconds): ?string
     {

@@ -10,7 +10,6 @@ use Geschenk\App\Entity\SettingSeen;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Records;
-use Geschenk\Core\Phone\Switchable;
 use Psr\Clock\ClockInterface;
 
 /**
@@ -37,7 +36,7 @@ final readonly class Switched
         }
         foreach ($this->entities->getRepository(TrayPhone::class)->findBy(['held' => true]) as $phone) {
             $state = $this->phones->state($phone->serial);
-            $settings = null === $state ? [] : Switchable::of($state);
+            $settings = null === $state ? [] : $this->phones->settings($state);
             foreach ($settings as ['code' => $code, 'app' => $app, 'value' => $value]) {
                 $seen = $known[$phone->id()][$code.' '.$app] ?? null;
                 if ($value !== $seen?->now()) {

@@ -7,6 +7,7 @@ namespace Geschenk\App\Tray;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\OfferSeen;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\Core\Phone\AccountAsked;
@@ -15,6 +16,10 @@ use Geschenk\Core\Phone\Job;
 use Geschenk\Core\Phone\Point;
 use Geschenk\Core\Phone\Readiness;
 use Geschenk\Core\Phone\Role;
+use Geschenk\Core\Phone\Rule\AccountRule;
+use Geschenk\Core\Phone\Situation;
+use Geschenk\Core\Transfer\Offer;
+use Geschenk\Core\WayIn\Ways;
 use Psr\Clock\ClockInterface;
 
 /**
@@ -23,14 +28,22 @@ use Psr\Clock\ClockInterface;
  */
 final readonly class TrayReadiness
 {
-    public function __construct(private Phones $phones, private Paces $paces, private ClockInterface $clock)
-    {
+    public function __construct(
+        private Phones $phones,
+        private Paces $paces,
+        private Ways $ways,
+        private ClockInterface $clock,
+    ) {
     }
 
-    /** @return list<array{phone: TrayPhone, points: list<Point>}> the giving phone first */
+    /**
+     * Beside what the way in needs by which the chats are taken: that goes by what is chosen.
+     *
+     * @return list<array{phone: TrayPhone, points: list<Point>}> the giving phone first
+     */
     public function of(Tray $tray): array
     {
-        return $this->forMoves($tray, $tray->moves());
+        return $this->rows($tray, static fn (): ?Offer => null);
     }
 
     /**
@@ -40,21 +53,50 @@ final readonly class TrayReadiness
     public function lacking(Move $move): ?LackingPoint
     {
         return $move->tray->has(Role::Gives)
-            ? self::firstLacking([$this->row($move->tray, [$move], Role::Gives)])
+            ? self::firstLacking([$this->row($move->tray, [$move], Role::Gives, static fn (): ?Offer => null)])
             : null;
+    }
+
+    /** @return list<Offer> what the ways in have of an account; none where nobody knows, or nothing gives */
+    public function offers(Move $move): array
+    {
+        return array_map(
+            static fn (OfferSeen $seen): Offer => $seen->offer, $this->given($move)?->offers() ?? [],
+        );
+    }
+
+    /** @return list<Point> what the way in of an offer needs on the phone that gives, and is seen not to be done yet */
+    public function stepsToDo(Move $move, Offer $offer): array
+    {
+        $way = $this->ways->named($offer->way);
+        $phone = $this->phones->state($move->from()->serial);
+        if (null === $way || null === $phone) {
+            return [];
+        }
+        $situation = new Situation($phone, Role::Gives, null);
+        $asked = new AccountAsked($move->app, $move->edition, null);
+        $points = array_map(
+            static fn (AccountRule $step): ?Point => $step->judge($situation, $asked), $way->steps(),
+        );
+
+        return array_values(array_filter(
+            $points, static fn (?Point $point): bool => Point::TO_DO === $point?->status,
+        ));
     }
 
     /** Whether the phone that gives is ready, whatever the other lacks. */
     public function mayBackUp(Tray $tray): bool
     {
         return [] !== $tray->moves() && $tray->has(Role::Gives)
-            && null === self::firstLacking([$this->row($tray, $tray->moves(), Role::Gives)]);
+            && null === self::firstLacking([$this->row($tray, $tray->moves(), Role::Gives, $this->taken(...))]);
     }
 
     /** What has to be done on the phone that receives before it is written to. */
     public function lackingToRestore(Move $move): ?LackingPoint
     {
-        return self::firstLacking([$this->row($move->tray, [$move], Role::Receives, true)]);
+        return self::firstLacking([
+            $this->row($move->tray, [$move], Role::Receives, static fn (): ?Offer => null, true),
+        ]);
     }
 
     /** @return list<Point> what is still to happen on the phone that has received; none behind the hand-over */
@@ -72,25 +114,28 @@ final readonly class TrayReadiness
 
     public function lackingOf(Tray $tray): ?LackingPoint
     {
-        return self::firstLacking($this->of($tray));
+        return self::firstLacking($this->rows($tray, $this->taken(...)));
     }
 
     /**
-     * @param list<Move> $moves
+     * @param callable(Move): ?Offer $offerOf what is taken of an account, where one gives
      *
      * @return list<array{phone: TrayPhone, points: list<Point>}>
      */
-    private function forMoves(Tray $tray, array $moves): array
+    private function rows(Tray $tray, callable $offerOf): array
     {
-        return array_map(fn (Role $role): array => $this->row($tray, $moves, $role), $tray->errand->roles());
+        return array_map(
+            fn (Role $role): array => $this->row($tray, $tray->moves(), $role, $offerOf), $tray->errand->roles(),
+        );
     }
 
     /**
-     * @param list<Move> $moves
+     * @param list<Move>              $moves
+     * @param callable(Move): ?Offer $offerOf what is taken of an account, where one gives
      *
      * @return array{phone: TrayPhone, points: list<Point>}
      */
-    private function row(Tray $tray, array $moves, Role $role, bool $isForRestore = false): array
+    private function row(Tray $tray, array $moves, Role $role, callable $offerOf, bool $isForRestore = false): array
     {
         $phone = $tray->phone($role);
         $state = $this->phones->state($phone->serial);
@@ -98,10 +143,18 @@ final readonly class TrayReadiness
         foreach ($moves as $move) {
             $number = Role::Receives === $role ? $this->number($move) : null;
             $asked = new AccountAsked($move->app, $move->edition, $number, $isForRestore);
-            array_push($points, ...Readiness::ofAccount($state, $role, $asked));
+            $offer = Role::Gives === $role ? $offerOf($move) : null;
+            $steps = null === $offer ? [] : $this->ways->named($offer->way)?->steps() ?? [];
+            array_push($points, ...Readiness::ofAccount($state, $role, $asked, $steps));
         }
 
         return ['phone' => $phone, 'points' => $points];
+    }
+
+    /** What is being taken of an account, or else what is proposed; null while nobody knows. */
+    private function taken(Move $move): ?Offer
+    {
+        return $move->run()?->offer() ?? $this->given($move)?->proposed();
     }
 
     /**

@@ -6,24 +6,25 @@ namespace Geschenk\App\View;
 
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Holding;
+use Geschenk\App\Entity\OfferSeen;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Platform;
+use Geschenk\Core\WayIn\Ways;
 
 /**
  * A phone as the API shows it: as it was seen last.
  *
- * @phpstan-import-type Own from Holding
- *
- * @phpstan-type OwnBackup array{
- *     path: string, made_at: string|null, bytes: int, lock: string|null, attachments: int, attachment_bytes: int,
- *     videos: int, why: string|null,
+ * @phpstan-type Offered array{
+ *     id: string, way: string, made_at: string|null, bytes: int|null, lock: string|null, attachments: int|null,
+ *     attachment_bytes: int|null, videos: int|null, why: string|null,
  *     counts: array{conversations: int, messages: int, newest_at: string|null}|null,
  * }
  * @phpstan-type Holds array{
- *     looking: bool, why: string|null, bytes: int|null, over_cable: bool|null, local_backups: list<OwnBackup>,
+ *     looking: bool, why: string|null, bytes: int|null, offers: list<Offered>|null,
+ *     could_be_made: list<string>,
  *     counts: array{
  *         number: string, conversations: int, messages: int, attachments: int, attachment_bytes: int,
  *         newest_at: string|null, lost: int, loss_uncounted: bool,
@@ -44,8 +45,12 @@ use Geschenk\Core\Platform;
  */
 final readonly class PhoneView
 {
-    public function __construct(private Phones $phones, private Formats $formats, private Words $words)
-    {
+    public function __construct(
+        private Phones $phones,
+        private Formats $formats,
+        private Ways $ways,
+        private Words $words,
+    ) {
     }
 
     /**
@@ -104,7 +109,9 @@ final readonly class PhoneView
                         ? null
                         : Time::ofMilliseconds($app->signUp->nextAskAt * 1000),
                 ],
-                'holds' => $isKnown && null !== $holdings ? $this->holds($holdings[$app->id] ?? null) : null,
+                'holds' => $isKnown && null !== $holdings
+                    ? $this->holds($state, $app->id, $holdings[$app->id] ?? null)
+                    : null,
             ];
         }
 
@@ -112,16 +119,17 @@ final readonly class PhoneView
     }
 
     /** @return Holds */
-    private function holds(?Holding $holding): array
+    private function holds(PhoneState $phone, string $app, ?Holding $holding): array
     {
+        $offers = $holding?->offers();
         $counts = $holding?->counts();
         $trouble = $holding?->trouble();
 
         return [
             'looking' => null === $counts && null === $trouble, 'bytes' => $holding?->bytes(),
             'why' => null === $trouble ? null : $this->words->failure($trouble, $holding->troubleParams()),
-            'over_cable' => $holding?->isOverCable(),
-            'local_backups' => array_map($this->own(...), $holding?->localBackups() ?? []),
+            'offers' => null === $offers ? null : array_map($this->offered(...), $offers),
+            'could_be_made' => $this->ways->thatCanBeMade($phone, $app),
             'counts' => null === $counts ? null : [
                 ...$counts, 'newest_at' => Time::ofMilliseconds($counts['newest_at']),
                 'lost' => $counts['lost'] ?? 0, 'loss_uncounted' => $counts['loss_uncounted'] ?? false,
@@ -129,22 +137,18 @@ final readonly class PhoneView
         ];
     }
 
-    /**
-     * @param Own $own
-     *
-     * @return OwnBackup
-     */
-    private function own(array $own): array
+    /** @return Offered */
+    private function offered(OfferSeen $seen): array
     {
+        $offer = $seen->offer;
+
         return [
-            'path' => $own['path'], 'made_at' => Time::ofMilliseconds($own['made_at'] * 1000),
-            'bytes' => $own['bytes'], 'lock' => $own['lock'], 'attachments' => $own['attachments'],
-            'attachment_bytes' => $own['attachment_bytes'], 'videos' => $own['videos'],
-            'why' => null === $own['trouble']
-                ? null
-                : $this->words->failure($own['trouble'], $own['trouble_params']),
-            'counts' => null === $own['counts'] ? null : [
-                ...$own['counts'], 'newest_at' => Time::ofMilliseconds($own['counts']['newest_at']),
+            'id' => $offer->id(), 'way' => $offer->way, 'made_at' => Time::ofSeconds($offer->madeAt),
+            'bytes' => $offer->bytes, 'lock' => $offer->lock?->value, 'attachments' => $offer->attachments,
+            'attachment_bytes' => $offer->attachmentBytes, 'videos' => $offer->videos,
+            'why' => null === $seen->trouble ? null : $this->words->failure($seen->trouble, $seen->params),
+            'counts' => null === $seen->counts ? null : [
+                ...$seen->counts, 'newest_at' => Time::ofMilliseconds($seen->counts['newest_at']),
             ],
         ];
     }

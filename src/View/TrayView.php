@@ -235,6 +235,7 @@ final readonly class TrayView
                 fn (Point $point): array => $this->point($point, []), $this->readiness->afterRestore($move),
             ),
             'run' => null === $run ? null : $this->run($run), 'may' => $this->may($move),
+            'lacking_for' => $this->lackingFor($move),
             'backup' => null === $backup ? null : $this->backup($move, $backup),
             'rehearsal' => $bringing->rehearsal()['totals'] ?? null,
             'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $bringing->merges(),
@@ -349,6 +350,24 @@ final readonly class TrayView
         );
     }
 
+    /** @return list<array{offer: string, points: list<array<string, mixed>>}> what is to be done before one is taken */
+    private function lackingFor(Move $move): array
+    {
+        $lacking = [];
+        foreach (null === $move->bringing()->backup() ? $this->readiness->offers($move) : [] as $offer) {
+            $points = $this->readiness->stepsToDo($move, $offer);
+            if ([] !== $points) {
+                $guides = $this->guides->of($this->seen->state($move->from()->serial));
+                $lacking[] = [
+                    'offer' => $offer->id(),
+                    'points' => array_map(fn (Point $point): array => $this->point($point, $guides), $points),
+                ];
+            }
+        }
+
+        return $lacking;
+    }
+
     /** @return array<string, mixed> */
     private function waitsOf(Tray $tray): array
     {
@@ -416,7 +435,7 @@ final readonly class TrayView
     {
         $finishedAt = $run->finishedAt();
         $trouble = $run->trouble();
-        $own = $run->localBackup();
+        $offer = $run->offer();
 
         return [
             'id' => $run->id, 'kind' => $run->kind, 'tag' => $run->phone()?->tag, 'state' => $run->state()->value,
@@ -424,9 +443,9 @@ final readonly class TrayView
             'may' => array_map(static fn (RunAct $act): string => $act->value, $this->status->may($run)),
             'asked_at' => Time::iso($run->askedAt), 'asked_by' => $run->askedBy(),
             'finished_at' => null === $finishedAt ? null : Time::iso($finishedAt),
-            'local_backup' => null === $own ? null : [
-                'path' => $own['path'], 'made_at' => Time::ofMilliseconds($own['made_at'] * 1000),
-                'lock' => $own['lock'],
+            'offer' => null === $offer ? null : [
+                'id' => $offer->id(), 'way' => $offer->way, 'made_at' => Time::ofSeconds($offer->madeAt),
+                'lock' => $offer->lock?->value,
             ],
             'progress' => $this->progress->of($run),
         ];

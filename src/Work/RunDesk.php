@@ -83,7 +83,7 @@ final readonly class RunDesk
     /**
      * Backs up several accounts of a tray: all of them are begun, or none.
      *
-     * @param list<array{place: int, local_backup: string|null, key: string|null, after: string|null}> $accounts
+     * @param list<array{place: int, offer: string|null, key: string|null, after: string|null}> $accounts
      *
      * @throws Refusal
      */
@@ -94,7 +94,7 @@ final readonly class RunDesk
             foreach ($accounts as $one) {
                 $this->ask(
                     $tray, $one['place'], BackupKind::name(), $by,
-                    new Asked(localBackup: $one['local_backup'], key: $one['key']), $one['after'],
+                    new Asked(offer: $one['offer'], key: $one['key']), $one['after'],
                 );
             }
         });

@@ -22,7 +22,9 @@ use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\Transfer\RestoreRefused;
+use Geschenk\Core\Transfer\Taking;
 use Geschenk\Core\UnusableInput;
+use Geschenk\Core\WayIn\Cable\CableWay;
 use Psr\Clock\ClockInterface;
 
 /** Keeps all that an app holds on a phone, before it is written to. One is taken for a run, and found again by it. */
@@ -30,6 +32,7 @@ final readonly class SafetyCopies
 {
     public function __construct(
         private BackupMaker $maker,
+        private CableWay $cable,
         private DataFolder $data,
         private Records $records,
         private EntityManagerInterface $entities,
@@ -56,13 +59,13 @@ final readonly class SafetyCopies
             // Something has come in since: of no use any more, and nothing was written yet.
             $this->drop($run);
         }
-        $this->maker->make($link, $move->app, $folder, [
+        $this->maker->make($this->cable->whole(), new Taking($link, $move->app, CableWay::now()), $folder, [
             'Bagging-Date' => $this->clock->now()->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk',
             'External-Identifier' => $id,
             'External-Description' => sprintf(
                 'Safety copy: %s, %s, %d', $move->edition, $link->serial(), $move->tray->number,
             ),
-        ], new SafetyProgress($progress), isWhole: true);
+        ], new SafetyProgress($progress));
 
         return $this->entities->find(Backup::class, $id) ?? $this->records->change(
             function () use ($run, $link, $id, $folder): Backup {
@@ -71,7 +74,7 @@ final readonly class SafetyCopies
                 $summary = $chats->summary();
                 $backup = new Backup(
                     $id, $this->records->next(Backup::class), $move->tray, $link->serial(), $move->app,
-                    $move->edition, Backup::OVER_CABLE, $this->clock->now(), $chats->source()->account,
+                    $move->edition, CableWay::name(), $this->clock->now(), $chats->source()->account,
                     $summary['conversations'], $summary['messages'], $summary['attachments'],
                     $summary['attachments_missing'], $summary['attachment_bytes'],
                     $chats->newestUpTo(Looks::soon()), $summary['lost'], isSafetyCopy: true,

@@ -7,6 +7,7 @@ namespace Geschenk\Tests\App;
 use Geschenk\App\Words\Language;
 use Geschenk\Core\Conversion\LossRules;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Transfer\WayIn;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -25,7 +26,7 @@ final class CataloguesTest extends TestCase
         'verdict_short', 'sum', 'outcome', 'point_state', 'language', 'backup', 'problem', 'shelf', 'app', 'month',
         'switched', 'errand', 'sheet_code', 'group', 'scope', 'left',
         'merge', 'keeping', 'hand', 'eyes', 'difference', 'across', 'remedy', 'sign_up',
-        'lacking', 'run', 'bringing',
+        'lacking', 'run', 'bringing', 'way',
     ];
 
     /** @return iterable<string, array{string}> */
@@ -94,6 +95,29 @@ final class CataloguesTest extends TestCase
             }
         }
         self::assertSame([], $left);
+    }
+
+    public function testEveryWayInHasItsWordsAndNoneIsLeftOver(): void
+    {
+        $ways = [];
+        foreach (glob(dirname(__DIR__, 2).'/core/WayIn/*/*Way.php') ?: [] as $file) {
+            $class = 'Geschenk\\Core\\WayIn\\'.basename(dirname($file)).'\\'.basename($file, '.php');
+            self::assertTrue(is_a($class, WayIn::class, true), $file);
+            $ways[] = $class::name();
+        }
+        self::assertGreaterThan(1, count($ways));
+        $said = [];
+        foreach (array_keys(self::catalogue('en')) as $key) {
+            if (str_starts_with($key, 'way.')) {
+                [, $name, $words] = explode('.', $key);
+                $said[$name][] = $words;
+            }
+        }
+        self::assertEqualsCanonicalizing($ways, array_keys($said));
+        foreach ($said as $name => $words) {
+            // How one more is made is said where a messenger can make it.
+            self::assertEqualsCanonicalizing(['offer', 'taken', 'sheet'], array_diff($words, ['make']), $name);
+        }
     }
 
     public function testEveryFailurePointStepAndLossHasItsWords(): void

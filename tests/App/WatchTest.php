@@ -17,6 +17,7 @@ use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\WayIn\Ways;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Tests\Support\Phones;
 use Psr\Log\AbstractLogger;
@@ -75,6 +76,7 @@ final class WatchTest extends ApiTestCase
         $container->get(EntityManagerInterface::class)->clear();
         $seen = new SeenPhones(
             $container->get(EntityManagerInterface::class), $clock, $container->get(Kinds::class),
+            $container->get(Ways::class),
         );
         $giving = $seen->find(Phones::GIVING);
         $receiving = $seen->find(Phones::RECEIVING);

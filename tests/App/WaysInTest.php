@@ -27,9 +27,9 @@ final class WaysInTest extends ApiTestCase
         OwnBackups::make($this->giving, 'otterpost', true, intdiv($newest, 1000) - 60);
         $this->openTray(laid: true);
         $holds = $this->holds();
-        self::assertTrue($holds['over_cable']);
-        $locked = $this->value($holds, 'local_backups', 0);
-        $open = $this->value($holds, 'local_backups', 1);
+        self::assertSame('cable', $this->value($holds, 'offers', 0, 'way'));
+        $locked = $this->value($holds, 'offers', 1);
+        $open = $this->value($holds, 'offers', 2);
         self::assertIsArray($locked);
         self::assertIsArray($open);
         self::assertSame(['digits', null], [$locked['lock'], $locked['counts']]);
@@ -51,9 +51,9 @@ final class WaysInTest extends ApiTestCase
         $until = $this->newestOnPhone() - 86_400_000;
         OwnBackups::make($this->giving, 'otterpost', false, intdiv($until, 1000), $until);
         $n = $this->openTray(laid: true);
-        $own = $this->value($this->holds(), 'local_backups', 0);
+        $own = $this->value($this->holds(), 'offers', 1);
         self::assertIsArray($own);
-        $this->askAndWork($n, ['kind' => 'backup', 'local_backup' => $own['path']]);
+        $this->askAndWork($n, ['kind' => 'backup', 'offer' => $own['id']]);
         $move = $this->move($n);
         self::assertSame('choose', $move['stage']);
         $backup = $this->value($move, 'backup');
@@ -85,20 +85,21 @@ final class WaysInTest extends ApiTestCase
         DemoMaker::lockBackups($this->giving, 'otterpost', self::KEY);
         OwnBackups::make($this->giving, 'otterpost', true, time() - 100);
         $n = $this->openTray(laid: true);
-        $path = $this->text($this->holds(), 'local_backups', 0, 'path');
+        $path = $this->text($this->holds(), 'offers', 1, 'id');
         $runs = "/api/trays/$n/moves/1/runs";
-        $refused = $this->call('POST', $runs, ['kind' => 'backup', 'local_backup' => $path], 422);
+        $refused = $this->call('POST', $runs, ['kind' => 'backup', 'offer' => $path], 422);
         self::assertStringContainsString('is locked', $this->text($refused, 'detail'));
-        foreach (['spares/other/pouch.gz', 'parcels/photo/000001.jpg', '../../phone.json'] as $nothing) {
-            $refused = $this->call('POST', $runs, ['kind' => 'backup', 'local_backup' => $nothing], 422);
+        $away = 'local_backup/../../phone.json';
+        foreach (['local_backup/spares/other/pouch.gz', $away, 'local_backup', 'by_courier'] as $nothing) {
+            $refused = $this->call('POST', $runs, ['kind' => 'backup', 'offer' => $nothing], 422);
             self::assertStringContainsString("is not on phone $n-A", $this->text($refused, 'detail'));
         }
-        $this->call('POST', $runs, ['kind' => 'backup', 'local_backup' => str_repeat('x', 301)], 422);
-        $this->askAndWork($n, ['kind' => 'backup', 'local_backup' => $path, 'key' => 'low tide']);
+        $this->call('POST', $runs, ['kind' => 'backup', 'offer' => str_repeat('x', 301)], 422);
+        $this->askAndWork($n, ['kind' => 'backup', 'offer' => $path, 'key' => 'low tide']);
         self::assertSame('failed', $this->value($this->move($n), 'run', 'state'));
         self::assertSame(
-            ['path' => $path, 'lock' => 'digits'],
-            array_diff_key((array) $this->value($this->move($n), 'run', 'local_backup'), ['made_at' => 1]),
+            ['id' => $path, 'way' => 'local_backup', 'lock' => 'digits'],
+            array_diff_key((array) $this->value($this->move($n), 'run', 'offer'), ['made_at' => 1]),
         );
         $goOn = $runs.'/'.$this->text($this->move($n), 'run', 'id').'/go-on';
         $this->call('POST', $goOn, null, 422);
@@ -113,16 +114,16 @@ final class WaysInTest extends ApiTestCase
         $this->layPhones();
         OwnBackups::make($this->giving, 'otterpost', true, time() - 100);
         $n = $this->openTray(laid: true);
-        $path = $this->text($this->holds(), 'local_backups', 0, 'path');
+        $path = $this->text($this->holds(), 'offers', 1, 'id');
         $runs = "/api/trays/$n/moves/1/runs";
-        $this->call('POST', $runs, ['kind' => 'backup', 'local_backup' => $path], 202);
-        unlink($this->giving->data('otterpost').'/'.$path);
+        $this->call('POST', $runs, ['kind' => 'backup', 'offer' => $path], 202);
+        unlink($this->giving->data('otterpost').'/'.substr($path, strlen('local_backup/')));
         $this->work();
         self::assertSame('failed', $this->value($this->move($n), 'run', 'state'));
         self::assertStringContainsString('no longer on the phone', $this->text($this->tray($n), 'waits', 'how'));
         $this->call('POST', $runs.'/'.$this->text($this->move($n), 'run', 'id').'/cancel', null, 202);
         $this->work();
-        self::assertSame([], $this->holds()['local_backups']);
+        self::assertCount(1, (array) $this->holds()['offers']);
         $this->askAndWork($n, ['kind' => 'backup']);
         self::assertSame('cable', $this->value($this->move($n), 'backup', 'way_in'));
     }
@@ -144,14 +145,14 @@ final class WaysInTest extends ApiTestCase
     {
         $this->signIn();
         $n = $this->openTray();
-        self::assertSame([], $this->holds()['local_backups']);
+        self::assertCount(1, (array) $this->holds()['offers']);
         Hands::do($this->giving, 'lock_backups_password otterpost');
         Hands::do($this->giving, 'back_up_now otterpost');
-        $own = $this->value($this->holds(), 'local_backups', 0);
+        $own = $this->value($this->holds(), 'offers', 1);
         self::assertIsArray($own);
         self::assertSame('password', $own['lock']);
         $key = OwnBackups::told($this->giving, 'otterpost');
-        $this->askAndWork($n, ['kind' => 'backup', 'local_backup' => $own['path'], 'key' => $key]);
+        $this->askAndWork($n, ['kind' => 'backup', 'offer' => $own['id'], 'key' => $key]);
         self::assertSame('choose', $this->move($n)['stage']);
         Hands::do($this->giving, 'leave_backups_open otterpost');
         Hands::do($this->giving, 'fill');
@@ -165,7 +166,7 @@ final class WaysInTest extends ApiTestCase
         for ($more = 0; $more < 8; ++$more) {
             OwnBackups::make($this->giving, 'otterpost', true, time() - 900 + $more * 60);
         }
-        self::assertCount(7, (array) $this->holds()['local_backups'], 'The messenger keeps so many.');
+        self::assertCount(8, (array) $this->holds()['offers'], 'The messenger keeps so many.');
     }
 
     /** @return array<array-key, mixed> */

@@ -24,6 +24,7 @@ final class RoomsTest extends TestCase
         'Phone' => ['Chat', 'Files'],
         'Archive' => ['Chat', 'Files', 'Messenger', 'Sqlite', 'Store'],
         'Transfer' => ['Archive', 'Arrival', 'Chat', 'Files', 'Messenger', 'Phone', 'Sqlite', 'Store'],
+        'WayIn' => ['Files', 'Messenger', 'Phone', 'Transfer'],
     ];
     /** Everybody knows what lies in the application's root: where its data is, how it changes, how it refuses. */
     private const APP = [

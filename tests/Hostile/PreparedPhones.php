@@ -12,8 +12,8 @@ use Geschenk\Core\Messenger\ReadingApart;
 use Geschenk\Core\Messenger\ReadingLimits;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Standin\Phone\PhoneFolder;
+use Geschenk\Tests\Support\Backups;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;
 
@@ -165,11 +165,11 @@ final class PreparedPhones
         $formats = new Formats();
         // What ends them is what they compute: how long that takes is the computer's affair, which may be busy.
         $limits = static fn (int $bytes): ReadingLimits => new ReadingLimits(20, 1_200, 402_653_184, 200_000_000);
-        $maker = new BackupMaker($formats, new ReadingApart(dirname(__DIR__, 2).'/bin/read-chats', $formats, $limits));
-        $own = is_file(self::database($phone)) ? null : 'pouch.sealed';
-        $maker->make(
-            Phones::link($phone), 'otterpost', $bag, [], new NoProgress(), $own, BackupKey::of(self::PASSWORD),
-        );
+        $reading = new ReadingApart(dirname(__DIR__, 2).'/bin/read-chats', $formats, $limits);
+        $backups = new Backups($formats, $reading);
+        is_file(self::database($phone))
+            ? $backups->overCable(Phones::link($phone), $bag)
+            : $backups->outOf(Phones::link($phone), 'pouch.sealed', $bag, BackupKey::of(self::PASSWORD));
         Bag::validate($bag);
         $chats = new ChatStore($bag.'/data/chats.sqlite', true);
         // What was read can be shown and converted.

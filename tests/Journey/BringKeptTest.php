@@ -207,7 +207,7 @@ final class BringKeptTest extends ApiTestCase
             $tray->close(new \DateTimeImmutable());
             $backup = new Backup(
                 '00000000-0000-0000-0000-000000000099', $records->next(Backup::class), $tray, 'S', 'otterpost-counter',
-                'Otterpost Counter', Backup::OVER_CABLE, new \DateTimeImmutable(), '+447700900701', 1, 1, 0, 0, 0, null,
+                'Otterpost Counter', 'cable', new \DateTimeImmutable(), '+447700900701', 1, 1, 0, 0, 0, null,
             );
             array_map($entities->persist(...), [$namesake, $tray, $backup]);
 

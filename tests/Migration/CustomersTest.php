@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Migration;
 
-use Geschenk\Tests\Support\Scratch;
+use Geschenk\Tests\Support\Migrated;
 use PHPUnit\Framework\TestCase;
 
 /** Trays that told their customers themselves: each gets a record, one that brings a kept backup that backup's. */
 final class CustomersTest extends TestCase
 {
-    use Scratch;
+    use Migrated;
 
     private const BEFORE = 'Geschenk\\Migrations\\Version20261130210000';
 
@@ -51,29 +51,5 @@ final class CustomersTest extends TestCase
         self::assertSame([['copy', 1], ['kept', 1]], $backups);
         self::assertSame([], self::rows($shop, 'PRAGMA foreign_key_check'));
         $shop->close();
-    }
-
-    private function migrate(string $to): void
-    {
-        exec(sprintf(
-            'GESCHENK_DATA=%s APP_ENV=test APP_SECRET=only-for-the-tests %s %s doctrine:migrations:migrate %s '
-                .'--no-interaction 2>&1',
-            escapeshellarg($this->path()), escapeshellarg(\PHP_BINARY),
-            escapeshellarg(dirname(__DIR__, 2).'/bin/console'), escapeshellarg($to),
-        ), $said, $code);
-        self::assertSame(0, $code, implode("\n", $said));
-    }
-
-    /** @return list<list<mixed>> */
-    private static function rows(\SQLite3 $shop, string $sql): array
-    {
-        $found = $shop->query($sql);
-        self::assertInstanceOf(\SQLite3Result::class, $found);
-        $rows = [];
-        while (is_array($row = $found->fetchArray(\SQLITE3_NUM))) {
-            $rows[] = array_values($row);
-        }
-
-        return $rows;
     }
 }

@@ -15,7 +15,6 @@ use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\LocalBackup;
 use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneLink;
@@ -23,6 +22,7 @@ use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Transfer\BackupMaker;
+use Geschenk\Core\Transfer\Offer;
 use Geschenk\Core\Transfer\PhoneChats;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
@@ -32,6 +32,7 @@ use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\IncomingMessage;
 use Geschenk\Standin\Phone\OwnBackups;
 use Geschenk\Standin\Phone\PhoneFolder;
+use Geschenk\Tests\Support\Backups;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
@@ -111,10 +112,7 @@ final class BackupAndRestoreTest extends TestCase
         OwnBackups::make($phone, 'otterpost', true, 1_795_000_000);
         file_put_contents($phone->data('otterpost').'/of nobody’s format', 'kept all the same');
         DemoMaker::rest($phone->data('otterpost'));
-        $maker = new BackupMaker(new Formats(), new ReadingHere());
-        $maker->make(
-            Phones::link($phone), 'otterpost', $this->path('bag'), [], new NoProgress(), isWhole: true,
-        );
+        (new Backups())->overCable(Phones::link($phone), $this->path('bag'), isWhole: true);
         self::assertSame(
             self::contents($phone->data('otterpost')), self::contents($this->path('bag/data/raw')),
         );
@@ -124,9 +122,7 @@ final class BackupAndRestoreTest extends TestCase
         Phones::plan($phone, ['on' => 'read', 'do' => 'error', 'path' => 'of nobody’s format', 'after_bytes' => 3]);
         $this->expectException(RestoreRefused::class);
         $this->expectExceptionMessage('not_copied_whole');
-        $maker->make(
-            Phones::link($phone), 'otterpost', $this->path('other'), [], new NoProgress(), isWhole: true,
-        );
+        (new Backups())->overCable(Phones::link($phone), $this->path('other'), isWhole: true);
     }
 
     /** @return array<string, string> SHA-256 by path */
@@ -160,8 +156,7 @@ final class BackupAndRestoreTest extends TestCase
         mkdir($phone->data('otterpost')."/spares/no\xff text");
         copy($phone->data('otterpost').'/pouch.sealed', $phone->data('otterpost')."/spares/no\xff text/pouch.sealed");
         $before = Phones::fingerprint($phone->data('otterpost'));
-        $chats = new PhoneChats(new Formats(), new ReadingHere());
-        $found = $chats->localBackups(Phones::link($phone), 'otterpost');
+        $found = (new Backups())->offered(Phones::link($phone));
         self::assertSame(
             [
                 ['spares/2026-11-19T12-06-40Z/pouch.sealed', 1_795_090_000, BackupLock::Digits, 0],
@@ -169,7 +164,7 @@ final class BackupAndRestoreTest extends TestCase
                 ['spares/2026-11-18T11-06-40Z/pouch.gz', 1_795_000_000, BackupLock::Open, $films],
                 ['pouch.sealed', 1_790_000_000, null, $films],
             ],
-            array_map(static fn (LocalBackup $own): array => [
+            array_map(static fn (Offer $own): array => [
                 $own->path, $own->madeAt, $own->lock, $own->videos,
             ], $found),
         );
@@ -191,7 +186,7 @@ final class BackupAndRestoreTest extends TestCase
         foreach (Folder::files($phone->data('otterpost'), 'parcels/photo') as $path) {
             unlink($phone->data('otterpost').'/'.$path);
         }
-        $own = (new PhoneChats(new Formats(), new ReadingHere()))->localBackups(Phones::link($phone), 'otterpost')[0];
+        $own = (new Backups())->offered(Phones::link($phone))[0];
         $before = Phones::fingerprint($phone->data('otterpost'));
         $this->backUp($phone, null, $own->path);
         self::assertSame($before, Phones::fingerprint($phone->data('otterpost')));
@@ -213,7 +208,7 @@ final class BackupAndRestoreTest extends TestCase
     {
         $phone = Phones::giving($this->path('phones'), [], false);
         OwnBackups::make($phone, 'otterpost', true, time() - 5_000);
-        $own = (new PhoneChats(new Formats(), new ReadingHere()))->localBackups(Phones::link($phone), 'otterpost')[0];
+        $own = (new Backups())->offered(Phones::link($phone))[0];
         $file = $phone->data('otterpost').'/'.$own->path;
         $good = (string) file_get_contents($file);
         $spoilt = [
@@ -453,10 +448,10 @@ final class BackupAndRestoreTest extends TestCase
 
     private function backUp(PhoneFolder $phone, ?BackupKey $key = null, ?string $own = null): void
     {
-        (new BackupMaker(new Formats(), new ReadingHere()))->make(
-            Phones::link($phone), 'otterpost', $this->path('bag'), ['External-Identifier' => 'test'], new NoProgress(),
-            $own, $key,
-        );
+        $link = Phones::link($phone);
+        null === $own
+            ? (new Backups())->overCable($link, $this->path('bag'))
+            : (new Backups())->outOf($link, $own, $this->path('bag'), $key);
     }
 
     /** @return array{ChatStore, string} */

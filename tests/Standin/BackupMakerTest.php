@@ -7,17 +7,15 @@ namespace Geschenk\Tests\Standin;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\PhoneFolder;
+use Geschenk\Tests\Support\Backups;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\ProgressWithHands;
 use Geschenk\Tests\Support\RecordedProgress;
@@ -220,8 +218,6 @@ final class BackupMakerTest extends TestCase
 
     private function make(Progress $progress): void
     {
-        (new BackupMaker(new Formats(), new ReadingHere()))->make(
-            Phones::link($this->phone), self::APP, $this->path('bag'), [], $progress,
-        );
+        (new Backups())->overCable(Phones::link($this->phone), $this->path('bag'), $progress);
     }
 }

@@ -6,15 +6,12 @@ namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\ReadingHere;
-use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\GuardedLink;
-use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\Hands;
 use Geschenk\Standin\Phone\PhoneFolder;
+use Geschenk\Tests\Support\Backups;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -128,9 +125,7 @@ final class FaultsTest extends TestCase
 
     private function backUp(PhoneFolder $phone): void
     {
-        (new BackupMaker(new Formats(), new ReadingHere()))->make(
-            new GuardedLink(Phones::link($phone), 0.0), 'otterpost', $this->path('bag'), [], new NoProgress(),
-        );
+        (new Backups())->overCable(new GuardedLink(Phones::link($phone), 0.0), $this->path('bag'));
     }
 
     /** @param callable(): mixed $work */

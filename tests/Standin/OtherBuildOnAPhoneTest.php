@@ -15,13 +15,13 @@ use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\Transfer\PhoneChats;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Standin\Phone\FolderPhoneLink;
 use Geschenk\Standin\Phone\PhoneFolder;
+use Geschenk\Tests\Support\Backups;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Formats\Quillet\Android\AndroidFormat;
 use Geschenk\Tests\Support\Formats\Quillet\Android\AndroidWriter;
@@ -113,8 +113,8 @@ final class OtherBuildOnAPhoneTest extends TestCase
 
     private function backUp(PhoneLink $link): PhoneChats
     {
-        (new BackupMaker(OtherFormats::all(), OtherFormats::readingApart()))->make(
-            $link, 'quillet', $this->path('bag'), ['External-Identifier' => 'test'], new NoProgress(),
+        (new Backups(OtherFormats::all(), OtherFormats::readingApart(), 'quillet'))->overCable(
+            $link, $this->path('bag'),
         );
 
         return $this->chats();

@@ -7,12 +7,11 @@ namespace Geschenk\Tests\Standin;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\Transfer\BackupMaker;
+use Geschenk\Tests\Support\Backups;
 use Geschenk\Tests\Support\FaultyLink;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
@@ -50,15 +49,11 @@ final class ReadErrorsTest extends TestCase
             Folder::remove($this->path('bag'));
             Folder::remove($this->path('bag.part'));
             try {
-                (new BackupMaker(new Formats(), new ReadingHere()))->make(
-                    $link, 'otterpost', $this->path('bag'), [], new NoProgress(),
-                );
+                (new Backups())->overCable($link, $this->path('bag'));
             } catch (PhoneRefuses $refusal) {
                 // Too much changed meanwhile; the next try begins where this one was.
                 self::assertStringContainsString('still_writing', $refusal->getMessage(), "seed $seed");
-                (new BackupMaker(new Formats(), new ReadingHere()))->make(
-                    $link, 'otterpost', $this->path('bag'), [], new NoProgress(),
-                );
+                (new Backups())->overCable($link, $this->path('bag'));
             }
             $context = "seed $seed: ".implode('; ', $link->log);
             Bag::validate($this->path('bag'));
@@ -126,9 +121,7 @@ final class ReadErrorsTest extends TestCase
             $whole = (new ChatStore($this->path("whole-$n.sqlite")))->messageCount();
             $link = new FaultyLink($phone, new Randomizer(new Mt19937(1)), 0);
             $link->unreadable[$file] = (int) ($share * (int) filesize($phone->data('otterpost').'/'.$file));
-            (new BackupMaker(new Formats(), new ReadingHere()))->make(
-                $link, 'otterpost', $this->path("bag-$n"), [], new NoProgress(),
-            );
+            (new Backups())->overCable($link, $this->path("bag-$n"));
             $chats = new ChatStore($this->path("bag-$n/data/chats.sqlite"));
             $findings = array_column($chats->findings(), 'example', 'code');
             self::assertStringContainsString('of', (string) ($findings['file_unreadable'] ?? ''), $file);

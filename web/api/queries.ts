@@ -540,7 +540,7 @@ export function useBackUp(number: Ref<number>) {
   return useTrayChange(
     () => number.value,
     // All of them at once: who goes elsewhere leaves none behind.
-    (accounts: { place: number; local_backup?: string; key?: string }[], after) =>
+    (accounts: { place: number; offer?: string; key?: string }[], after) =>
       body(
         api.POST('/api/trays/{number}/backups', {
           params: { path: { number: number.value } },

@@ -19,9 +19,8 @@ defineProps<{ backup: Schemas['Backup']; current?: boolean }>()
       </div>
       <div>
         <dt>{{ say('backup.way_in') }}</dt>
-        <dd v-if="backup.way_in === 'cable'">{{ say('backup.cable') }}</dd>
-        <dd v-else>
-          {{ say('backup.local_backup_of', { at: dateTime(backup.made_at), lock: backup.locked_with ?? 'other' }) }}
+        <dd>
+          {{ say(`way.${backup.way_in}.taken`, { at: dateTime(backup.made_at), lock: backup.locked_with ?? 'other' }) }}
           <template v-if="backup.without_videos">({{ say('backup.without_videos') }})</template>
         </dd>
       </div>

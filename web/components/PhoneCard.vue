@@ -9,9 +9,11 @@ import RoleMark from './RoleMark.vue'
 /** One phone: tag, role, state as last seen, and what each account on it holds. */
 const props = defineProps<{ phone: Schemas['TrayPhone'] }>()
 const live = computed(() => props.phone.live)
-/** The messenger's own backup, where the chats do not lie open. */
-const only = (account: Schemas['Account']): Schemas['LocalBackup'] | null =>
-  account.holds?.over_cable === false ? (account.holds.local_backups[0] ?? null) : null
+/** What was made of the chats, where nothing has them as they are now. */
+const only = (account: Schemas['Account']): Schemas['Offer'] | null => {
+  const first = account.holds?.offers?.[0]
+  return first === undefined || first.made_at === null ? null : first
+}
 /** Of one that is away nobody knows whether it is locked, or lets this computer in. */
 const facts = computed(() => (live.value.plugged ? seen.value : [{ ok: false, word: say('phone.not_connected') }]))
 const seen = computed(() => [

@@ -26,10 +26,10 @@ const goOn = useGoOn(at)
 const key = ref('')
 const waits = computed(() => props.move?.waits ?? props.tray.waits)
 const run = computed(() => acting.value?.run ?? null)
-/** The messenger's own backup that is taken, where somebody has to tell what opens it. */
+/** What is taken, where somebody has to tell what opens it. */
 const locked = computed(() => {
-  const own = run.value?.local_backup ?? null
-  return own !== null && own.lock !== 'open' ? own : null
+  const offer = run.value?.offer ?? null
+  return offer !== null && offer.lock !== 'open' ? offer : null
 })
 const needsKey = computed(() => isStopped.value && run.value?.may.includes('go_on') === true && locked.value !== null)
 const isStopped = computed(() => ['failed', 'paused'].includes(run.value?.state ?? ''))

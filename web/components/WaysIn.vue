@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { bytes, dateTime, duration } from '../lib/format'
 import { say } from '../lib/say'
-import { ageOf, chosenWay, heldOn, waysIn, type Way } from '../lib/ways'
+import { ageOf, chosenWay, heldOn, lackingFor, waysIn } from '../lib/ways'
 
 /** The ways in for an account, each with its age, its size and what it holds; and how to have one made now. */
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
@@ -14,29 +14,30 @@ const held = computed(() => heldOn(props.tray, props.move, 'gives'))
 const ways = computed(() => waysIn(props.tray, props.move))
 const way = computed(() => chosenWay(ways.value, chosen.value))
 const phoneNewestAt = computed(() => held.value?.counts?.newest_at ?? null)
-/** Only Android's messengers make backups of their own. */
-const canMakeOne = computed(() => giving.value?.live.platform === 'android')
 
 const DAY = 86_400
 const span = (seconds: number): string =>
   seconds < 2 * DAY ? duration(seconds) : say('ways.age_days', { n: Math.floor(seconds / DAY) })
-function holds(one: Way): string {
-  const counts = one.own === null ? held.value?.counts : one.own.counts
+/** What is as the phone is now was counted there. */
+const isOfNow = (one: Schemas['Offer']): boolean => one.made_at === null
+function holds(one: Schemas['Offer']): string {
+  const counts = isOfNow(one) ? held.value?.counts : one.counts
   return counts ? say('ways.holds', { messages: counts.messages, at: dateTime(counts.newest_at) }) : ''
 }
-function size(one: Way): string {
-  if (one.own === null) {
+function size(one: Schemas['Offer']): string {
+  if (isOfNow(one)) {
     const all = held.value?.bytes ?? null
     return all === null ? '' : say('ways.all_size', { size: bytes(all) })
   }
+  if (one.bytes === null) return ''
   return say('ways.size', {
-    chats: bytes(one.own.bytes),
-    count: one.own.attachments,
-    size: bytes(one.own.attachment_bytes),
+    chats: bytes(one.bytes),
+    count: one.attachments ?? 0,
+    size: bytes(one.attachment_bytes ?? 0),
   })
 }
-function age(own: Schemas['LocalBackup']): { words: string; isStale: boolean } {
-  const found = ageOf(own, phoneNewestAt.value)
+function age(one: Schemas['Offer']): { words: string; isStale: boolean } {
+  const found = ageOf(one, phoneNewestAt.value)
   if (found.is === 'unknown') return { words: '', isStale: false }
   if (found.is === 'newest') return { words: say('ways.is_newest'), isStale: false }
   const params = { age: span(found.seconds) }
@@ -46,28 +47,35 @@ function age(own: Schemas['LocalBackup']): { words: string; isStale: boolean } {
   }
 }
 const rows = computed(() =>
-  ways.value.map((one) => ({
-    one,
-    name: one.own === null ? say('ways.cable') : say('ways.own', { at: dateTime(one.own.made_at) }),
-    facts: [
-      holds(one),
-      size(one),
-      one.own !== null && one.own.attachments > 0 && one.own.videos === 0 ? say('ways.no_videos') : '',
-      one.own === null ? '' : say('ways.lock', { lock: one.own.lock ?? 'other' }),
-    ].filter((fact) => fact !== ''),
-    age: one.own === null ? null : age(one.own),
-    why: one.own?.why ?? null,
-  })),
+  ways.value.map((one) =>
+    one === null
+      ? { id: null, name: say('ways.unseen'), facts: [], age: null, why: null }
+      : {
+          id: one.id,
+          name: say(`way.${one.way}.offer`, { at: dateTime(one.made_at) }),
+          facts: [
+            holds(one),
+            size(one),
+            (one.attachments ?? 0) > 0 && one.videos === 0 ? say('ways.no_videos') : '',
+            isOfNow(one) && one.lock === 'open' ? '' : say('ways.lock', { lock: one.lock ?? 'other' }),
+          ].filter((fact) => fact !== ''),
+          age: isOfNow(one) ? null : age(one),
+          why: one.why,
+        },
+  ),
 )
+const toDo = computed(() => lackingFor(props.move, way.value))
 const all = computed(() => held.value?.bytes ?? null)
 const free = computed(() => giving.value?.live.free_bytes ?? null)
 const now = computed(() =>
-  canMakeOne.value && all.value !== null
-    ? say('ways.now', { tag: tag.value, edition: props.move.edition, size: bytes(all.value) })
-    : '',
+  all.value === null
+    ? []
+    : (held.value?.could_be_made ?? []).map((name) =>
+        say(`way.${name}.make`, { tag: tag.value, edition: props.move.edition, size: bytes(all.value ?? 0) }),
+      ),
 )
 const noRoom = computed(() =>
-  now.value !== '' && all.value !== null && free.value !== null && free.value < all.value
+  now.value.length > 0 && all.value !== null && free.value !== null && free.value < all.value
     ? say('ways.no_room', { free: bytes(free.value) })
     : '',
 )
@@ -78,13 +86,13 @@ const noRoom = computed(() =>
     <legend>
       {{ say(rows.length > 1 ? 'ways.title' : 'ways.one', { edition: move.edition, tag }) }}
     </legend>
-    <label v-for="row in rows" :key="row.one.path ?? ''" class="way" :class="{ chosen: row.one.path === way.path }">
+    <label v-for="row in rows" :key="row.id ?? ''" class="way" :class="{ chosen: row.id === (way?.id ?? null) }">
       <input
         v-if="rows.length > 1"
         type="radio"
         :name="`way-${move.place}`"
-        :checked="row.one.path === way.path"
-        @change="chosen = row.one.path"
+        :checked="row.id === way?.id"
+        @change="chosen = row.id"
       />
       <span>
         <b>{{ row.name }}</b>
@@ -97,8 +105,11 @@ const noRoom = computed(() =>
         <span v-if="row.why" class="small stale">{{ row.why }}</span>
       </span>
     </label>
-    <p v-if="now !== ''" class="soft small">
-      {{ now }} <span v-if="noRoom !== ''" class="stale">{{ noRoom }}</span>
+    <p v-for="point in toDo" :key="point.id" class="small" role="status">
+      <b>{{ say('ways.to_do', { tag }) }}</b> {{ point.how ?? point.what }}
+    </p>
+    <p v-for="how in now" :key="how" class="soft small">
+      {{ how }} <span v-if="noRoom !== ''" class="stale">{{ noRoom }}</span>
     </p>
   </fieldset>
 </template>

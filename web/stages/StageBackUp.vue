@@ -7,10 +7,9 @@ import EvidenceList from '../components/EvidenceList.vue'
 import KeyField from '../components/KeyField.vue'
 import WaysIn from '../components/WaysIn.vue'
 import WhyNot from '../components/WhyNot.vue'
-import { keyLacks } from '../lib/keyTold'
 import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
-import { chosenWay, isLocked, wayAsked, waysIn } from '../lib/ways'
+import { chosenWay, isLocked, wayAsked, waysIn, whyNotBy } from '../lib/ways'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
@@ -21,14 +20,12 @@ const isNext = computed(() => props.move.stage === 'back_up' && may.value)
 const mayAgain = computed(() => props.move.backup !== null && may.value)
 const isAgain = ref(false)
 const isAsking = computed(() => isNext.value || (mayAgain.value && isAgain.value))
-const path = ref<string | null>(null)
-const way = computed(() => chosenWay(waysIn(props.tray, props.move), path.value))
+const chosen = ref<string | null>(null)
+const way = computed(() => chosenWay(waysIn(props.tray, props.move), chosen.value))
 const key = ref('')
 const why = computed(() => {
   if (!isAsking.value) return ''
-  return (
-    whyNotNow(props.move, 'backup') || (isLocked(way.value) ? keyLacks(key.value, way.value.own?.lock ?? null) : '')
-  )
+  return whyNotNow(props.move, 'backup') || whyNotBy(props.move, way.value, key.value, giving.value)
 })
 function start(): void {
   if (ask.isPending.value || why.value !== '') return
@@ -55,14 +52,14 @@ function start(): void {
     </header>
     <WhyNot :because="why" />
     <p v-if="isNext && move.waits.how" class="large">{{ move.waits.how }}</p>
-    <WaysIn v-if="isAsking" v-model="path" :tray="tray" :move="move" />
+    <WaysIn v-if="isAsking" v-model="chosen" :tray="tray" :move="move" />
     <KeyField
-      v-if="isAsking && way.own && isLocked(way)"
+      v-if="isAsking && isLocked(way)"
       v-model="key"
       :tag="giving"
       :edition="move.edition"
-      :made-at="way.own.made_at"
-      :lock="way.own.lock"
+      :made-at="way.made_at"
+      :lock="way.lock"
     />
     <p v-if="ask.error.value" class="trouble" role="alert">{{ ask.error.value.message }}</p>
     <BackupFacts v-if="move.backup" :backup="move.backup" :current="move.restored_at === null" />

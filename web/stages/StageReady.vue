@@ -9,9 +9,8 @@ import PointToDo from '../components/PointToDo.vue'
 import RoleMark from '../components/RoleMark.vue'
 import WaysIn from '../components/WaysIn.vue'
 import WhyNot from '../components/WhyNot.vue'
-import { keyLacks } from '../lib/keyTold'
 import { say } from '../lib/say'
-import { chosenWay, isLocked, wayAsked, waysIn } from '../lib/ways'
+import { chosenWay, isLocked, lackingFor, wayAsked, waysIn, whyNotBy } from '../lib/ways'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const number = computed(() => props.tray.number)
@@ -34,12 +33,12 @@ const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives')?
 const isNow = computed(() => props.tray.stage === 'ready')
 const accounts = computed(() => props.tray.moves.filter((m) => !m.left_out && m.backup === null))
 const keys = ref<Record<number, string>>({})
-/** The way in that was chosen for an account, by its place. */
-const paths = ref<Record<number, string | null>>({})
+/** The offer that was chosen for an account, by its place. */
+const chosen = ref<Record<number, string | null>>({})
 const orders = computed(() =>
   accounts.value.map((move) => {
     const ways = waysIn(props.tray, move)
-    return { move, ways, way: chosenWay(ways, paths.value[move.place]) }
+    return { move, ways, way: chosenWay(ways, chosen.value[move.place]) }
   }),
 )
 /** Why nothing can be backed up yet. The other phone may still be set up meanwhile. */
@@ -49,10 +48,8 @@ const why = computed(() => {
   const count = lacking.value.filter((l) => l.tag === tag).length
   if (count > 0) return say('why.points', { tag, count })
   if (accounts.value.length === 0) return say('why.no_account', { tag })
-  const keyed = orders.value.filter(({ way }) => isLocked(way))
   return (
-    keyed.map(({ move, way }) => keyLacks(keys.value[move.place] ?? '', way.own?.lock ?? null)).find((w) => w !== '') ??
-    ''
+    orders.value.map(({ move, way }) => whyNotBy(move, way, keys.value[move.place], tag)).find((w) => w !== '') ?? ''
   )
 })
 function start(): void {
@@ -105,19 +102,19 @@ function mark(point: Schemas['Point']): string {
     <template v-if="isNow">
       <template v-for="{ move, ways, way } in orders" :key="move.place">
         <WaysIn
-          v-if="ways.length > 1"
-          :model-value="way.path"
+          v-if="ways.length > 1 || lackingFor(move, way).length > 0"
+          :model-value="way?.id ?? null"
           :tray="tray"
           :move="move"
-          @update:model-value="paths[move.place] = $event"
+          @update:model-value="chosen[move.place] = $event"
         />
         <KeyField
-          v-if="way.own && isLocked(way)"
+          v-if="isLocked(way)"
           :model-value="keys[move.place] ?? ''"
           :tag="giving"
           :edition="move.edition"
-          :made-at="way.own.made_at"
-          :lock="way.own.lock"
+          :made-at="way.made_at"
+          :lock="way.lock"
           @update:model-value="keys[move.place] = $event"
         />
       </template>

@@ -77,6 +77,18 @@ async function show(component: Component, props: Record<string, unknown> = {}) {
   return wrapper
 }
 
+const cable: Schemas['Offer'] = {
+  id: 'cable',
+  way: 'cable',
+  made_at: null,
+  bytes: 4_000,
+  lock: 'open',
+  attachments: null,
+  attachment_bytes: null,
+  videos: null,
+  why: null,
+  counts: null,
+}
 /** An account on a phone that holds so many messages; null while nobody has looked. */
 const account = (messages: number | null, change: Partial<Schemas['Holds']> = {}): Schemas['Account'] => ({
   app: 'otterpost',
@@ -90,8 +102,8 @@ const account = (messages: number | null, change: Partial<Schemas['Holds']> = {}
     looking: messages === null,
     why: null,
     bytes: null,
-    over_cable: true,
-    local_backups: [],
+    offers: [cable],
+    could_be_made: ['local_backup'],
     counts:
       messages === null
         ? null
@@ -108,8 +120,9 @@ const account = (messages: number | null, change: Partial<Schemas['Holds']> = {}
     ...change,
   },
 })
-const ownBackup = (change: Partial<Schemas['LocalBackup']> = {}): Schemas['LocalBackup'] => ({
-  path: 'spares/one/pouch.sealed',
+const ownBackup = (change: Partial<Schemas['Offer']> = {}): Schemas['Offer'] => ({
+  id: 'local_backup/spares/one/pouch.sealed',
+  way: 'local_backup',
   made_at: '2026-11-20T02:00:00.000Z',
   bytes: 340_000,
   lock: 'digits',
@@ -183,6 +196,7 @@ const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
   may: turns(
     change.run && !['done', 'cancelled'].includes(change.run.state) ? [] : (TURNS[change.stage ?? 'restore'] ?? []),
   ),
+  lacking_for: [],
   place: 1,
   app: 'otterpost',
   edition: 'Otterpost',
@@ -498,7 +512,7 @@ describe('readiness', () => {
     await panel.find('.next').trigger('click')
     await flushPromises()
     expect(sent.map((s) => [s.path, s.body])).toEqual([
-      ['/api/trays/44/backups', { accounts: [{ place: 1, after: 'none' }] }],
+      ['/api/trays/44/backups', { accounts: [{ place: 1, after: 'none', offer: 'cable' }] }],
     ])
   })
   it('has every account backed up at once', async () => {
@@ -517,7 +531,7 @@ describe('readiness', () => {
         '/api/trays/44/backups',
         {
           accounts: [
-            { place: 1, after: 'none' },
+            { place: 1, after: 'none', offer: 'cable' },
             { place: 2, after: 'none' },
           ],
         },
@@ -528,7 +542,7 @@ describe('readiness', () => {
     answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/backups': tray() }
     const panel = await show(StageReady, {
       tray: begin({
-        accounts: [account(null, { over_cable: false, local_backups: [ownBackup({ lock: 'password' })] })],
+        accounts: [account(null, { offers: [ownBackup({ lock: 'password' })] })],
       }),
     })
     expect(panel.find('.next').attributes('disabled')).toBeDefined()
@@ -541,19 +555,19 @@ describe('readiness', () => {
     await panel.find('.next').trigger('click')
     await flushPromises()
     expect(sent[0]?.body).toEqual({
-      accounts: [{ place: 1, after: 'none', local_backup: 'spares/one/pouch.sealed', key: 'low tide ' }],
+      accounts: [{ place: 1, after: 'none', offer: 'local_backup/spares/one/pouch.sealed', key: 'low tide ' }],
     })
   })
   it('lets one choose among the ways in, each with its age, its size and what it holds', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/backups': tray() }
     const open = ownBackup({
-      path: 'spares/two/pouch.gz',
+      id: 'local_backup/spares/two/pouch.gz',
       lock: 'open',
       videos: 0,
       counts: { conversations: 2, messages: 8, newest_at: '2026-11-18T11:00:00.000Z' },
     })
-    const local_backups = [ownBackup({ made_at: '2026-11-20T11:30:00.000Z' }), open]
-    const panel = await show(StageReady, { tray: begin({ accounts: [account(10, { local_backups, bytes: 9_000 })] }) })
+    const offers = [cable, ownBackup({ made_at: '2026-11-20T11:30:00.000Z' }), open]
+    const panel = await show(StageReady, { tray: begin({ accounts: [account(10, { offers, bytes: 9_000 })] }) })
     const rows = panel.findAll('.way').map((row) => row.text().replace(/\s+/g, ' '))
     expect(rows[0]).toContain('Over the cable, as the chats are now')
     expect(rows[0]).toContain('10 messages, newest 20 Nov 2026, 12:00')
@@ -575,7 +589,34 @@ describe('readiness', () => {
     await panel.findAll('input[type=radio]')[2]?.setValue()
     await panel.find('.next').trigger('click')
     await flushPromises()
-    expect(sent[0]?.body).toEqual({ accounts: [{ place: 1, after: 'none', local_backup: 'spares/two/pouch.gz' }] })
+    expect(sent[0]?.body).toEqual({
+      accounts: [{ place: 1, after: 'none', offer: 'local_backup/spares/two/pouch.gz' }],
+    })
+  })
+  it('says what an offer that is chosen needs on the phone first, and keeps the others open', async () => {
+    answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/backups': tray() }
+    const lent = ownBackup({ id: 'lent/box', lock: 'open' })
+    const point = {
+      id: 'lent_version',
+      app: 'otterpost',
+      status: 'to_do',
+      who: 'technician',
+      severity: 'blocks',
+      what: 'The older version lies on the phone',
+      how: 'Put the older version beside the present one.',
+      guide: null,
+    } as const
+    const shown = begin({ accounts: [account(10, { offers: [cable, lent], bytes: 9_000 })] })
+    shown.moves.forEach((one) => (one.lacking_for = [{ offer: 'lent/box', points: [point] }]))
+    const panel = await show(StageReady, { tray: shown })
+    expect(panel.find('.next').attributes('disabled')).toBeUndefined()
+    expect(panel.text()).not.toContain(point.how)
+    await panel.findAll('input[type=radio]')[1]?.setValue()
+    expect(panel.text()).toContain(point.how)
+    expect(panel.find('.next').attributes('disabled')).toBeDefined()
+    expect(panel.find('.why').text()).toContain('44-A')
+    await panel.findAll('input[type=radio]')[0]?.setValue()
+    expect(panel.find('.next').attributes('disabled')).toBeUndefined()
   })
   it('counts what can’t be seen yet as open', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('unseen') }
@@ -604,7 +645,7 @@ describe('what an account waits for', () => {
     asked_at: '2026-11-20T12:00:00.000Z',
     asked_by: 'jette',
     finished_at: null,
-    local_backup: null,
+    offer: null,
     progress: {
       phase: 'pulling',
       items_done: 4,

@@ -8,6 +8,8 @@ use Geschenk\App\DataFolder;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Transfer\BackupMaker;
+use Geschenk\Core\Transfer\Taking;
+use Geschenk\Core\WayIn\Cable\CableWay;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Disk\UnsyncedDisk;
@@ -31,8 +33,11 @@ final class BenchBackupCommand extends Command
 {
     private const SEED = 77;
 
-    public function __construct(private readonly BackupMaker $maker, private readonly DataFolder $data)
-    {
+    public function __construct(
+        private readonly BackupMaker $maker,
+        private readonly CableWay $cable,
+        private readonly DataFolder $data,
+    ) {
         parent::__construct();
     }
 
@@ -122,7 +127,8 @@ final class BenchBackupCommand extends Command
     {
         UnsyncedDisk::$isWaitedFor = $isWaitedFor;
         $start = hrtime(true);
-        $this->maker->make(new FolderPhoneLink($phone), Hands::APP['id'], $backup, [], new NoProgress());
+        $taking = new Taking(new FolderPhoneLink($phone), Hands::APP['id'], CableWay::now());
+        $this->maker->make($this->cable, $taking, $backup, [], new NoProgress());
         $seconds = (hrtime(true) - $start) / 1e9;
         Folder::remove($backup);
         // What one round left in the system's memory is not the next one's burden.

@@ -8,6 +8,8 @@ use Geschenk\App\DataFolder;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Transfer\BackupMaker;
+use Geschenk\Core\Transfer\Taking;
+use Geschenk\Core\WayIn\Cable\CableWay;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\FolderPhoneLink;
@@ -32,8 +34,11 @@ final class BenchCopyCommand extends Command
     private const SMALL = 20_000;
     private const LARGE = 6;
 
-    public function __construct(private readonly BackupMaker $maker, private readonly DataFolder $data)
-    {
+    public function __construct(
+        private readonly BackupMaker $maker,
+        private readonly CableWay $cable,
+        private readonly DataFolder $data,
+    ) {
         parent::__construct();
     }
 
@@ -65,7 +70,8 @@ final class BenchCopyCommand extends Command
                     static fn () => self::copyAndHash($phone->data(Hands::APP['id']), "$here/copy-$round"),
                 );
                 $copy[] = Cost::seconds(fn () => $this->maker->make(
-                    new FolderPhoneLink($phone), Hands::APP['id'], "$here/backup-$round", [], new NoProgress(),
+                    $this->cable, new Taking(new FolderPhoneLink($phone), Hands::APP['id'], CableWay::now()),
+                    "$here/backup-$round", [], new NoProgress(),
                 ));
                 // Removed at the end alone: a file system that has just lost many files is slow to make new ones.
                 exec('sync');

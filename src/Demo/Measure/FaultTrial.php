@@ -28,6 +28,8 @@ use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\Transfer\PhoneChats;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
+use Geschenk\Core\Transfer\Taking;
+use Geschenk\Core\WayIn\Cable\CableWay;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Disk\UnsyncedDisk;
@@ -196,7 +198,10 @@ final class FaultTrial
         if (!is_dir($here.'/bag')) {
             $link = self::link($giving);
             Fitness::ensure($link->state(), Fitness::GOES_ON_AT);
-            (new BackupMaker($formats, $reading))->make($link, self::APP, $here.'/bag', [], $progress);
+            (new BackupMaker($reading))->make(
+                new CableWay(new PhoneChats($formats, $reading)), new Taking($link, self::APP, CableWay::now()),
+                $here.'/bag', [], $progress,
+            );
         }
         if (!is_dir($here.'/conversion')) {
             $part = Folder::make($here.'/conversion.part');

@@ -22,7 +22,7 @@ final readonly class Backups
     }
 
     /**
-     * @return list<array{place: int, local_backup: string|null, key: string|null, after: string|null}>
+     * @return list<array{place: int, offer: string|null, key: string|null, after: string|null}>
      *
      * @throws Refusal when one is not written as it has to be
      */
@@ -42,7 +42,7 @@ final readonly class Backups
 
             return [
                 'place' => is_int($place) ? $place : throw Refusal::because('no_such_move'),
-                'local_backup' => $text('local_backup'), 'key' => $text('key'), 'after' => $text('after'),
+                'offer' => $text('offer'), 'key' => $text('key'), 'after' => $text('after'),
             ];
         }, $this->accounts));
     }

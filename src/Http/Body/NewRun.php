@@ -19,7 +19,7 @@ final readonly class NewRun
         #[Assert\PositiveOrZero]
         public ?int $unreadable = null,
         #[Assert\Length(max: 300)]
-        public ?string $localBackup = null,
+        public ?string $offer = null,
         #[\SensitiveParameter]
         #[Assert\Length(max: 200)]
         public ?string $key = null,

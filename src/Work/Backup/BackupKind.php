@@ -21,6 +21,7 @@ use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\Phase;
 use Geschenk\App\Runs\Undone;
 use Geschenk\App\Security\KeySafe;
+use Geschenk\App\Tray\LackingPoint;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\App\Work\Guards;
@@ -28,20 +29,20 @@ use Geschenk\App\Work\PhoneKind;
 use Geschenk\Core\Archive\Backup as KeptBackup;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Messenger\BackupLock;
-use Geschenk\Core\Messenger\LocalBackup;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Phone\Point;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Transfer\BackupMaker;
-use Geschenk\Core\Transfer\PhoneChats;
+use Geschenk\Core\Transfer\Offer;
+use Geschenk\Core\Transfer\Taking;
+use Geschenk\Core\UnusableInput;
+use Geschenk\Core\WayIn\Ways;
 use Psr\Clock\ClockInterface;
 
-/**
- * Takes the backup of a move's account.
- *
- * @phpstan-import-type LocalBackup from Run as TakenBackup
- */
+/** Takes the backup of a move's account. */
 final class BackupKind extends PhoneKind
 {
     /** Of the bytes to pull: the chats that are read out of them take some room too. */
@@ -57,7 +58,7 @@ final class BackupKind extends PhoneKind
         private readonly RunSheet $sheet,
         private readonly ClockInterface $clock,
         private readonly KeySafe $keys,
-        private readonly PhoneChats $chats,
+        private readonly Ways $ways,
         private readonly Phones $seen,
         private readonly TrayReadiness $readiness,
     ) {
@@ -102,22 +103,23 @@ final class BackupKind extends PhoneKind
         Guards::ensureReady($this->readiness->lacking($move));
     }
 
-    /** The messenger's own backup, and what opens it; a key that was told for chats that lie open is not kept. */
+    /** What is taken and what opens it; a key that was told for chats that lie open is not kept. */
     public function take(Run $run, Asked $asked): void
     {
         $giving = $run->move->from();
-        $holding = $this->seen->holding($giving->serial, $run->move->app);
-        if (null === $run->localBackup()) {
+        if (null === $run->offer()) {
             // It may have been asked for while the phone showed nothing.
-            $run->takes($this->localBackup($run->move, $asked->localBackup));
+            $run->takes($this->offer($run->move, $asked->offer));
         }
-        $own = $run->localBackup();
-        $liesOpen = null === $own && null !== $holding?->mark() && true === $holding->isOverCable();
-        if ($liesOpen || BackupLock::Open->value === ($own['lock'] ?? null)) {
-            return;
-        }
-        if (null !== $own && null === $asked->key) {
-            throw Refusal::because('needs_key', ['tag' => $giving->tag]);
+        $offer = $run->offer();
+        if (null !== $offer) {
+            $steps = $this->readiness->stepsToDo($run->move, $offer);
+            $hindrances = array_filter($steps, static fn (Point $step): bool => $step->isHindrance());
+            Guards::ensureReady([] === $hindrances ? null : new LackingPoint($giving, reset($hindrances)));
+            if (!$offer->isLocked()) {
+                return;
+            }
+            null !== $asked->key ?: throw Refusal::because('needs_key', ['tag' => $giving->tag]);
         }
         // Where it can't be seen now the run waits for the phone, and then the key is there if it was told.
         $run->keepKey(null === $asked->key ? null : $this->keys->put($asked->key), $this->clock->now());
@@ -145,26 +147,24 @@ final class BackupKind extends PhoneKind
     }
 
     /**
-     * The one that was asked for, and the newest where its chats lie in nothing else.
+     * The one that was asked for, and what is proposed where none was.
      *
-     * @return TakenBackup|null null for the chats as they are
+     * @return Offer|null null where the phone shows nothing now
      *
      * @throws Refusal when it is not there, or no more
      */
-    private function localBackup(Move $move, ?string $path): ?array
+    private function offer(Move $move, ?string $id): ?Offer
     {
         $holding = $this->seen->holding($move->from()->serial, $move->app);
-        $own = null === $path ? $holding?->onlyWay() : null;
-        foreach (null === $path ? [] : $holding?->localBackups() ?? [] as $one) {
-            $own = $one['path'] === $path ? $one : $own;
+        if (null === $id) {
+            return null === $holding?->mark() ? null : $holding->proposed();
         }
-        if (null !== $path && null === $own) {
-            throw Refusal::because('no_such_local_backup', ['tag' => $move->from()->tag]);
+        foreach ($holding?->offers() ?? [] as $seen) {
+            if ($seen->offer->id() === $id) {
+                return $seen->offer;
+            }
         }
-
-        return null === $own ? null : [
-            'path' => $own['path'], 'made_at' => $own['made_at'], 'lock' => $own['lock'], 'videos' => $own['videos'],
-        ];
+        throw Refusal::because('no_such_offer', ['tag' => $move->from()->tag]);
     }
 
     public function do(Run $run, Progress $progress): void
@@ -172,42 +172,42 @@ final class BackupKind extends PhoneKind
         $move = $run->move;
         $link = $this->link($run);
         $folder = $this->data->backup($run->id);
-        $key = $this->keys->take($run->lockedKey());
+        $offer = $this->settled($run, $link);
+        $way = $this->ways->of($offer);
+        $taking = new Taking($link, $move->app, $offer, $this->keys->take($run->lockedKey()));
         if (!is_dir($folder)) {
-            $this->settle($run, $link);
-            $this->ensureSpace($run, $folder);
+            $this->ensureSpace($way->bytes($taking), $folder);
         }
-        $own = $run->localBackup();
-        $this->maker->make($link, $move->app, $folder, [
+        $this->maker->make($way, $taking, $folder, [
             'Bagging-Date' => $this->clock->now()->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk',
             'External-Identifier' => $run->id,
             'External-Description' => sprintf('%s, %s, %d', $move->edition, $link->serial(), $move->tray->number),
-        ], $progress, $own['path'] ?? null, $key);
+        ], $progress);
         if (null !== $this->entities->find(Backup::class, $run->id)) {
             return;
         }
-        $this->records->change(function () use ($run, $folder, $link): void {
+        $this->records->change(function () use ($run, $folder, $link, $offer): void {
             $move = $run->move;
             $chats = (new KeptBackup($folder))->chats();
             $summary = $chats->summary();
-            $own = $run->localBackup();
+            $madeAt = $offer->madeAt;
             $backup = new Backup(
                 $run->id, $this->records->next(Backup::class), $move->tray, $link->serial(), $move->app, $move->edition,
-                null === $own ? Backup::OVER_CABLE : Backup::LOCAL_BACKUP, $this->clock->now(),
+                $offer->way, $this->clock->now(),
                 $chats->source()->account, $summary['conversations'], $summary['messages'], $summary['attachments'],
                 $summary['attachments_missing'], $summary['attachment_bytes'], $chats->newestUpTo(Looks::soon()),
-                $summary['lost'], null === $own ? null : (new \DateTimeImmutable())->setTimestamp($own['made_at']),
-                BackupLock::tryFrom($own['lock'] ?? ''), 0 === ($own['videos'] ?? null),
+                $summary['lost'], null === $madeAt ? null : (new \DateTimeImmutable())->setTimestamp($madeAt),
+                null === $madeAt ? null : $offer->lock, 0 === $offer->videos,
                 lossUncounted: $chats->isLossUncounted(),
             );
             $this->entities->persist($backup);
             $move->bringing()->isOf($backup);
-            $code = null === $own ? 'backed_up' : 'backed_up_own';
+            $code = null === $madeAt ? 'backed_up' : 'backed_up_own';
             $this->sheet->note($move->tray, $move, Stage::BackUp, $run->askedBy(), $code, [
                 'messages' => $summary['messages'], 'conversations' => $summary['conversations'],
                 'attachments' => $summary['attachments_present'], 'tag' => $move->from()->tag,
                 'lost' => $summary['lost'],
-                ...(null === $own ? [] : ['made_at' => $own['made_at']]),
+                ...(null === $madeAt ? [] : ['made_at' => $madeAt]),
             ]);
         });
         // What was converted of an earlier backup is of no more use.
@@ -224,29 +224,32 @@ final class BackupKind extends PhoneKind
         return new Undone(Folder::discard($folder) + Folder::discard($folder.'.part'));
     }
 
-    /** Where it was asked for while the phone showed nothing: chats that do not lie open are in the newest backup. */
-    private function settle(Run $run, PhoneLink $link): void
+    /**
+     * What is taken. Where it was asked for while the phone showed nothing, it is what is proposed now.
+     *
+     * @throws PhoneUnplugged
+     * @throws PhoneRefuses
+     * @throws UnusableInput  when there is nothing
+     */
+    private function settled(Run $run, PhoneLink $link): Offer
     {
-        $app = $run->move->app;
-        if (null !== $run->localBackup() || [] !== $this->chats->chatFiles($link, $app)) {
-            return;
+        if (null === $run->offer()) {
+            $offer = $this->ways->offers($link, $run->move->app)[0]
+                ?? throw UnusableInput::notMessengerData('@phone_data');
+            $this->records->change(function () use ($run, $offer): void {
+                $run->takes($offer);
+                if (!$offer->isLocked()) {
+                    $run->keepKey(null, $this->clock->now());
+                }
+            });
         }
-        $own = $this->chats->localBackups($link, $app)[0] ?? null;
-        if (null !== $own) {
-            $this->records->change(static fn () => $run->takes([
-                'path' => $own->path, 'made_at' => $own->madeAt, 'lock' => $own->lock?->value,
-                'videos' => $own->videos,
-            ]));
-        }
+
+        return $run->offer() ?? throw new \LogicException('It was settled.');
     }
 
-    private function ensureSpace(Run $run, string $folder): void
+    /** @param int $bytes that come */
+    private function ensureSpace(int $bytes, string $folder): void
     {
-        $bytes = 0;
-        $above = LocalBackup::above($run->localBackup()['path'] ?? '');
-        foreach ($this->link($run)->files($run->move->app) as $file) {
-            $bytes += str_starts_with($file->path, $above) ? $file->bytes : 0;
-        }
         // Only for what is still to come: the raw files, and the chats read out of them.
         foreach (is_dir($folder.'.part') ? Folder::files($folder.'.part', KeptBackup::RAW) : [] as $path) {
             $bytes -= (int) filesize($folder.'.part/'.$path);

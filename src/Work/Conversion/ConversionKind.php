@@ -223,7 +223,7 @@ final class ConversionKind extends CommonKind
 
         return null === $serial
             ? null
-            : $this->looks->mark($this->directory->link($serial), $run->move->app)['mark'];
+            : Looks::mark($this->looks->glance($this->directory->link($serial), $run->move->app));
     }
 
     /** What the receiving phone holds, copied whole and read back from the disk; null where it is replaced. */

@@ -200,7 +200,7 @@ final class BringingTest extends TestCase
         ++$this->copies;
 
         return new Backup(
-            "copy $this->copies", $this->copies, $this->tray, 'S', 'otterpost', 'Otterpost', Backup::OVER_CABLE,
+            "copy $this->copies", $this->copies, $this->tray, 'S', 'otterpost', 'Otterpost', 'cable',
             self::at($this->copies), '', 0, 0, 0, 0, 0, null,
         );
     }

@@ -89,7 +89,7 @@ final readonly class ShopActs
             'backUp' => $this->ask(BackupKind::name()),
             'backUpOwn' => $this->desk->ask(
                 $this->tray()->number, self::PLACE, BackupKind::name(), self::BY,
-                new Asked(localBackup: $this->ownBackup()),
+                new Asked(offer: $this->ownBackup()),
             ),
             'merge' => $this->choose(true, new Scope()),
             'replace' => $this->choose(false, new Scope()),
@@ -186,7 +186,12 @@ final readonly class ShopActs
             ['serial' => self::GIVING, 'app' => self::APP],
         );
 
-        return $holding?->localBackups()[0]['path'] ?? throw new \LogicException('It has made no backup.');
+        foreach ($holding?->offers() ?? [] as $seen) {
+            if (!$seen->offer->isOfNow()) {
+                return $seen->offer->id();
+            }
+        }
+        throw new \LogicException('It has made no backup.');
     }
 
     /** As if the phone had lost some of what was brought. */

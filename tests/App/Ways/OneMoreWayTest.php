@@ -1,0 +1,167 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App\Ways;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\DataFolder;
+use Geschenk\App\Entity\Run;
+use Geschenk\Core\Files\Folder;
+use Geschenk\Tests\App\ApiTestCase;
+use Geschenk\Tests\Support\Phones;
+use Geschenk\Tests\Support\Ways\LentVersionWay;
+
+/** A way in that tests/ brings along is offered, prepared, taken, interrupted and undone like those of core/. */
+final class OneMoreWayTest extends ApiTestCase
+{
+    private const OFFER = 'lent_version/'.LentVersionWay::BOX;
+    private const PASSWORD = 'spring tide ';
+
+    public function testItIsOfferedBesideTheOthersAndTakenWithItsPasswordOnceItsStepIsDone(): void
+    {
+        $n = $this->opened();
+        $this->look();
+        $offers = $this->value($this->live($n), 'accounts', 0, 'holds', 'offers');
+        self::assertIsArray($offers);
+        self::assertSame(
+            [['cable', 'cable', 'open'], [self::OFFER, 'lent_version', 'password']],
+            array_map(
+                fn (array $offer): array => [$offer['id'], $offer['way'], $offer['lock']],
+                array_filter($offers, is_array(...)),
+            ),
+        );
+        // Its step is its own affair: what every phone needs is there, and another way is open.
+        self::assertSame(
+            [[self::OFFER, 'lent_version', 'to_do']],
+            array_map(fn (mixed $lacking): array => [
+                $this->value((array) $lacking, 'offer'), $this->value((array) $lacking, 'points', 0, 'id'),
+                $this->value((array) $lacking, 'points', 0, 'status'),
+            ], (array) $this->move($n)['lacking_for']),
+        );
+        self::assertSame([['act' => 'backup', 'why' => null]], $this->backupTurns($n));
+        $refused = $this->call('POST', $this->runs($n), $this->asked(self::PASSWORD), 422);
+        self::assertStringContainsString('is not ready yet', $this->text($refused, 'detail'));
+        $this->lend(true);
+        $this->look();
+        self::assertSame([], $this->move($n)['lacking_for']);
+        $refused = $this->call('POST', $this->runs($n), $this->asked(null), 422);
+        self::assertStringContainsString('is locked', $this->text($refused, 'detail'));
+        $this->askAndWork($n, $this->asked('neap tide'));
+        $run = $this->value($this->move($n), 'run');
+        self::assertIsArray($run);
+        self::assertSame(['failed', self::OFFER], [$run['state'], $this->value($run, 'offer', 'id')]);
+        $this->call('POST', $this->runs($n).'/'.$this->text($run, 'id').'/go-on', ['key' => self::PASSWORD], 202);
+        $this->work();
+        $backup = $this->value($this->move($n), 'backup');
+        self::assertIsArray($backup);
+        self::assertSame(['lent_version', 'password'], [$backup['way_in'], $backup['locked_with']]);
+        self::assertNull($this->newest()->lockedKey());
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        self::assertTrue($this->value($this->move($n), 'rehearsal', 'complete'));
+        $sheet = $this->call('GET', "/api/trays/$n");
+        self::assertStringContainsString('as the messenger itself had backed them up on', (string) json_encode($sheet));
+    }
+
+    public function testWhereItIsPulledOutItGoesOnAndPullsNothingTwice(): void
+    {
+        $n = $this->opened();
+        $this->lend(true);
+        $this->look();
+        $box = (int) filesize($this->giving->data('otterpost').'/'.LentVersionWay::BOX);
+        Phones::plan($this->giving, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => $box + 60_000]);
+        $this->call('POST', $this->runs($n), $this->asked(self::PASSWORD), 202);
+        $this->work(2);
+        self::assertSame('waiting', $this->value($this->move($n), 'run', 'state'));
+        $raw = self::getContainer()->get(DataFolder::class)->backup($this->newest()->id).'.part/data/raw';
+        $pulled = iterator_to_array(Folder::files($raw, 'parcels'), false);
+        self::assertNotSame([], $pulled);
+        $inodes = array_map(static fn (string $path): int => (int) fileinode("$raw/$path"), $pulled);
+        // As by a worker that was killed: what it held is read anew from the records.
+        self::getContainer()->get(EntityManagerInterface::class)->clear();
+        Phones::plug($this->giving);
+        $this->work();
+        self::assertSame('lent_version', $this->value($this->move($n), 'backup', 'way_in'));
+        $bag = self::getContainer()->get(DataFolder::class)->backup($this->newest()->id);
+        self::assertSame(
+            $inodes, array_map(static fn (string $path): int => (int) fileinode("$bag/data/raw/$path"), $pulled),
+        );
+    }
+
+    public function testWhatItsStepSwitchesIsAskedForBackAtTheEnd(): void
+    {
+        $n = $this->opened();
+        $this->lend(true);
+        $this->watch();
+        $switched = fn (): array => array_map(
+            fn (mixed $one): array => [$this->value((array) $one, 'code'), $this->value((array) $one, 'back')],
+            (array) $this->call('GET', "/api/trays/$n")['switched'],
+        );
+        self::assertSame([['lent_version', false]], $switched());
+        $this->lend(false);
+        self::assertSame([['lent_version', true]], $switched());
+    }
+
+    public function testTwoAccountsArentNeededForTwoWaysAtOnceOneRequestNamesItsOffer(): void
+    {
+        $n = $this->opened();
+        $this->lend(true);
+        $this->look();
+        $this->call('POST', "/api/trays/$n/backups", [
+            'accounts' => [['place' => 1, 'offer' => self::OFFER, 'key' => self::PASSWORD]],
+        ], 202);
+        $this->work();
+        self::assertSame('lent_version', $this->value($this->move($n), 'backup', 'way_in'));
+    }
+
+    private function opened(): int
+    {
+        $this->signIn();
+        $this->layPhones();
+        LentVersionWay::pack($this->giving->data('otterpost'), self::PASSWORD, time() - 3_600);
+
+        return $this->openTray(laid: true);
+    }
+
+    private function lend(bool $isLent): void
+    {
+        $this->giving->change(static function (array $state) use ($isLent): array {
+            $state['apps'] = array_map(static fn (array $app): array => [
+                ...$app, 'version' => str_replace('-lent', '', $app['version']).($isLent ? '-lent' : ''),
+            ], $state['apps'] ?? []);
+
+            return $state;
+        });
+    }
+
+    private function runs(int $n): string
+    {
+        return "/api/trays/$n/moves/1/runs";
+    }
+
+    /** @return array<string, mixed> */
+    private function asked(?string $key): array
+    {
+        return ['kind' => 'backup', 'offer' => self::OFFER, 'key' => $key];
+    }
+
+    /** @return array<array-key, mixed> */
+    private function live(int $n): array
+    {
+        return (array) $this->value($this->call('GET', "/api/trays/$n"), 'phones', 0, 'live');
+    }
+
+    /** @return list<mixed> */
+    private function backupTurns(int $n): array
+    {
+        return array_values(array_filter(
+            (array) $this->move($n)['may'], fn (mixed $may): bool => 'backup' === $this->value((array) $may, 'act'),
+        ));
+    }
+
+    private function newest(): Run
+    {
+        return self::getContainer()->get(EntityManagerInterface::class)->getRepository(Run::class)
+            ->findOneBy([], ['counter' => 'DESC']) ?? self::fail();
+    }
+}
