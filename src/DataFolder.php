@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App;
 
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\ScratchFolder;
 
 /** Where the shop keeps what is not in its database: backups, converted chats, stand-in phones. */
 final readonly class DataFolder
@@ -22,7 +23,9 @@ final readonly class DataFolder
      */
     public function withoutPlace(array $fields): array
     {
-        $places = [rtrim($this->path, '/').'/', sys_get_temp_dir().'/'];
+        $places = [rtrim($this->path, '/').'/', ...array_map(
+            static fn (string $place): string => $place.'/', ScratchFolder::places(),
+        )];
 
         return array_map(
             static fn (string|int $value): string|int => is_string($value) ? str_replace($places, '', $value) : $value,
@@ -52,11 +55,7 @@ final readonly class DataFolder
         return Folder::make($this->path.'/pictures');
     }
 
-    public function backup(string $id): string
-    {
-        return Folder::make($this->path.'/backups').'/'.$id;
-    }
-
+    /** What the vault keeps. */
     public function backups(): string
     {
         return Folder::make($this->path.'/backups');

@@ -79,13 +79,16 @@ final class ChatSource
                 $chats = new ChatStore($store), null, self::formatOf($chats, $formats), 'chat_store', $scratch,
             );
         }
-        if (Backup::recognises($path)) {
-            $backup = new Backup($path);
-            $backup->verify();
-            $reading->takeOver($backup->chatsPath(), $store, $progress);
+        if (Bag::recognises($path)) {
+            Bag::validate($path);
+            $bag = new Workplace($path);
+            $reading->takeOver($bag->chats(), $store, $progress);
             $chats = new ChatStore($store);
 
-            return new self($chats, $backup->files(), self::formatOf($chats, $formats), 'backup', $scratch);
+            return new self(
+                $chats, new ContentFiles(new FolderFiles($bag->raw()), $chats), self::formatOf($chats, $formats),
+                'backup', $scratch,
+            );
         }
         $found = $reading->read($path, new FolderFiles($path, $hash), $store, $progress);
 

@@ -59,8 +59,8 @@ final class Comparison
         @unlink($path.'.part');
         $this->database = Database::create($path.'.part');
         $this->database->execute(Schema::TABLES);
-        $this->database->run('ATTACH ? AS e', [$this->expected->path]);
-        $this->database->run('ATTACH ? AS f', [$this->found->path]);
+        $this->expected->attachTo($this->database, 'e');
+        $this->found->attachTo($this->database, 'f');
         $this->database->execute('BEGIN; CREATE TEMP TABLE moved (message_id INTEGER PRIMARY KEY)');
         $progress->phase('comparing', $this->expected->messageCount());
         $this->account();

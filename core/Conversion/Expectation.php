@@ -64,9 +64,10 @@ final class Expectation
     {
         $progress->phase('planning', $chats->messageCount());
         $part = $path.'.plan';
-        if (file_exists($path) || !copy($chats->path, $part)) {
+        if (file_exists($path)) {
             throw DiskFailure::at('write', $path);
         }
+        $chats->copyTo($part);
         $this->touched = $this->counts = [];
         $this->database = Database::create($part);
         $this->editor = new StoreEditor($this->database);

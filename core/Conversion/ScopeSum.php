@@ -8,7 +8,7 @@ use Geschenk\Core\Conversion\Chosen\ChosenConversation;
 use Geschenk\Core\Conversion\Chosen\ChosenDate;
 use Geschenk\Core\Conversion\Chosen\ChosenFile;
 use Geschenk\Core\Conversion\Chosen\NotInTrial;
-use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Store\ChatStore;
 
 /**
  * How much a choice brings, before anything is planned: counted in the backup's chats by what Scope says. What the
@@ -37,10 +37,9 @@ final readonly class ScopeSum
     ) {
     }
 
-    /** @param string $path of a chat store of our own making */
-    public static function of(string $path, Scope $scope): self
+    public static function of(ChatStore $chats, Scope $scope): self
     {
-        $database = Database::openReadOnly($path);
+        $database = $chats->connect();
         $stays = self::either([
             ChosenConversation::leftBy($scope), ChosenDate::leftBy($scope), NotInTrial::leftBy($scope),
         ]);

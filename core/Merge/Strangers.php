@@ -34,7 +34,7 @@ final class Strangers
     public static function tellApart(string $path, ChatStore $there): int
     {
         $database = Database::create($path);
-        $database->attachReadOnly($there->path, 't');
+        $there->attachTo($database, 't');
         $told = 0;
         $rooms = 'SELECT conversation_id, key, first_message_id AS first, messages FROM main.conversation '
             ."WHERE key GLOB 'conversation-*'";

@@ -79,8 +79,8 @@ final class Union
             >= ($this->brought->newestUpTo($horizon) ?? \PHP_INT_MIN);
         $this->frame();
         $this->database->execute('COMMIT');
-        $this->database->attachReadOnly($this->brought->path, 'b');
-        $this->database->attachReadOnly($this->there->path, 't');
+        $this->brought->attachTo($this->database, 'b');
+        $this->there->attachTo($this->database, 't');
         $this->database->execute('BEGIN');
         $this->pairing = new Pairing($this->database);
         $this->placing = new Placing($this->database, $horizon);

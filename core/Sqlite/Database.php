@@ -14,6 +14,9 @@ final class Database
     /** @var array<string, \SQLite3Stmt> */
     private array $prepared = [];
 
+    /** @var array<string, string> what is attached and only read */
+    private array $onlyRead = [];
+
     public function __construct(private readonly \SQLite3 $connection)
     {
         $connection->enableExceptions(true);
@@ -200,14 +203,21 @@ final class Database
     {
         $this->execute('PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON');
         $this->run('ATTACH ? AS '.$schema, [$path]);
+        $this->onlyRead[$schema] = $schema;
+        $this->guard();
+    }
+
+    /** What SQLite asks has the name of the database at its third place behind the action. */
+    private function guard(): void
+    {
+        $onlyRead = $this->onlyRead;
         $writes = [
             \SQLite3::INSERT, \SQLite3::UPDATE, \SQLite3::DELETE, \SQLite3::DROP_TABLE, \SQLite3::ALTER_TABLE,
             \SQLite3::CREATE_TABLE, \SQLite3::CREATE_INDEX, \SQLite3::DROP_INDEX,
         ];
         $this->connection->setAuthorizer(
-            static fn (int $action, mixed ...$about): int => in_array(
-                $action, $writes, true,
-            ) && in_array($schema, $about, true)
+            static fn (int $action, mixed ...$about): int => in_array($action, $writes, true)
+                && in_array($about[2] ?? null, $onlyRead, true)
                 ? \SQLite3::DENY
                 : \SQLite3::OK,
         );
@@ -218,6 +228,8 @@ final class Database
         $this->prepared = [];
         $this->connection->setAuthorizer(null);
         $this->execute('DETACH '.$schema);
+        unset($this->onlyRead[$schema]);
+        $this->guard();
     }
 
     /**

@@ -19,7 +19,7 @@ final readonly class AcrossChats
 
     public function __construct(private ChatStore $chats)
     {
-        $this->database = Database::openReadOnly($chats->path);
+        $this->database = $chats->connect();
     }
 
     public function count(ByKind $kind): int

@@ -18,6 +18,9 @@ use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Files\Cipher;
 use Geschenk\Core\Files\ContentKey;
+use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
@@ -39,12 +42,17 @@ final class ChatStore
     private readonly bool $hasKeys;
 
     /**
-     * @param bool $check whether to look at every page first: for a file that comes from elsewhere
+     * @param bool        $check  whether to look at every page first: for a file that comes from elsewhere
+     * @param object|null $behind what has to be there for as long as the store is: what it was unpacked into
      *
      * @throws UnusableInput when the file is no chat store of a version known here
      */
-    public function __construct(public readonly string $path, bool $check = false)
-    {
+    public function __construct(
+        private readonly string $path,
+        bool $check = false,
+        // @phpstan-ignore property.onlyWritten (it is held for as long as this object lives)
+        private readonly ?object $behind = null,
+    ) {
         if (!self::recognises($path)) {
             throw UnusableInput::notMessengerData($path);
         }
@@ -64,6 +72,35 @@ final class ChatStore
             );
         }
         $this->hasKeys = isset(Schema::tables($version)['content_key']);
+    }
+
+    /** Another connection to it, for questions that are not asked here; nothing can be changed by it. */
+    public function connect(): Database
+    {
+        return Database::openReadOnly($this->path);
+    }
+
+    /**
+     * Makes it known to another database, which can read it and change nothing in it.
+     *
+     * @param string $schema what it is called there
+     */
+    public function attachTo(Database $database, string $schema): void
+    {
+        $database->attachReadOnly($this->path, $schema);
+    }
+
+    /**
+     * Copies it, as somewhere to begin at.
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function copyTo(string $path): void
+    {
+        if (!Disk::quietly(fn (): bool => copy($this->path, $path))) {
+            throw Disk::failure('write', $path);
+        }
     }
 
     public static function recognises(string $path): bool

@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Transfer;
 
-use Geschenk\Core\Archive\Backup;
 use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Archive\Vault;
+use Geschenk\Core\Archive\Workplace;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
@@ -19,8 +20,8 @@ use Geschenk\Core\UnusableInput;
 
 /**
  * Takes a backup of one messenger from one phone: the raw files as pulled and the chats read out of them, packed as a
- * bag. Called again after an interruption it goes on where it was; the bag appears under its name when all of it is on
- * the disk and was read back.
+ * bag. Called again after an interruption it goes on where it was; the vault has it when all of it is on the disk and
+ * was read back.
  */
 final class BackupMaker
 {
@@ -28,13 +29,13 @@ final class BackupMaker
     /** Label in bag-info.txt: what the phone's data was marked with while it was copied. */
     public const MARK = 'Phone-Mark';
 
-    public function __construct(private readonly ChatReading $reading)
+    public function __construct(private readonly ChatReading $reading, private readonly Vault $vault)
     {
     }
 
     /**
-     * @param string                $target folder of the finished backup; work goes on in "<target>.part"
-     * @param array<string, string> $info   further lines of bag-info.txt
+     * @param string                $id   of the backup in the vault
+     * @param array<string, string> $info further lines of bag-info.txt
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
@@ -43,36 +44,31 @@ final class BackupMaker
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public function make(WayIn $way, Taking $taking, string $target, array $info, Progress $progress): void
+    public function make(WayIn $way, Taking $taking, string $id, array $info, Progress $progress): void
     {
-        if (is_dir($target)) {
+        if ($this->vault->isKept($id)) {
             // Put in place by a run that was killed before it could say so.
-            Bag::validate($target);
+            $this->vault->verify($id);
 
             return;
         }
-        $work = $target.'.part';
-        $raw = Folder::make($work.'/'.Backup::RAW);
-        Disk::sync(dirname($target));
+        $place = $this->vault->workplace($id);
         $progress->phase('listing');
-        $journal = new PullJournal($work.'/pull.sqlite');
-        $journal->believeOnlyWhatIsIn($raw);
-        self::removeUnnoted($raw, $journal);
-        $fetching = new Fetching($taking, $work, $journal, $progress);
-        $fetched = $way->fetch($fetching);
-        $this->read($work, $fetched, $journal, $progress);
-        $this->pack($work, $journal, [...$info, self::MARK => $fetched->mark], $progress);
+        $journal = new PullJournal($place->journal());
+        $journal->believeOnlyWhatIsIn($place->raw());
+        self::removeUnnoted($place->raw(), $journal);
+        $fetched = $way->fetch(new Fetching($taking, $place, $journal, $progress));
+        $this->read($place, $fetched, $journal, $progress);
+        $this->pack($place, $journal, [...$info, self::MARK => $fetched->mark], $progress);
         $journal->close();
-        $piece = $fetching->piece();
-        foreach ([...(glob($work.'/pull.sqlite*') ?: []), $piece, Pull::begun($piece)] as $leftover) {
+        $piece = $place->piece();
+        foreach ([...(glob($place->journal().'*') ?: []), $piece, Pull::begun($piece)] as $leftover) {
             if (is_file($leftover) && !unlink($leftover)) {
                 throw DiskFailure::at('remove', $leftover);
             }
         }
-        Disk::syncNames($work);
-        // What is called kept was read back from the disk.
-        Bag::validate($work);
-        Disk::move($work, $target);
+        Disk::syncNames($place->folder);
+        $this->vault->keep($id);
     }
 
     /** What had come and was not noted when the process ended: nobody knows how much of it is on the disk. */
@@ -85,17 +81,17 @@ final class BackupMaker
         }
     }
 
-    private function read(string $work, Fetched $fetched, PullJournal $journal, Progress $progress): void
+    private function read(Workplace $place, Fetched $fetched, PullJournal $journal, Progress $progress): void
     {
         $unreadable = $fetched->unreadable;
-        $path = Backup::chatsIn($work);
+        $path = $place->chats();
         foreach ([$path, $path.'.part'] as $leftover) {
             if (is_file($leftover) && !unlink($leftover)) {
                 throw DiskFailure::at('remove', $leftover);
             }
         }
         $this->reading->read(
-            $fetched->chatsFolder(), new PulledFiles($work.'/'.Backup::RAW, $journal), $path, $progress, '@phone_data',
+            $fetched->chatsFolder(), new PulledFiles($place->raw(), $journal), $path, $progress, '@phone_data',
         );
         foreach (array_slice($unreadable, 0, self::NAMED) as $file) {
             StoreEditor::addFinding(
@@ -109,15 +105,16 @@ final class BackupMaker
     }
 
     /** @param array<string, string> $info */
-    private function pack(string $work, PullJournal $journal, array $info, Progress $progress): void
+    private function pack(Workplace $place, PullJournal $journal, array $info, Progress $progress): void
     {
+        $work = $place->folder;
         $items = $bytes = 0;
         foreach (Folder::files($work, Bag::PAYLOAD) as $path) {
             ++$items;
             $bytes += (int) filesize($work.'/'.$path);
         }
         $progress->phase('packing', $items, $bytes);
-        $prefix = Backup::RAW.'/';
+        $prefix = Workplace::RAW.'/';
         Bag::pack(
             $work,
             $info,

@@ -44,7 +44,11 @@ final class PhoneChats
      */
     public function read(PhoneLink $link, string $app, string $path, bool $hash, Progress $progress): void
     {
-        $scratch = ScratchFolder::make();
+        $bytes = array_sum(array_map(
+            static fn (PhoneFile $file): int => $file->bytes, $this->chatFiles($link, $app),
+        ));
+        // As many again, for what comes in meanwhile.
+        $scratch = ScratchFolder::make(2 * $bytes);
         $unreadable = $this->pullDatabase($link, $app, $scratch->path, static fn (int $bytes) => null);
         $this->reading->read($scratch->path, new LinkFiles($link, $app, $hash), $path, $progress, '@phone_data');
         foreach ($unreadable as $file) {

@@ -107,10 +107,10 @@ final readonly class SteadyPull
     {
         $link = $this->fetching->taking->link;
         $app = $this->fetching->taking->app;
-        $target = $this->fetching->raw().'/'.$path;
+        $target = $this->fetching->place->raw().'/'.$path;
         try {
             $pulled = Pull::file(
-                $link, $app, $this->above.$path, $target, $this->fetching->piece(),
+                $link, $app, $this->above.$path, $target, $this->fetching->place->piece(),
                 fn (int $bytes) => $this->fetching->progress->advance(0, $bytes), $this->fetching->journal,
             );
         } catch (PhoneRefuses $refusal) {
@@ -157,7 +157,7 @@ final readonly class SteadyPull
      */
     private function waitFor(array $paths): void
     {
-        $raw = $this->fetching->raw();
+        $raw = $this->fetching->place->raw();
         if (count($paths) >= self::MANY) {
             Disk::syncTogether($raw);
 

@@ -4,10 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Contacts;
 
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Archive\TagFiles;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
-use Geschenk\Core\Files\Folder;
 use Geschenk\Core\UnusableInput;
 
 /**
@@ -17,7 +16,8 @@ use Geschenk\Core\UnusableInput;
  */
 final readonly class KeptBook
 {
-    private const FOLDER = 'address-book';
+    /** Of the tag files that it is kept in. */
+    public const FOLDER = 'address-book';
     private const LIST = 'manifest-sha256.txt';
     /** A line of it: the book of before first, then what was added. */
     private const LINE = '([0-9a-f]{64})  \1\.vcf\n';
@@ -31,14 +31,14 @@ final readonly class KeptBook
      * To be called before the phone is written to. What one that was kept here before holds stays; cards come behind
      * its own.
      *
-     * @param string $copy  folder of the safety copy
-     * @param string $added nothing where the book is replaced as a whole
+     * @param TagFiles $copy  of the safety copy
+     * @param string   $added nothing where the book is replaced as a whole
      *
      * @throws DiskFull
      * @throws DiskFailure
      * @throws UnusableInput when what was kept before is not as it was written
      */
-    public static function keep(string $copy, string $before, string $added): self
+    public static function keep(TagFiles $copy, string $before, string $added): self
     {
         $kept = self::of($copy);
         if (null !== $kept && $kept->before !== $before) {
@@ -54,14 +54,14 @@ final readonly class KeptBook
      * Cards of another account's that stay when that one is put back, because this one shows them, too: from now on
      * they are as if they had been added with this one.
      *
-     * @param string $copy   folder of the safety copy
-     * @param string $before the book without them, should nothing be kept here yet
+     * @param TagFiles $copy   of the safety copy
+     * @param string   $before the book without them, should nothing be kept here yet
      *
      * @throws DiskFull
      * @throws DiskFailure
      * @throws UnusableInput when what was kept before is not as it was written
      */
-    public static function takeOver(string $copy, string $before, string $cards): self
+    public static function takeOver(TagFiles $copy, string $before, string $cards): self
     {
         $kept = self::of($copy) ?? new self($before, '');
         $new = array_diff_key(self::byText($cards), self::byText($kept->added));
@@ -69,20 +69,17 @@ final readonly class KeptBook
         return self::write($copy, $kept->before, $kept->added.implode('', array_keys($new)));
     }
 
-    private static function write(string $copy, string $before, string $added): self
+    private static function write(TagFiles $copy, string $before, string $added): self
     {
-        $folder = Folder::make($copy.'/'.self::FOLDER);
         $list = '';
+        $names = [];
         foreach ([$before, $added] as $text) {
-            $name = hash('sha256', $text);
-            Disk::put("$folder/$name.vcf", $text);
-            $list .= "$name  $name.vcf\n";
+            $names[] = $name = hash('sha256', $text).'.vcf';
+            $copy->put($name, $text);
+            $list .= basename($name, '.vcf')."  $name\n";
         }
-        Disk::put($folder.'/'.self::LIST, $list);
-        Disk::sync($copy);
-        foreach (glob($folder.'/*.vcf') ?: [] as $path) {
-            str_contains($list, basename($path)) ?: Folder::remove($path);
-        }
+        $copy->put(self::LIST, $list);
+        $copy->keepOnly([...$names, self::LIST]);
 
         return new self($before, $added);
     }
@@ -92,31 +89,31 @@ final readonly class KeptBook
      *
      * @throws UnusableInput when it is not as it was written
      */
-    public static function of(string $copy): ?self
+    public static function of(TagFiles $copy): ?self
     {
-        $folder = $copy.'/'.self::FOLDER;
-        if (!is_file($folder.'/'.self::LIST)) {
+        $list = $copy->get(self::LIST);
+        if (null === $list) {
             return null;
         }
-        $list = Disk::contents($folder.'/'.self::LIST);
         $lines = sprintf('/\A%s%s\z/', self::LINE, strtr(self::LINE, ['\1' => '\2']));
         if (1 !== preg_match($lines, $list, $named)) {
-            throw UnusableInput::backupBroken($copy, 'bad_line', self::FOLDER.'/'.self::LIST, 1);
+            throw UnusableInput::backupBroken('@backup', 'bad_line', self::FOLDER.'/'.self::LIST, 1);
         }
 
         return new self(self::kept($copy, $named[1]), self::kept($copy, $named[2]));
     }
 
     /** @throws UnusableInput when it is not as it was written */
-    private static function kept(string $copy, string $sha256): string
+    private static function kept(TagFiles $copy, string $sha256): string
     {
-        $name = self::FOLDER."/$sha256.vcf";
-        if (!is_file("$copy/$name")) {
-            throw UnusableInput::backupBroken($copy, 'missing', $name);
+        $text = $copy->get("$sha256.vcf");
+        if (null === $text || hash('sha256', $text) !== $sha256) {
+            throw UnusableInput::backupBroken(
+                '@backup', null === $text ? 'missing' : 'changed', self::FOLDER."/$sha256.vcf",
+            );
         }
-        $text = Disk::contents("$copy/$name");
 
-        return hash('sha256', $text) === $sha256 ? $text : throw UnusableInput::backupBroken($copy, 'changed', $name);
+        return $text;
     }
 
     /** With what was added behind what was there. */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Contacts;
 
+use Geschenk\Core\Archive\TagFiles;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Messenger\BeyondLimits;
@@ -74,7 +75,7 @@ final readonly class Names
      *
      * @param KeptBook    $kept   of before
      * @param string      $stage  names this putting back
-     * @param string      $copy   folder of the safety copy that was taken for it
+     * @param TagFiles    $copy   of the safety copy that was taken for it
      * @param list<Shown> $others accounts whose people's names were brought onto the phone, and stay
      *
      * @return array{taken: int, stay: int, needed: int}|null null where the phone lets nobody at it any more, or has
@@ -89,7 +90,7 @@ final readonly class Names
         PhoneLink $link,
         KeptBook $kept,
         string $stage,
-        string $copy,
+        TagFiles $copy,
         array $others,
         Progress $progress,
     ): ?array {

@@ -9,6 +9,7 @@ use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\WorkLocks;
+use Geschenk\Core\Archive\Vault;
 
 /**
  * Throws away what a tray that was handed over needs no more: copies of the chats besides the backups, and backups
@@ -19,6 +20,7 @@ final readonly class Leftovers
     public function __construct(
         private EntityManagerInterface $entities,
         private MoveFiles $files,
+        private Vault $vault,
         private WorkLocks $locks,
         private Kinds $kinds,
     ) {
@@ -57,7 +59,7 @@ final readonly class Leftovers
                 if ($kind->isWayBack() && !$run->state()->isOver()) {
                     continue;
                 }
-                $this->files->dropBegun($kind->backupId($run));
+                $this->vault->discardBegun($kind->backupId($run));
             }
         } finally {
             $lock->release();

@@ -9,24 +9,23 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Refusal;
-use Geschenk\Core\Archive\Backup as KeptBackup;
+use Geschenk\Core\Archive\OpenBackup;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Skeleton;
+use Geschenk\Core\UnusableInput;
 
 /** Where the files lie that a move’s work leaves. Whether they count is told by the records alone. */
 final readonly class MoveFiles
 {
-    public function __construct(private DataFolder $data)
+    public function __construct(private DataFolder $data, private Vault $vault)
     {
-    }
-
-    public function backup(Backup $backup): KeptBackup
-    {
-        return new KeptBackup($this->data->backup($backup->id));
     }
 
     /**
@@ -36,7 +35,21 @@ final readonly class MoveFiles
      */
     public function chats(Backup $backup): ChatStore
     {
-        return OwnFile::read('backup_spoilt', fn (): ChatStore => $this->backup($backup)->chats());
+        return OwnFile::read('backup_spoilt', fn (): ChatStore => $this->vault->open($backup->id)->chats());
+    }
+
+    /**
+     * What was kept is verified again whenever it is used.
+     *
+     * @throws UnusableInput when it is not as it was kept
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function verified(Backup $backup): OpenBackup
+    {
+        $this->vault->verify($backup->id);
+
+        return $this->vault->open($backup->id);
     }
 
     /** Whether anything of what was erased is there: looked at anew, whenever somebody asks. */
@@ -45,7 +58,7 @@ final readonly class MoveFiles
         clearstatcache();
         $folders = 'work' === $kind
             ? [$this->data->path.'/trays/'.$id]
-            : [$this->data->backup($id), $this->data->backup($id).'.part'];
+            : $this->vault->places($id);
         foreach ($folders as $folder) {
             foreach (is_dir($folder) ? Folder::files($folder) : [] as $_) {
                 return true;
@@ -127,12 +140,6 @@ final readonly class MoveFiles
     public function putBack(Move $move): string
     {
         return $this->folder($move).'/put-back.manifest';
-    }
-
-    /** @param string $id of a backup that never came to its end: what it has copied */
-    public function dropBegun(string $id): void
-    {
-        Folder::remove($this->data->backup($id).'.part');
     }
 
     /** Where the lines of a check lie. */

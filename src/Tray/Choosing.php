@@ -39,7 +39,7 @@ final readonly class Choosing
 
     public function sum(Move $move, Scope $scope): ScopeSum
     {
-        return ScopeSum::of($this->files->backup($this->backup($move))->chatsPath(), $scope);
+        return ScopeSum::of($this->files->chats($this->backup($move)), $scope);
     }
 
     /**

@@ -7,7 +7,6 @@ namespace Geschenk\App\Work;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Clock\MachineTime;
 use Geschenk\App\Clock\ShopClock;
-use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Bringing;
@@ -18,8 +17,10 @@ use Geschenk\App\Log\LogNames;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
+use Geschenk\App\Tray\Keeping;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\WorkLocks;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\Folder;
@@ -46,6 +47,7 @@ final readonly class Erasing
         private Records $records,
         private EntityManagerInterface $entities,
         private DataFolder $data,
+        private Vault $vault,
         private RunSheet $sheet,
         private ShopLog $log,
         private LogNames $logNames,
@@ -54,7 +56,7 @@ final readonly class Erasing
         private WorkLocks $locks,
         private ShopClock $shopClock,
         private MachineTime $machine,
-        private KeptBackups $kept,
+        private Keeping $keeping,
     ) {
     }
 
@@ -158,15 +160,7 @@ final readonly class Erasing
 
     private function begin(Tray $tray, string $by): void
     {
-        if (null === $tray->closedAt()) {
-            throw Refusal::because('erase_after_hand_over');
-        }
-        if (null !== $tray->erasedAt() || null !== $tray->eraseAskedAt()) {
-            throw Refusal::because('erased_already');
-        }
-        if ($tray->isBusy()) {
-            throw Refusal::because('erase_while_busy');
-        }
+        $this->keeping->ensureMayErase($tray);
         $this->askFor($tray, $by);
     }
 
@@ -177,10 +171,7 @@ final readonly class Erasing
      */
     public function askFor(Tray $tray, string $by): void
     {
-        $other = $this->kept->broughtBy($tray);
-        if (null !== $other) {
-            throw Refusal::because('backup_being_brought', ['tray' => $other]);
-        }
+        $this->keeping->ensureNobodyBrings($tray);
         $tray->askToErase($this->clock->now(), $by);
         foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
             $backup->isToBeErased($this->clock->now());
@@ -206,9 +197,9 @@ final readonly class Erasing
         }
         $erased = [];
         foreach ($folders as $id => $kind) {
-            [$files, $bytes] = self::count($this->foldersOf((string) $id));
+            [$files, $bytes] = self::count($this->vault->places((string) $id));
             // What has no files is listed too where its folder is there: only what is listed is removed.
-            if ('begun' !== $kind || [] !== array_filter($this->foldersOf((string) $id), is_dir(...))) {
+            if ('begun' !== $kind || [] !== array_filter($this->vault->places((string) $id), is_dir(...))) {
                 $erased[] = ['id' => (string) $id, 'kind' => $kind, 'files' => $files, 'bytes' => $bytes];
             }
         }
@@ -226,18 +217,13 @@ final readonly class Erasing
     private function remove(array $erased, int $number): void
     {
         foreach ($erased['folders'] as $one) {
-            $folders = 'work' === $one['kind'] ? [$this->data->tray($number)] : $this->foldersOf($one['id']);
-            array_map(Folder::discard(...), $folders);
+            'work' === $one['kind']
+                ? Folder::discard($this->data->tray($number))
+                : $this->vault->discard($one['id']);
         }
         // Done means on the disk: the names are gone from it, too.
-        Disk::sync($this->data->backups());
+        $this->vault->sync();
         Disk::sync(dirname($this->data->tray($number)));
-    }
-
-    /** @return list<string> of a backup that was made, and of one that never came to its end */
-    private function foldersOf(string $backup): array
-    {
-        return [$this->data->backup($backup), $this->data->backup($backup).'.part'];
     }
 
     /**

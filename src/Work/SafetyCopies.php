@@ -6,16 +6,15 @@ namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Looks;
-use Geschenk\App\DataFolder;
+use Geschenk\App\Contacts\KeptBook;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Records;
-use Geschenk\Core\Archive\Backup as KeptBackup;
-use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Archive\TagFiles;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
-use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -33,7 +32,7 @@ final readonly class SafetyCopies
     public function __construct(
         private BackupMaker $maker,
         private CableWay $cable,
-        private DataFolder $data,
+        private Vault $vault,
         private Records $records,
         private EntityManagerInterface $entities,
         private ClockInterface $clock,
@@ -54,12 +53,11 @@ final readonly class SafetyCopies
     {
         $move = $run->move;
         $id = $run->safetyCopyId();
-        $folder = $this->data->backup($id);
-        if (is_dir($folder) && $link->mark($move->app) !== self::seen($folder)) {
+        if ($this->vault->isKept($id) && $link->mark($move->app) !== $this->markOf($id)) {
             // Something has come in since: of no use any more, and nothing was written yet.
             $this->drop($run);
         }
-        $this->maker->make($this->cable->whole(), new Taking($link, $move->app, CableWay::now()), $folder, [
+        $this->maker->make($this->cable->whole(), new Taking($link, $move->app, CableWay::now()), $id, [
             'Bagging-Date' => $this->clock->now()->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk',
             'External-Identifier' => $id,
             'External-Description' => sprintf(
@@ -68,9 +66,9 @@ final readonly class SafetyCopies
         ], new SafetyProgress($progress));
 
         return $this->entities->find(Backup::class, $id) ?? $this->records->change(
-            function () use ($run, $link, $id, $folder): Backup {
+            function () use ($run, $link, $id): Backup {
                 $move = $run->move;
-                $chats = (new KeptBackup($folder))->chats();
+                $chats = $this->vault->open($id)->chats();
                 $summary = $chats->summary();
                 $backup = new Backup(
                     $id, $this->records->next(Backup::class), $move->tray, $link->serial(), $move->app,
@@ -128,13 +126,19 @@ final readonly class SafetyCopies
     /** What the phone's data was marked with when it was copied. */
     public function mark(Backup $copy): string
     {
-        return self::seen($this->data->backup($copy->id));
+        return $this->markOf($copy->id);
     }
 
-    /** Where the copy lies that was taken for a run. */
-    public function folder(Run $run): string
+    /** What an address book held before it was written to, beside what the app held then. */
+    public function book(Backup $copy): TagFiles
     {
-        return $this->data->backup($run->safetyCopyId());
+        return $this->vault->tagFiles($copy->id, KeptBook::FOLDER);
+    }
+
+    /** The same, beside the copy that was taken for a run. */
+    public function bookOf(Run $run): TagFiles
+    {
+        return $this->vault->tagFiles($run->safetyCopyId(), KeptBook::FOLDER);
     }
 
     /** Removes what a run has copied that it does not need: none that something could still be put back from. */
@@ -162,13 +166,11 @@ final readonly class SafetyCopies
             return false;
         });
 
-        return $isNeeded
-            ? 0
-            : Folder::discard($this->data->backup($id)) + Folder::discard($this->data->backup($id).'.part');
+        return $isNeeded ? 0 : $this->vault->discard($id);
     }
 
-    private static function seen(string $folder): string
+    private function markOf(string $id): string
     {
-        return Bag::info($folder)[BackupMaker::MARK] ?? '';
+        return $this->vault->open($id)->info()[BackupMaker::MARK] ?? '';
     }
 }

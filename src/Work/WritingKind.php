@@ -22,6 +22,7 @@ abstract class WritingKind extends PhoneKind
         PhoneDirectory $phones,
         protected readonly Restorer $restorer,
         protected readonly SafetyCopies $copies,
+        protected readonly MoveFiles $files,
     ) {
         parent::__construct($phones);
     }
@@ -38,10 +39,10 @@ abstract class WritingKind extends PhoneKind
     }
 
     /** @param Backup|null $way that the phone is put back to */
-    protected static function shown(MoveFiles $files, Backup $backup, ?Backup $way): Shown
+    protected function shown(Backup $backup, ?Backup $way): Shown
     {
         return new Shown(
-            $files->chats($backup), $backup->account, null === $way ? null : $files->backup($way)->folder,
+            $this->files->chats($backup), $backup->account, null === $way ? null : $this->copies->book($way),
         );
     }
 

@@ -42,7 +42,7 @@ final class OnlyBackUpTest extends ApiTestCase
         self::assertSame('hand_over', $tray['stage']);
         self::assertSame('All backed up: hand over with the sheet', $this->text($tray, 'waits', 'text'));
         $id = $this->text($tray, 'moves', 0, 'backup', 'id');
-        Bag::validate(self::getContainer()->get(DataFolder::class)->backup($id));
+        Bag::validate(self::getContainer()->get(DataFolder::class)->backups().'/'.$id);
         self::assertSame('only_backs_up', $this->refusal('GET', "/api/trays/$n/moves/1/scope", null));
         foreach (['conversion', 'restore', 'check'] as $kind) {
             $refused = $this->call(
@@ -71,7 +71,7 @@ final class OnlyBackUpTest extends ApiTestCase
             ['opened_to_back_up', 'ready_one', 'backed_up', 'handed_over_backed_up'],
             array_column((array) $tray['steps'], 'code'),
         );
-        Bag::validate(self::getContainer()->get(DataFolder::class)->backup($id));
+        Bag::validate(self::getContainer()->get(DataFolder::class)->backups().'/'.$id);
         // The phone is free for another job.
         $this->openTray(laid: true);
     }

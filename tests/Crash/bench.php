@@ -130,9 +130,7 @@ $answer = static function (array $order) use (
             $about = ['kind' => $run->kind, 'state' => $run->state()->value, 'trouble' => $run->trouble()];
             $record = $move()->backup();
             if (null !== $record) {
-                $backup = $files->backup($record);
-                $backup->verify();
-                $about['kept'] = $backup->chats()->summary();
+                $about['kept'] = $files->verified($record)->chats()->summary();
             }
             $rehearsal = $move()->bringing()->rehearsal();
             if (null !== $rehearsal) {

@@ -130,7 +130,7 @@ final class BringKeptTest extends ApiTestCase
         $this->handOver($n);
         $this->call('POST', "/api/trays/$kept/erase", ['number' => "$kept"], 202);
         self::getContainer()->get(Erasing::class)->do($kept);
-        $folder = self::getContainer()->get(DataFolder::class)->backup($id);
+        $folder = self::getContainer()->get(DataFolder::class)->backups().'/'.$id;
         self::assertDirectoryDoesNotExist($folder);
 
         self::assertFalse($this->value($this->move($n), 'backup', 'kept'));

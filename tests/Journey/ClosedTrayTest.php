@@ -65,7 +65,7 @@ final class ClosedTrayTest extends ApiTestCase
         [$n] = $this->handedOver();
         $this->interruptPuttingBack($n);
         $run = $this->entities()->getRepository(Run::class)->findOneBy(['kind' => PutBackKind::name()]) ?? self::fail();
-        $begun = self::getContainer()->get(DataFolder::class)->backup($run->safetyCopyId()).'.part';
+        $begun = self::getContainer()->get(DataFolder::class)->backups().'/'.$run->safetyCopyId().'.part';
         $copied = iterator_to_array(Folder::files($begun), false);
         self::assertNotEmpty($copied);
         $leftovers = self::getContainer()->get(Leftovers::class);

@@ -67,7 +67,7 @@ final class KeepingTest extends ApiTestCase
         self::assertSame('erased_already', $this->refusal('POST', "/api/trays/$n/moves/1/runs", $order));
         self::assertSame('erased_already', $this->refusal('POST', "/api/trays/$n/reopen", []));
         // What is there again, whyever, is not said to be gone.
-        file_put_contents(Folder::make($data->backup($this->text($folders, 0, 'id'))).'/left', 'x');
+        file_put_contents(Folder::make($data->backups().'/'.$this->text($folders, 0, 'id')).'/left', 'x');
         self::assertFalse($this->value($this->call('GET', "/api/trays/$n"), 'keeping', 'erased', 0, 'gone'));
     }
 
@@ -86,7 +86,7 @@ final class KeepingTest extends ApiTestCase
             $tray->erases($listed);
         };
         self::getContainer()->get(Records::class)->changeTray($n, $told);
-        Folder::remove($data->backup($backup));
+        Folder::remove($data->backups().'/'.$backup);
         self::assertSame([], $this->value($this->call('GET', "/api/trays/$n"), 'keeping', 'erased'), 'Not gone yet.');
         $this->erase($n);
         $keeping = (array) $this->value($this->call('GET', "/api/trays/$n"), 'keeping');

@@ -145,7 +145,7 @@ final class MovesTest extends ApiTestCase
         self::assertStringContainsString('BEGIN:VCARD', $names);
         $other = $this->text($this->moves($n)[1], 'backup', 'id');
         $data = self::getContainer()->get(DataFolder::class);
-        file_put_contents($data->backup($other).'/data/chats.sqlite', 'spoilt');
+        file_put_contents($data->backups().'/'.$other.'/data/chats.sqlite', 'spoilt');
         $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
         self::assertSame('done', $this->value($this->moves($n)[0], 'run', 'state'));
         self::assertSame($before, self::contents($this->receiving->data('otterpost')));

@@ -35,7 +35,7 @@ final class PutBackTest extends ApiTestCase
         self::assertTrue($this->value($move, 'arrival', 'complete'));
         self::assertSame($messages, $this->value($move, 'safety_copy', 'messages'));
         [$copy] = $this->safetyCopies();
-        Bag::validate($folder = self::getContainer()->get(DataFolder::class)->backup($copy->id));
+        Bag::validate($folder = self::getContainer()->get(DataFolder::class)->backups().'/'.$copy->id);
         self::assertSame($before, self::contents($folder.'/data/raw'));
 
         $restored = self::contents($this->receiving->data('otterpost'));

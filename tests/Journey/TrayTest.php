@@ -24,7 +24,7 @@ final class TrayTest extends ApiTestCase
         self::assertSame('choose', $this->stage($n));
         $backup = $this->value($this->move($n), 'backup');
         self::assertIsArray($backup);
-        Bag::validate(self::getContainer()->get(DataFolder::class)->backup($this->text($backup, 'id')));
+        Bag::validate(self::getContainer()->get(DataFolder::class)->backups().'/'.$this->text($backup, 'id'));
 
         $this->askAndWork($n, ['kind' => 'conversion']);
         self::assertSame('restore', $this->stage($n));

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Migration;
 
-use Geschenk\Core\Archive\Backup;
+use Geschenk\Core\Archive\PlainVault;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Tests\Support\Scratch;
@@ -88,8 +88,10 @@ final class CarryAcrossTest extends TestCase
             array_replace(array_flip(['choices', 'judged_at', 'backup', 'platform', 'losses']), $rehearsal),
         ));
         $id = $this->rows('SELECT backup_id FROM bringing WHERE move_id = 2')[0][0];
-        $backup = new Backup($this->path('backups/'.$id));
-        $backup->verify();
+        $vault = new PlainVault($this->path('backups'));
+        self::assertIsString($id);
+        $vault->verify($id);
+        $backup = $vault->open($id);
         self::assertSame($expected->messageCount(), $backup->chats()->messageCount());
     }
 

@@ -7,7 +7,7 @@ namespace Geschenk\Tests\Migration;
 use DAMA\DoctrineTestBundle\Doctrine\DBAL\StaticDriver;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Log\LogChain;
-use Geschenk\Core\Archive\Backup;
+use Geschenk\Core\Archive\Workplace;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Scratch;
@@ -142,7 +142,7 @@ final class TakenOverTest extends ApiTestCase
     {
         $n = self::MERGED_THEN_MISSING;
         $phone = new PhoneFolder(self::getContainer()->get(DataFolder::class)->phones().'/RECEIVES5');
-        $was = self::contents($this->path('backups/'.$this->firstCopy()).'/'.Backup::RAW);
+        $was = self::contents($this->path('backups/'.$this->firstCopy()).'/'.Workplace::RAW);
         self::assertNotSame($was, self::contents($phone->data('otterpost')));
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Standin;
 
-use Geschenk\Core\Archive\Backup;
+use Geschenk\Core\Archive\OpenBackup;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Conversion;
@@ -40,7 +40,7 @@ final class OtherBuildOnAPhoneTest extends TestCase
         $giving = $this->phone(Phones::GIVING, 44);
         $link = new FolderPhoneLink($giving);
         $chats = $this->backUp($link);
-        $backup = new Backup($this->path('bag'));
+        $backup = new OpenBackup($this->path('bag'));
         foreach ((new AndroidFormat())->chatFiles()->in($giving->data('quillet')) as $file) {
             self::assertFileEquals($giving->data('quillet').'/'.$file, $this->path('bag/data/raw/'.$file));
         }

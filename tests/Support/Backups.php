@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Support;
 
+use Geschenk\Core\Archive\PlainVault;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
@@ -36,8 +37,8 @@ final readonly class Backups
         bool $isWhole = false,
     ): void {
         $way = new CableWay($this->chats());
-        (new BackupMaker($this->reading))->make(
-            $isWhole ? $way->whole() : $way, new Taking($link, $this->app, CableWay::now()), $target,
+        $this->maker($target)->make(
+            $isWhole ? $way->whole() : $way, new Taking($link, $this->app, CableWay::now()), basename($target),
             ['External-Identifier' => 'test'], $progress,
         );
     }
@@ -45,8 +46,9 @@ final readonly class Backups
     /** @param string $path of the messenger's own backup, on the phone */
     public function outOf(PhoneLink $link, string $path, string $target, ?BackupKey $key = null): void
     {
-        (new BackupMaker($this->reading))->make(
-            $this->own(), new Taking($link, $this->app, new Offer(LocalBackupWay::name(), $path), $key), $target, [],
+        $this->maker($target)->make(
+            $this->own(), new Taking($link, $this->app, new Offer(LocalBackupWay::name(), $path), $key),
+            basename($target), [],
             new NoProgress(),
         );
     }
@@ -60,6 +62,11 @@ final readonly class Backups
     public function chats(): PhoneChats
     {
         return new PhoneChats($this->formats, $this->reading);
+    }
+
+    private function maker(string $target): BackupMaker
+    {
+        return new BackupMaker($this->reading, new PlainVault(dirname($target)));
     }
 
     private function own(): LocalBackupWay

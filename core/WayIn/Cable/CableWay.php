@@ -104,7 +104,7 @@ final readonly class CableWay implements WayIn
         $fetched = (new SteadyPull($fetching, '', $isWanted))->pull(
             static fn (): string => $link->mark($app),
             fn (callable $onBytes): array => [
-                $fetching->raw(), $this->chats->pullDatabase($link, $app, $fetching->raw(), $onBytes),
+                $fetching->place->raw(), $this->chats->pullDatabase($link, $app, $fetching->place->raw(), $onBytes),
             ],
         );
         if ($this->isWhole && isset($fetched->unreadable[0])) {

@@ -131,7 +131,7 @@ final readonly class LocalBackupWay implements WayIn
             function (callable $onBytes) use ($fetching): array {
                 // Opened before anything else is pulled, so that a wrong key shows at once; its database is not kept.
                 $unpacked = ScratchFolder::make();
-                $this->unpack($fetching->taking, $fetching->raw(), $unpacked->path, $onBytes);
+                $this->unpack($fetching->taking, $fetching->place->raw(), $unpacked->path, $onBytes);
 
                 return [$unpacked, []];
             },

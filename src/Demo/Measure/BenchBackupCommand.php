@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace Geschenk\App\Demo\Measure;
 
 use Geschenk\App\DataFolder;
+use Geschenk\Core\Archive\PlainVault;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\Transfer\Taking;
@@ -34,7 +36,7 @@ final class BenchBackupCommand extends Command
     private const SEED = 77;
 
     public function __construct(
-        private readonly BackupMaker $maker,
+        private readonly ChatReading $reading,
         private readonly CableWay $cable,
         private readonly DataFolder $data,
     ) {
@@ -128,7 +130,9 @@ final class BenchBackupCommand extends Command
         UnsyncedDisk::$isWaitedFor = $isWaitedFor;
         $start = hrtime(true);
         $taking = new Taking(new FolderPhoneLink($phone), Hands::APP['id'], CableWay::now());
-        $this->maker->make($this->cable, $taking, $backup, [], new NoProgress());
+        (new BackupMaker($this->reading, new PlainVault(dirname($backup))))->make(
+            $this->cable, $taking, basename($backup), [], new NoProgress(),
+        );
         $seconds = (hrtime(true) - $start) / 1e9;
         Folder::remove($backup);
         // What one round left in the system's memory is not the next one's burden.

@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace Geschenk\App\Demo\Measure;
 
 use Geschenk\App\DataFolder;
+use Geschenk\Core\Archive\PlainVault;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\Transfer\Taking;
@@ -35,7 +37,7 @@ final class BenchCopyCommand extends Command
     private const LARGE = 6;
 
     public function __construct(
-        private readonly BackupMaker $maker,
+        private readonly ChatReading $reading,
         private readonly CableWay $cable,
         private readonly DataFolder $data,
     ) {
@@ -69,9 +71,10 @@ final class BenchCopyCommand extends Command
                 $floor[] = Cost::seconds(
                     static fn () => self::copyAndHash($phone->data(Hands::APP['id']), "$here/copy-$round"),
                 );
-                $copy[] = Cost::seconds(fn () => $this->maker->make(
+                $maker = new BackupMaker($this->reading, new PlainVault($here));
+                $copy[] = Cost::seconds(fn () => $maker->make(
                     $this->cable, new Taking(new FolderPhoneLink($phone), Hands::APP['id'], CableWay::now()),
-                    "$here/backup-$round", [], new NoProgress(),
+                    "backup-$round", [], new NoProgress(),
                 ));
                 // Removed at the end alone: a file system that has just lost many files is slow to make new ones.
                 exec('sync');

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Demo\Measure;
 
-use Geschenk\Core\Archive\Backup;
 use Geschenk\Core\Archive\ChatSource;
+use Geschenk\Core\Archive\PlainVault;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Conversion;
@@ -52,6 +52,7 @@ use Random\Randomizer;
 final class FaultTrial
 {
     private const APP = Hands::APP['id'];
+    private const BAG = 'bag';
     private const STAGE = 'trial';
     private const SEED = 5;
     private const ATTEMPTS = 40;
@@ -194,19 +195,20 @@ final class FaultTrial
     {
         $formats = new Formats();
         $reading = new ReadingHere();
-        $progress = $this->progress($step, is_dir($here.'/bag') ? $receiving : $giving);
-        if (!is_dir($here.'/bag')) {
+        $vault = new PlainVault($here);
+        $progress = $this->progress($step, $vault->isKept(self::BAG) ? $receiving : $giving);
+        if (!$vault->isKept(self::BAG)) {
             $link = self::link($giving);
             Fitness::ensure($link->state(), Fitness::GOES_ON_AT);
-            (new BackupMaker($reading))->make(
+            (new BackupMaker($reading, $vault))->make(
                 new CableWay(new PhoneChats($formats, $reading)), new Taking($link, self::APP, CableWay::now()),
-                $here.'/bag', [], $progress,
+                self::BAG, [], $progress,
             );
         }
         if (!is_dir($here.'/conversion')) {
             $part = Folder::make($here.'/conversion.part');
-            $backup = new Backup($here.'/bag');
-            $backup->verify();
+            $vault->verify(self::BAG);
+            $backup = $vault->open(self::BAG);
             $conversion = new Conversion(
                 $formats, $reading, $backup->chats(), $backup->files(), $part, Platform::Ios,
             );

@@ -7,7 +7,6 @@ namespace Geschenk\App\Work\Backup;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Looks;
 use Geschenk\App\Bench\Phones;
-use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
@@ -26,9 +25,8 @@ use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Tray\TrayReadiness;
 use Geschenk\App\Work\Guards;
 use Geschenk\App\Work\PhoneKind;
-use Geschenk\Core\Archive\Backup as KeptBackup;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\DiskFull;
-use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -51,7 +49,7 @@ final class BackupKind extends PhoneKind
     public function __construct(
         PhoneDirectory $phones,
         private readonly BackupMaker $maker,
-        private readonly DataFolder $data,
+        private readonly Vault $vault,
         private readonly MoveFiles $files,
         private readonly Records $records,
         private readonly EntityManagerInterface $entities,
@@ -171,14 +169,13 @@ final class BackupKind extends PhoneKind
     {
         $move = $run->move;
         $link = $this->link($run);
-        $folder = $this->data->backup($run->id);
         $offer = $this->settled($run, $link);
         $way = $this->ways->of($offer);
         $taking = new Taking($link, $move->app, $offer, $this->keys->take($run->lockedKey()));
-        if (!is_dir($folder)) {
-            $this->ensureSpace($way->bytes($taking), $folder);
+        if (!$this->vault->isKept($run->id)) {
+            $this->ensureSpace($way->bytes($taking) - $this->vault->workplace($run->id)->bytesThere());
         }
-        $this->maker->make($way, $taking, $folder, [
+        $this->maker->make($way, $taking, $run->id, [
             'Bagging-Date' => $this->clock->now()->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk',
             'External-Identifier' => $run->id,
             'External-Description' => sprintf('%s, %s, %d', $move->edition, $link->serial(), $move->tray->number),
@@ -186,9 +183,9 @@ final class BackupKind extends PhoneKind
         if (null !== $this->entities->find(Backup::class, $run->id)) {
             return;
         }
-        $this->records->change(function () use ($run, $folder, $link, $offer): void {
+        $this->records->change(function () use ($run, $link, $offer): void {
             $move = $run->move;
-            $chats = (new KeptBackup($folder))->chats();
+            $chats = $this->vault->open($run->id)->chats();
             $summary = $chats->summary();
             $madeAt = $offer->madeAt;
             $backup = new Backup(
@@ -219,9 +216,8 @@ final class BackupKind extends PhoneKind
         if (null !== $this->entities->find(Backup::class, $run->id)) {
             return new Undone(isTooLate: true);
         }
-        $folder = $this->data->backup($run->id);
 
-        return new Undone(Folder::discard($folder) + Folder::discard($folder.'.part'));
+        return new Undone($this->vault->discard($run->id));
     }
 
     /**
@@ -247,16 +243,12 @@ final class BackupKind extends PhoneKind
         return $run->offer() ?? throw new \LogicException('It was settled.');
     }
 
-    /** @param int $bytes that come */
-    private function ensureSpace(int $bytes, string $folder): void
+    /** @param int $bytes that are still to come: the raw files, and the chats read out of them */
+    private function ensureSpace(int $bytes): void
     {
-        // Only for what is still to come: the raw files, and the chats read out of them.
-        foreach (is_dir($folder.'.part') ? Folder::files($folder.'.part', KeptBackup::RAW) : [] as $path) {
-            $bytes -= (int) filesize($folder.'.part/'.$path);
-        }
-        $free = disk_free_space($this->data->backups());
+        $free = $this->vault->freeBytes();
         $needed = (int) (self::SPACE_FACTOR * max(0, $bytes));
-        if (false !== $free && $free < $needed) {
+        if (null !== $free && $free < $needed) {
             throw DiskFull::lacks($needed);
         }
     }

@@ -145,10 +145,9 @@ final class ConversionKind extends CommonKind
     {
         $move = $run->move;
         $record = $move->backup() ?? throw Refusal::because('no_backup');
-        $backup = $this->files->backup($record);
         // What was kept is verified again whenever it is used.
         $progress->phase('verifying');
-        $backup->verify();
+        $backup = $this->files->verified($record);
         $chats = $backup->chats();
         $platform = $this->phones->find($move->to()->serial)?->state()->platform
             ?? throw Refusal::because('not_on_bench', ['serial' => $move->to()->serial]);
@@ -208,11 +207,11 @@ final class ConversionKind extends CommonKind
         $before = null;
         foreach ($this->copies->kept($move) as $kept) {
             $progress->phase('verifying');
-            $backup = $this->files->backup($kept);
-            $backup->verify();
+            $backup = $this->files->verified($kept);
             $before = new Held($backup->chats(), $backup->files(true), null !== $before, $before);
         }
-        $there = $this->files->backup($copy);
+        $progress->phase('verifying');
+        $there = $this->files->verified($copy);
 
         return new Held($there->chats(), $there->files(true), $move->bringing()->completes(), $before);
     }
@@ -233,11 +232,8 @@ final class ConversionKind extends CommonKind
             return null;
         }
         $link = new GuardedLink($this->directory->link($run->serial()));
-        $copy = $this->copies->toMergeWith($run, $link, $progress);
-        $progress->phase('verifying');
-        $this->files->backup($copy)->verify();
 
-        return $copy;
+        return $this->copies->toMergeWith($run, $link, $progress);
     }
 
     /**

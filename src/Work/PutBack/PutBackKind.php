@@ -18,7 +18,6 @@ use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Work\Guards;
 use Geschenk\App\Work\SafetyCopies;
 use Geschenk\App\Work\WritingKind;
-use Geschenk\Core\Archive\Backup as KeptBackup;
 use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
@@ -39,13 +38,13 @@ final class PutBackKind extends WritingKind
         PhoneDirectory $phones,
         Restorer $restorer,
         SafetyCopies $copies,
-        private readonly MoveFiles $files,
+        MoveFiles $files,
         private readonly RunSheet $sheet,
         private readonly ClockInterface $clock,
         private readonly Names $names,
         private readonly Guards $guards,
     ) {
-        parent::__construct($phones, $restorer, $copies);
+        parent::__construct($phones, $restorer, $copies, $files);
     }
 
     public static function name(): string
@@ -99,10 +98,9 @@ final class PutBackKind extends WritingKind
         $move = $run->move;
         $link = $this->link($run);
         $before = $move->bringing()->wayBack() ?? throw new \LogicException('There is nothing to put back.');
-        $kept = $this->files->backup($before);
         $progress->phase('verifying');
-        $kept->verify();
-        $raw = $kept->folder.'/'.KeptBackup::RAW;
+        $kept = $this->files->verified($before);
+        $raw = $kept->raw();
         $manifest = Manifest::make($raw, $this->files->putBack($move), static fn (int $bytes) => $progress->advance(0));
         // Before the messenger opens it.
         $finish = function () use ($run, $before, $link, $manifest, $progress): void {
@@ -125,7 +123,7 @@ final class PutBackKind extends WritingKind
     private function takeNamesOut(Run $run, Backup $before, PhoneLink $link, Progress $progress): void
     {
         $move = $run->move;
-        $kept = KeptBook::of($this->files->backup($before)->folder);
+        $kept = KeptBook::of($this->copies->book($before));
         if (null === $kept) {
             return;
         }
@@ -136,7 +134,7 @@ final class PutBackKind extends WritingKind
             $isThere = $there->isOnPhone() && null !== $there->namesBrought();
             if ($other !== $move && null !== $backup && $isThere) {
                 try {
-                    $others[] = self::shown($this->files, $backup, $there->wayBack());
+                    $others[] = $this->shown($backup, $there->wayBack());
                 } catch (Refusal) {
                     // A backup of the other account's that is spoilt holds up no way back, and costs it no names.
                     $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_unread', [
@@ -148,7 +146,7 @@ final class PutBackKind extends WritingKind
             }
         }
         $out = $this->names->takeOut(
-            $link, $kept, $run->id, $this->copies->folder($run), $others, $progress,
+            $link, $kept, $run->id, $this->copies->bookOf($run), $others, $progress,
         );
         $this->sheet->note(
             $move->tray, $move, Stage::Restore, $run->askedBy(), null === $out ? 'names_stay' : 'names_taken_out',

@@ -45,8 +45,8 @@ final class RestoreKind extends WritingKind
         PhoneDirectory $phones,
         Restorer $restorer,
         SafetyCopies $copies,
+        MoveFiles $files,
         private readonly Looks $looks,
-        private readonly MoveFiles $files,
         private readonly RunSheet $sheet,
         private readonly ClockInterface $clock,
         private readonly EntityManagerInterface $entities,
@@ -57,7 +57,7 @@ final class RestoreKind extends WritingKind
         private readonly TrayReadiness $readiness,
         private readonly Merging $merging,
     ) {
-        parent::__construct($phones, $restorer, $copies);
+        parent::__construct($phones, $restorer, $copies, $files);
     }
 
     public static function name(): string
@@ -170,7 +170,7 @@ final class RestoreKind extends WritingKind
         }
         $way = $bringing->wayBack($copy);
         $names = $this->names->bring(
-            $link, self::shown($this->files, $backup, $way), $run->id, $progress,
+            $link, $this->shown($backup, $way), $run->id, $progress,
             fn (array $counts) => $this->records->change(static fn () => $bringing->bringsNames($run->id, $counts)),
         );
         $names = $bringing->broughtNames($run->id, $names);
@@ -192,7 +192,7 @@ final class RestoreKind extends WritingKind
         $copy = $this->mergedWith($run->move) ?? throw RestoreRefused::notRehearsed();
         $progress->phase('safety_copy');
         // What was kept is verified again whenever it is used.
-        $this->files->backup($copy)->verify();
+        $this->files->verified($copy);
 
         return $copy;
     }

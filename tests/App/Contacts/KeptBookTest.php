@@ -7,6 +7,7 @@ namespace Geschenk\Tests\App\Contacts;
 use Geschenk\App\Contacts\AddressBook;
 use Geschenk\App\Contacts\BookApart;
 use Geschenk\App\Contacts\KeptBook;
+use Geschenk\Core\Archive\FolderTagFiles;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Files\ScratchFolder;
 use Geschenk\Core\Messenger\BeyondLimits;
@@ -33,7 +34,7 @@ final class KeptBookTest extends TestCase
             $before = self::theirs(mt_rand(0, 5)).['', "\r\n", 'BEGIN:VCARD', "BEGIN:VCARD\nFN:Half"][mt_rand(0, 3)];
             $before = 0 === mt_rand(0, 3) ? rtrim($before) : $before;
             $added = self::added($before, mt_rand(1, 6));
-            $kept = KeptBook::keep($this->folder->path.'/'.$seed, $before, $added);
+            $kept = KeptBook::keep($this->beside((string) $seed), $before, $added);
             $joined = KeptBook::joined($before, $added);
             self::assertSame($before, $kept->without($joined)['text'], "seed $seed");
             self::assertSame(0, $kept->without($joined)['stay']);
@@ -56,7 +57,7 @@ final class KeptBookTest extends TestCase
     {
         for ($seed = 1; $seed <= 60; ++$seed) {
             mt_srand($seed);
-            [$one, $other] = [$this->folder->path.'/'.$seed, $this->folder->path.'/'.$seed.'-other'];
+            [$one, $other] = [$this->beside((string) $seed), $this->beside($seed.'-other')];
             $before = self::theirs(mt_rand(0, 3));
             $first = KeptBook::keep($one, $before, self::added($before, mt_rand(1, 6)));
             $text = KeptBook::joined($before, $first->added);
@@ -89,24 +90,24 @@ final class KeptBookTest extends TestCase
     {
         $before = self::theirs(2);
         $added = self::added($before, 3);
-        KeptBook::keep($this->folder->path, $before, $added);
+        KeptBook::keep($this->beside(), $before, $added);
         $later = self::theirs(1).KeptBook::joined($before, substr($added, 0, (int) strpos($added, 'BEGIN', 9)));
         $more = substr($added, (int) strpos($added, 'BEGIN', 9));
-        $kept = KeptBook::keep($this->folder->path, $later, $more);
+        $kept = KeptBook::keep($this->beside(), $later, $more);
         self::assertSame([$before, $added], [$kept->before, $kept->added]);
-        $read = KeptBook::of($this->folder->path);
+        $read = KeptBook::of($this->beside());
         self::assertSame([$before, $added], [$read?->before, $read?->added]);
-        self::assertNull(KeptBook::of($this->folder->path.'/nowhere'));
+        self::assertNull(KeptBook::of($this->beside('nowhere')));
     }
 
     public function testWhatWasKeptAndIsNotAsItWasWrittenIsNotPutBack(): void
     {
         $path = $this->folder->path;
-        $kept = KeptBook::keep($path, self::theirs(2), self::added('', 3));
+        $kept = KeptBook::keep($this->beside(), self::theirs(2), self::added('', 3));
         // Whoever is interrupted before the list is there has kept what was kept before.
         file_put_contents($path.'/address-book/'.str_repeat('0', 64).'.vcf', 'of another');
-        self::assertEquals($kept, KeptBook::of($path));
-        KeptBook::keep($path, $kept->before, $kept->added);
+        self::assertEquals($kept, KeptBook::of($this->beside()));
+        KeptBook::keep($this->beside(), $kept->before, $kept->added);
         self::assertCount(2, glob($path.'/address-book/*.vcf') ?: [], 'Nothing else lies there.');
         $list = (string) file_get_contents($path.'/address-book/manifest-sha256.txt');
         $harms = [
@@ -119,7 +120,7 @@ final class KeptBookTest extends TestCase
             $whole = (string) file_get_contents($path.'/'.$name);
             null === $harm ? unlink($path.'/'.$name) : file_put_contents($path.'/'.$name, $harm);
             try {
-                KeptBook::of($path);
+                KeptBook::of($this->beside());
                 self::fail($name);
             } catch (UnusableInput $broken) {
                 self::assertSame('backup_broken', $broken->reason);
@@ -167,5 +168,10 @@ final class KeptBookTest extends TestCase
         }
 
         return $book->added();
+    }
+
+    private function beside(string $bag = '.'): FolderTagFiles
+    {
+        return new FolderTagFiles($this->folder->path.'/'.$bag, KeptBook::FOLDER);
     }
 }

@@ -73,7 +73,7 @@ final class OneMoreWayTest extends ApiTestCase
         $this->call('POST', $this->runs($n), $this->asked(self::PASSWORD), 202);
         $this->work(2);
         self::assertSame('waiting', $this->value($this->move($n), 'run', 'state'));
-        $raw = self::getContainer()->get(DataFolder::class)->backup($this->newest()->id).'.part/data/raw';
+        $raw = self::getContainer()->get(DataFolder::class)->backups().'/'.$this->newest()->id.'.part/data/raw';
         $pulled = iterator_to_array(Folder::files($raw, 'parcels'), false);
         self::assertNotSame([], $pulled);
         $inodes = array_map(static fn (string $path): int => (int) fileinode("$raw/$path"), $pulled);
@@ -82,7 +82,7 @@ final class OneMoreWayTest extends ApiTestCase
         Phones::plug($this->giving);
         $this->work();
         self::assertSame('lent_version', $this->value($this->move($n), 'backup', 'way_in'));
-        $bag = self::getContainer()->get(DataFolder::class)->backup($this->newest()->id);
+        $bag = self::getContainer()->get(DataFolder::class)->backups().'/'.$this->newest()->id;
         self::assertSame(
             $inodes, array_map(static fn (string $path): int => (int) fileinode("$bag/data/raw/$path"), $pulled),
         );

@@ -62,7 +62,7 @@ final class StoppingTest extends ApiTestCase
             ),
         );
         self::assertDirectoryDoesNotExist($this->begun($id));
-        self::assertDirectoryDoesNotExist(self::getContainer()->get(DataFolder::class)->backup($id));
+        self::assertDirectoryDoesNotExist(self::getContainer()->get(DataFolder::class)->backups().'/'.$id);
         $this->call('POST', "/api/trays/$n/moves/1/runs/$id/go-on", [], 422);
         // A new one begins from the start.
         Hands::do($this->giving, 'plug');
@@ -254,7 +254,7 @@ final class StoppingTest extends ApiTestCase
 
     private function begun(string $id): string
     {
-        return self::getContainer()->get(DataFolder::class)->backup($id).'.part';
+        return self::getContainer()->get(DataFolder::class)->backups().'/'.$id.'.part';
     }
 
     private function runs(int $tray, string $field): string

@@ -74,10 +74,11 @@ final class ScopeTest extends TestCase
     public function testTheSumSaysWhatTheChoiceBringsBeforeAnythingIsPlanned(): void
     {
         $this->chats();
-        $all = ScopeSum::of($this->path('x.sqlite'), new Scope());
+        $chats = new ChatStore($this->path('x.sqlite'));
+        $all = ScopeSum::of($chats, new Scope());
         self::assertSame([7, 0, 17_300, 0], [$all->messages, $all->leftOut, $all->bytes, $all->withoutFile]);
         self::assertSame(['messages' => 2, 'bytes' => 17_000], $all->groups['videos']);
-        $some = ScopeSum::of($this->path('x.sqlite'), new Scope([FileGroup::Videos], ['left'], self::JUNE));
+        $some = ScopeSum::of($chats, new Scope([FileGroup::Videos], ['left'], self::JUNE));
         self::assertSame([3, 4, 300, 1], [$some->messages, $some->leftOut, $some->bytes, $some->withoutFile]);
         self::assertSame(['messages' => 2, 'bytes' => 17_000], $some->groups['videos'], 'What there would be of them.');
         self::assertSame(
@@ -94,7 +95,7 @@ final class ScopeTest extends TestCase
             mkdir($here);
             $chats = Chats::random($seed, $here.'/x.sqlite', $here.'/files', $platform);
             $scope = self::randomScope($seed, $chats);
-            $sum = ScopeSum::of($here.'/x.sqlite', $scope);
+            $sum = ScopeSum::of($chats, $scope);
             Expectation::of(Chats::format($platform)->capabilities(), 1_795_192_800_000, [], $scope)->build(
                 $chats, $here.'/e.sqlite', new NoProgress(),
             );

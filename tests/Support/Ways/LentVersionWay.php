@@ -93,7 +93,7 @@ final class LentVersionWay implements WayIn
         return (new SteadyPull($fetching, '', $isWanted))->pull(
             static fn (): string => $taking->link->file($taking->app, self::BOX)->changed ?? '',
             static function (callable $onBytes) use ($fetching, $taking): array {
-                $box = $fetching->raw().'/'.self::BOX;
+                $box = $fetching->place->raw().'/'.self::BOX;
                 Pull::file($taking->link, $taking->app, self::BOX, $box, $box.'.part', $onBytes);
                 $unpacked = ScratchFolder::make();
                 self::open($box, $taking->key, $unpacked->path.'/pouch.db');

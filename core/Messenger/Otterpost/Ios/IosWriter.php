@@ -60,7 +60,7 @@ final class IosWriter implements Writer
         $this->folk = $this->labels = [];
         $this->highest = array_fill_keys(array_keys(Schema::ENTITIES), 0);
         $this->database = Database::createAnew($folder.'/'.Schema::DATABASE);
-        $this->database->attachReadOnly($chats->path, 'chats');
+        $chats->attachTo($this->database, 'chats');
         $this->database->execute(
             implode(
                 ';', Schema::TABLES,

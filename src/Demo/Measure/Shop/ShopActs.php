@@ -247,9 +247,9 @@ final readonly class ShopActs
         }
         $move = $this->tray()->move(self::PLACE);
         $backup = $move?->backup();
-        $isKept = null !== $backup && is_dir($this->files->backup($backup)->folder);
+        $isKept = null !== $backup && $this->files->isThere($backup->id, 'backup');
         if ($isKept) {
-            $this->files->backup($backup)->verify();
+            $this->files->verified($backup);
         }
         $left = [];
         foreach ([$this->data->backups(), $this->data->path.'/trays', $this->data->phones()] as $folder) {

@@ -1,0 +1,86 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Archive;
+
+use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\UnusableInput;
+
+/**
+ * Where backups are kept, each under its id. How they lie there is its own affair: whoever wants what is in one opens
+ * it. What is being made lies open in its workplace until it is kept.
+ */
+interface Vault
+{
+    /**
+     * Where one is made, or gone on with.
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function workplace(string $id): Workplace;
+
+    public function isKept(string $id): bool;
+
+    /**
+     * Puts what lies packed in its workplace among the others: read back from the disk, all of it or nothing.
+     *
+     * @throws UnusableInput when it is not as it was packed
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function keep(string $id): void;
+
+    /**
+     * Reads it back from the disk to the last byte.
+     *
+     * @throws UnusableInput when anything of it is missing, changed or added
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function verify(string $id): void;
+
+    /**
+     * @throws UnusableInput when it is not there, or is not as it was written
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function open(string $id): OpenBackup;
+
+    /**
+     * What is kept beside the payload of a backup, and goes with it.
+     *
+     * @param string $name of the folder that it is in
+     */
+    public function tagFiles(string $id, string $name): TagFiles;
+
+    /** @return list<string> folders with all that there is of it, kept or only begun; they need not be there */
+    public function places(string $id): array;
+
+    /**
+     * Removes all of it; what can't be removed is left out.
+     *
+     * @return int bytes that are free again
+     */
+    public function discard(string $id): int;
+
+    /**
+     * Removes what was begun and never came to its end.
+     *
+     * @return int bytes that are free again
+     */
+    public function discardBegun(string $id): int;
+
+    /**
+     * Waits until what was removed is gone from the disk, names and all.
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function sync(): void;
+
+    /** Bytes that are free where it is; null where nobody can tell. */
+    public function freeBytes(): ?int;
+}

@@ -1,0 +1,54 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Archive;
+
+use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Store\Schema;
+
+/** The folder in which a backup is made, and what lies where in it. */
+final readonly class Workplace
+{
+    /** What was pulled; the same as in a bag that is kept. */
+    public const RAW = Bag::PAYLOAD.'/raw';
+
+    public function __construct(public string $folder)
+    {
+    }
+
+    /** The folder for what is kept as it came: names below it are those that the messenger's data folder has. */
+    public function raw(): string
+    {
+        return $this->folder.'/'.self::RAW;
+    }
+
+    /** The chats that are read out of it. */
+    public function chats(): string
+    {
+        return $this->folder.'/'.Bag::PAYLOAD.'/'.Schema::FILE_NAME;
+    }
+
+    /** What has come, for whoever goes on. */
+    public function journal(): string
+    {
+        return $this->folder.'/pull.sqlite';
+    }
+
+    /** A file for what has come of one that is not whole yet. */
+    public function piece(): string
+    {
+        return $this->folder.'/piece';
+    }
+
+    /** Bytes that have come already. */
+    public function bytesThere(): int
+    {
+        $bytes = 0;
+        foreach (is_dir($this->raw()) ? Folder::files($this->folder, self::RAW) : [] as $path) {
+            $bytes += (int) filesize($this->folder.'/'.$path);
+        }
+
+        return $bytes;
+    }
+}
