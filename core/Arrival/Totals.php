@@ -61,6 +61,13 @@ final readonly class Totals
     }
 
     /** Whether everything that was meant to arrive is there, and nothing else. */
+    /** Whether anything is not there as it was meant: what is too many does not count. */
+    public function lacksSomething(): bool
+    {
+        return 0 < $this->missing + $this->addedMissing + $this->keptMissing
+            + $this->settingsDiffering + $this->accountDiffering;
+    }
+
     public function complete(): bool
     {
         return 0 === $this->missing + $this->addedMissing + $this->keptMissing

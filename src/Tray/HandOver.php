@@ -177,15 +177,7 @@ final readonly class HandOver
     public function reopen(int $number, ?string $receiving, string $by): void
     {
         $this->records->changeTray($number, function (Tray $tray) use ($receiving, $by): void {
-            if (null === $tray->closedAt()) {
-                throw Refusal::because('not_handed_over');
-            }
-            if (!$tray->keepsChats()) {
-                throw Refusal::because('erased_already');
-            }
-            if ($tray->isBusy()) {
-                throw Refusal::because('erase_while_busy');
-            }
+            self::ensureMayReopen($tray);
             if (null !== $receiving && !$tray->onlyBacksUp() && $tray->phone(Role::Receives)->serial !== $receiving) {
                 if (null === $this->phones->state($receiving)) {
                     throw Refusal::because('not_on_bench', ['serial' => $receiving]);
@@ -194,9 +186,6 @@ final readonly class HandOver
                     throw Refusal::because('one_phone_twice');
                 }
                 $tray->receiveOn($receiving);
-            }
-            foreach ($tray->moves() as $move) {
-                false !== $move->backup()?->isKept() ?: throw Refusal::because('erased_already');
             }
             foreach ($tray->phones() as $phone) {
                 $other = $this->phones->inUse([$phone->serial])[$phone->serial] ?? $tray->number;
@@ -210,6 +199,27 @@ final readonly class HandOver
             $tray->reopen();
             $this->sheet->note($tray, null, Stage::Intake, $by, Intake::noted('reopened', $tray), $tray->tags());
         });
+    }
+
+    /**
+     * Whether it can be opened once more, as far as its own records tell.
+     *
+     * @throws Refusal
+     */
+    public static function ensureMayReopen(Tray $tray): void
+    {
+        if (null === $tray->closedAt()) {
+            throw Refusal::because('not_handed_over');
+        }
+        if (!$tray->keepsChats()) {
+            throw Refusal::because('erased_already');
+        }
+        if ($tray->isBusy()) {
+            throw Refusal::because('erase_while_busy');
+        }
+        foreach ($tray->moves() as $move) {
+            false !== $move->backup()?->isKept() ?: throw Refusal::because('erased_already');
+        }
     }
 
     /**

@@ -18,11 +18,9 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Guide\Guides;
 use Geschenk\App\Http\Time;
-use Geschenk\App\Refusal;
+use Geschenk\App\Tray\Acts;
 use Geschenk\App\Tray\Behind;
 use Geschenk\App\Tray\DirectionDoubt;
-use Geschenk\App\Tray\HandOver;
-use Geschenk\App\Tray\Intake;
 use Geschenk\App\Tray\Labels;
 use Geschenk\App\Tray\Merging;
 use Geschenk\App\Tray\RolesProposal;
@@ -61,7 +59,7 @@ final readonly class TrayView
         private Merging $merging,
         private KeepingView $keeping,
         private StillOpen $open,
-        private HandOver $handOver,
+        private Acts $acts,
         private Labels $labels,
         private EntityManagerInterface $entities,
         private Words $words,
@@ -269,8 +267,8 @@ final readonly class TrayView
             $may[] = ['act' => $act, 'why' => null === $why ? null : $this->words->failure($why->reason, $why->fields)];
         }
 
-        if (!$move->isLeftOut() && null === $this->refusal(static fn () => Intake::ensureMayLeave($move, true))) {
-            $may[] = ['act' => 'leave_out', 'why' => null];
+        foreach (Acts::ofMove($move) as $act) {
+            $may[] = ['act' => $act, 'why' => null];
         }
 
         return $may;
@@ -279,31 +277,12 @@ final readonly class TrayView
     /** @return list<array{act: string, why: string|null}> */
     private function mayOfTray(Tray $tray): array
     {
-        if (null !== $tray->closedAt()) {
-            return [];
-        }
-        $may = [['act' => 'hand_over', 'why' => $this->refusal(fn () => $this->handOver->ensureMay($tray))]];
-        if ($tray->isBetweenPhones() && !$tray->hasRestored()) {
-            $may[] = ['act' => 'turn', 'why' => $this->refusal(static fn () => Intake::ensureMayTurn($tray))];
+        $may = [];
+        foreach ($this->acts->ofTray($tray) as $act => $why) {
+            $may[] = ['act' => $act, 'why' => null === $why ? null : $this->words->failure($why->reason, $why->fields)];
         }
 
         return $may;
-    }
-
-    /**
-     * @param callable(): void $ensure
-     *
-     * @return string|null why it would be; null where it would not
-     */
-    private function refusal(callable $ensure): ?string
-    {
-        try {
-            $ensure();
-
-            return null;
-        } catch (Refusal $why) {
-            return $this->words->failure($why->reason, $why->fields);
-        }
     }
 
     /** @return array<string, mixed> */

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunAct;
@@ -18,6 +17,7 @@ use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\Kind;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Runs\Turns;
+use Geschenk\App\Tray\BringMore;
 use Geschenk\App\Tray\Choosing;
 use Geschenk\App\Tray\Labels;
 use Geschenk\App\Work\Backup\BackupKind;
@@ -146,13 +146,7 @@ final readonly class RunDesk
         return $this->records->changeTray($tray, function (Tray $tray) use ($place, $by, $after): Run {
             $move = $this->openMove($tray, $place);
             $this->ensureNewest($move, $after);
-            $check = $this->checked($move);
-            if ($move->isBusy()) {
-                throw Refusal::because('busy', ['edition' => $move->edition]);
-            }
-            if ($check->isComplete()) {
-                throw Refusal::because('nothing_missing');
-            }
+            BringMore::ensureMissing($move);
             $move->bringMissing();
             $this->log->noteWithFlush($by, 'bring_missing', $tray->number, ['edition' => $move->edition]);
 
@@ -172,19 +166,14 @@ final readonly class RunDesk
         // Counted before: it may take seconds, and nobody else could change anything meanwhile.
         $counted = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $tray])?->move($place)
             ?? throw Refusal::because('no_such_move');
-        if (null !== $counted->tray->closedAt()) {
-            throw Refusal::because('tray_closed');
-        }
-        if (!$counted->bringing()->isTrial()) {
-            throw Refusal::because('no_trial', ['edition' => $counted->edition]);
-        }
+        BringMore::ensureRest($counted);
         $before = $counted->bringing()->scope();
         [$scope, $brings] = $this->choosing->rest($counted);
         $change = function (Tray $tray) use ($place, $by, $after, $before, $scope, $brings): Run {
             $move = $this->openMove($tray, $place);
             $this->ensureNewest($move, $after);
-            $this->checked($move);
-            if ($move->isBusy() || $move->bringing()->scope() !== $before) {
+            BringMore::ensureRest($move);
+            if ($move->bringing()->scope() !== $before) {
                 throw Refusal::because('busy', ['edition' => $move->edition]);
             }
             $move->bringRest($scope->isAll() ? null : $scope->toArray(), $brings);
@@ -255,14 +244,6 @@ final readonly class RunDesk
             $this->noteOfRun($run, 'cancelled', $by);
             $this->handOut($run);
         });
-    }
-
-    /** @throws Refusal while nothing that is in place was checked */
-    private function checked(Move $move): Check
-    {
-        $bringing = $move->bringing();
-
-        return ($bringing->isInPlace() ? $bringing->check() : null) ?? throw Refusal::because('nothing_checked');
     }
 
     /** @throws Refusal */

@@ -162,6 +162,10 @@ final class MovesTest extends ApiTestCase
         $this->call('PUT', "/api/trays/$n/moves/2", ['left_out' => true]);
         $this->call('POST', "/api/trays/$n/moves/2/runs", ['kind' => 'backup'], 422);
         self::assertSame('last_move', $this->refusal('PUT', "/api/trays/$n/moves/1", ['left_out' => true]));
+        $may = array_map(static fn (array $move): string => (string) json_encode($move['may']), $this->moves($n));
+        $mayTakeIn = static fn (string $acts): bool => str_contains($acts, 'take_in');
+        self::assertSame([false, true], array_map($mayTakeIn, $may));
+        self::assertStringNotContainsString('leave_out', implode('', $may));
         $this->askAndWork($n, ['kind' => 'backup']);
         $this->askAndWork($n, ['kind' => 'conversion']);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);

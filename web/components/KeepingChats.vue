@@ -4,8 +4,9 @@ import type { Schemas } from '../api/client'
 import { useBench, useErase, useKeep, useReopen } from '../api/queries'
 import PutBack from './PutBack.vue'
 import TypedDialog from './TypedDialog.vue'
+import WhyNot from './WhyNot.vue'
 import { bytes, date, dateTime, typedDay } from '../lib/format'
-import { isOver } from '../lib/runs'
+import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
 import { isNoDay } from '../lib/scope'
 
@@ -35,7 +36,8 @@ const phones = computed(() => [
     .filter((p) => p.tray === null && !props.tray.phones.some((own) => own.live.serial === p.live.serial))
     .map((p) => ({ value: p.live.serial, title: `${p.live.maker} ${p.live.model}` })),
 ])
-const isIdle = computed(() => moves.value.every((m) => isOver(m.run)))
+const mayReopen = computed(() => mayBegin(props.tray, 'reopen') && whyNotNow(props.tray, 'reopen') === '')
+const whyNotErase = computed(() => whyNotNow(props.tray, 'erase'))
 const error = computed(() => keep.error.value ?? reopen.error.value)
 function change(): void {
   const day = typedDay(until.value)
@@ -87,15 +89,18 @@ function doReopen(): void {
         <v-btn type="submit" :disabled="typedDay(until) === null" :loading="keep.isPending.value">{{
           say('keeping.change')
         }}</v-btn>
-        <v-btn variant="text" @click="isErasing = true">{{ say('keeping.erase') }}</v-btn>
+        <v-btn variant="text" :disabled="whyNotErase !== ''" @click="isErasing = true">{{
+          say('keeping.erase')
+        }}</v-btn>
       </form>
-      <h3 v-if="isIdle || moves.some((one) => one.put_back_at)">{{ say('keeping.back') }}</h3>
+      <WhyNot :because="whyNotErase" />
+      <h3 v-if="mayReopen || moves.some((one) => one.put_back_at)">{{ say('keeping.back') }}</h3>
       <p v-for="m in moves.filter((one) => one.put_back_at)" :key="m.place">
         {{ say('keeping.put_back', { tag: receiving?.tag ?? '', at: dateTime(m.put_back_at) }) }}
       </p>
       <div class="row">
         <PutBack v-for="m in moves" :key="m.place" :tray="tray" :move="m" :named="moves.length > 1" />
-        <v-btn v-if="isIdle" variant="text" @click="isReopening = true">{{ say('keeping.reopen') }}</v-btn>
+        <v-btn v-if="mayReopen" variant="text" @click="isReopening = true">{{ say('keeping.reopen') }}</v-btn>
       </div>
       <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
     </template>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useWithdraw } from '../api/queries'
+import { mayBegin } from '../lib/runs'
 import { say } from '../lib/say'
 import TypedDialog from './TypedDialog.vue'
 
@@ -24,7 +25,7 @@ function end(): void {
 </script>
 
 <template>
-  <v-btn v-if="!tray.closed" variant="text" @click="isAsking = true">{{ say('hand.withdraw') }}</v-btn>
+  <v-btn v-if="mayBegin(tray, 'withdraw')" variant="text" @click="isAsking = true">{{ say('hand.withdraw') }}</v-btn>
   <TypedDialog
     v-model:open="isAsking"
     v-model:typed="typed"

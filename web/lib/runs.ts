@@ -5,7 +5,25 @@ export function isOver(run: Schemas['Run'] | null): boolean {
   return run === null || run.state === 'done' || run.state === 'cancelled'
 }
 
-type Act = 'backup' | 'conversion' | 'restore' | 'check' | 'put_back' | 'leave_out' | 'hand_over' | 'turn'
+type Act =
+  | 'backup'
+  | 'conversion'
+  | 'restore'
+  | 'check'
+  | 'put_back'
+  | 'leave_out'
+  | 'take_in'
+  | 'bring_rest'
+  | 'bring_missing'
+  | 'compare_by_eye'
+  | 'hand_over'
+  | 'turn'
+  | 'correct'
+  | 'withdraw'
+  | 'print_labels'
+  | 'keep_until'
+  | 'erase'
+  | 'reopen'
 
 /** Whether it is its turn: the server says so, with each tray and each of its moves. */
 export function mayBegin(of: { may: Schemas['May'][] }, act: Act): boolean {

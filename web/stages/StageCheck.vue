@@ -15,12 +15,8 @@ const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const bring = useBringMissing(() => props.tray.number)
 const rest = useBringRest(() => props.tray.number)
-/** What is too many can't be brought. */
-const canBring = computed(() => {
-  const totals = props.move.arrival
-  if (totals === null) return false
-  return totals.missing + totals.added_missing + totals.settings_differing + totals.account_differing > 0
-})
+const mayBring = computed(() => mayBegin(props.move, 'bring_missing'))
+const mayRest = computed(() => mayBegin(props.move, 'bring_rest'))
 const error = computed(() => ask.error.value ?? bring.error.value ?? rest.error.value)
 const mayCheck = computed(() => mayBegin(props.move, 'check'))
 const why = computed(() => whyNotNow(props.move, 'check'))
@@ -34,18 +30,18 @@ function check(): void {
   <section class="panel">
     <ArrivalCheck v-if="move.arrival" :tray="tray" :move="move">
       <template v-if="mayCheck">
-        <v-btn v-if="move.trial" class="next" :loading="rest.isPending.value" @click="rest.mutate(props.move.place)">{{
+        <v-btn v-if="mayRest" class="next" :loading="rest.isPending.value" @click="rest.mutate(props.move.place)">{{
           say('check.rest')
         }}</v-btn>
         <v-btn
-          v-else-if="canBring"
+          v-else-if="mayBring"
           class="next"
           :loading="bring.isPending.value"
           @click="bring.mutate(props.move.place)"
           >{{ say('check.bring') }}</v-btn
         >
         <v-btn
-          :class="{ next: !move.arrival.complete && !canBring && !move.trial }"
+          :class="{ next: !move.arrival.complete && !mayBring && !mayRest }"
           :disabled="why !== ''"
           :loading="ask.isPending.value"
           @click="check"
@@ -69,7 +65,7 @@ function check(): void {
     </div>
     <WhyNot :because="why" />
     <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
-    <EyeCheck v-if="move.arrival && move.restored_at !== null && !tray.closed" :tray="tray" :move="move" />
+    <EyeCheck v-if="mayBegin(move, 'compare_by_eye')" :tray="tray" :move="move" />
     <div v-if="move.after_restore.length > 0" class="sheet pad"><AfterRestore :tray="tray" :move="move" /></div>
     <div v-if="move.restored_at !== null"><PutBack :tray="tray" :move="move" /></div>
     <EvidenceList :tray="tray" stage="check" :move="move" />

@@ -13,7 +13,7 @@ import EvidenceList from '../components/EvidenceList.vue'
 import WhyNot from '../components/WhyNot.vue'
 import WithdrawTray from '../components/WithdrawTray.vue'
 import { phoneNumber, typedDay } from '../lib/format'
-import { whyNotNow } from '../lib/runs'
+import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
 import { isNoDay } from '../lib/scope'
 
@@ -105,7 +105,7 @@ function close(): void {
         <li v-else>{{ say(isOnlyBackUp ? 'hand.backed_up_kept' : 'hand.kept') }}</li>
       </ul>
       <v-text-field
-        v-if="!tray.closed"
+        v-if="mayBegin(tray, 'hand_over')"
         v-model="keepUntil"
         class="until"
         :label="say('keeping.until')"
@@ -120,7 +120,7 @@ function close(): void {
       />
       <div class="buttons">
         <v-btn
-          v-if="!tray.closed"
+          v-if="mayBegin(tray, 'hand_over')"
           :class="{ next: isComplete }"
           :disabled="why !== ''"
           :loading="handOver.isPending.value"

@@ -5,6 +5,7 @@ import { useCorrect, useLeaveOut } from '../api/queries'
 import EvidenceList from '../components/EvidenceList.vue'
 import WithdrawTray from '../components/WithdrawTray.vue'
 import { dateTime, phoneNumber } from '../lib/format'
+import { mayBegin } from '../lib/runs'
 import { languageItems, say } from '../lib/say'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
@@ -74,7 +75,7 @@ const back = useLeaveOut(
         </tr>
       </tbody>
     </table>
-    <form v-if="isCorrecting && !tray.closed" class="correct" @submit.prevent="store">
+    <form v-if="isCorrecting && mayBegin(tray, 'correct')" class="correct" @submit.prevent="store">
       <v-text-field v-model="told.customer" :label="say('new.customer')" maxlength="120" autofocus />
       <v-text-field v-model="told.contact" :label="say('intake.contact')" maxlength="120" />
       <v-select v-model="told.language" :items="languages" :label="say('intake.language')" />
@@ -84,12 +85,12 @@ const back = useLeaveOut(
         <v-btn variant="text" @click="isCorrecting = false">{{ say('tray.keep') }}</v-btn>
       </div>
     </form>
-    <div v-else-if="!tray.closed" class="buttons">
+    <div v-else-if="mayBegin(tray, 'correct')" class="buttons">
       <v-btn variant="text" :to="`/trays/${tray.number}/labels`">{{ say('labels.open') }}</v-btn>
       <v-btn variant="text" @click="isCorrecting = true">{{ say('intake.correct') }}</v-btn>
       <WithdrawTray :tray="tray" />
     </div>
-    <div v-if="!tray.closed && tray.moves.some((m) => m.left_out)">
+    <div v-if="tray.moves.some((m) => mayBegin(m, 'take_in'))">
       <v-btn :loading="back.isPending.value" @click="back.mutate(false)">{{ say('tray.take_in') }}</v-btn>
     </div>
     <p v-if="back.error.value" class="trouble" role="alert">{{ back.error.value.message }}</p>

@@ -9,6 +9,7 @@ import PointToDo from '../components/PointToDo.vue'
 import RoleMark from '../components/RoleMark.vue'
 import WaysIn from '../components/WaysIn.vue'
 import WhyNot from '../components/WhyNot.vue'
+import { mayBegin } from '../lib/runs'
 import { say } from '../lib/say'
 import { chosenWay, isLocked, lackingFor, wayAsked, waysIn, whyNotBy } from '../lib/ways'
 
@@ -79,7 +80,7 @@ function mark(point: Schemas['Point']): string {
         <p class="soft">
           {{ say('ready.live') }}
           <template v-if="advised.length > 0">{{ say('ready.advised', { count: advised.length }) }}</template>
-          <RouterLink v-if="!tray.closed" class="labels" :to="`/trays/${tray.number}/labels`">{{
+          <RouterLink v-if="mayBegin(tray, 'print_labels')" class="labels" :to="`/trays/${tray.number}/labels`">{{
             say('labels.open')
           }}</RouterLink>
         </p>

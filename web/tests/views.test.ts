@@ -19,6 +19,7 @@ import WaitsBanner from '../components/WaitsBanner.vue'
 import StageBackUp from '../stages/StageBackUp.vue'
 import StageCheck from '../stages/StageCheck.vue'
 import StageHandOver from '../stages/StageHandOver.vue'
+import StageIntake from '../stages/StageIntake.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
 import NewTrayView from '../views/NewTrayView.vue'
@@ -1288,6 +1289,22 @@ describe('what may be begun', () => {
     await view.setProps({ move: { ...lacking, may: turns(['backup']) } })
     expect(view.find('.next').attributes('disabled')).toBeUndefined()
     expect(view.text()).not.toContain(why)
+  })
+  it('is what the server says of the tray: correcting, withdrawing, printing, taking an account in again', async () => {
+    const left = move({ left_out: true })
+    const view = await show(StageIntake, { tray: tray({ stage: 'intake', moves: [left], may: [] }) })
+    const words = ['Correct…', 'End without a hand-over…', 'Print labels', 'Take this account in'].map(
+      (word) => () => view.text().includes(word),
+    )
+    expect(words.map((has) => has())).toEqual([false, false, false, false])
+    await view.setProps({
+      tray: tray({
+        stage: 'intake',
+        moves: [{ ...left, may: turns(['take_in']) }],
+        may: turns(['correct', 'withdraw', 'print_labels']),
+      }),
+    })
+    expect(words.map((has) => has())).toEqual([true, true, true, true])
   })
   it('is not offered where it is not its turn', async () => {
     const standing = move({ stage: 'check', restored_at: '2026-11-20T12:00:00.000Z', may: [] })

@@ -38,14 +38,40 @@ final class TurnsTest extends ApiTestCase
         self::assertStringContainsString("$n-B", (string) $this->may($n)['restore']);
         $this->receiving->change(static fn (array $state): array => ['plugged' => true] + $state);
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
-        self::assertSame(['check' => null, 'put_back' => null], $this->may($n));
-        self::assertSame(['hand_over' => null], $this->mayOfTray($n), 'What was written has its direction.');
+        self::assertSame(['check' => null, 'compare_by_eye' => null, 'put_back' => null], $this->may($n));
+        self::assertSame(
+            ['hand_over' => null, 'correct' => null, 'withdraw' => null, 'print_labels' => null], $this->mayOfTray($n),
+            'What was written has its direction.',
+        );
         $this->handOver($n);
         self::assertSame(['put_back' => null], $this->may($n), 'Behind the hand-over only the way back.');
-        self::assertSame([], $this->mayOfTray($n));
+        self::assertSame(['keep_until' => null, 'erase' => null, 'reopen' => null], $this->mayOfTray($n));
+        $this->call('POST', "/api/trays/$n/moves/1/runs", ['kind' => 'put_back', 'confirmed_tag' => "$n-B"], 202);
+        $why = $this->text($this->call('POST', "/api/trays/$n/erase", ['number' => "$n"], 422), 'detail');
+        self::assertSame(['keep_until' => null, 'erase' => $why, 'reopen' => $why], $this->mayOfTray($n));
+        $this->work();
         $this->call('POST', "/api/trays/$n/erase", ['number' => "$n"], 202);
+        self::assertSame([], $this->mayOfTray($n));
         self::getContainer()->get(Erasing::class)->do($n);
-        self::assertSame([], $this->may($n));
+        self::assertSame([[], []], [$this->may($n), $this->mayOfTray($n)]);
+    }
+
+    public function testWhatBringsMoreIsOfferedWhereTheDeskWouldDoIt(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $path = "/api/trays/$n/moves/1";
+        self::assertSame('nothing_checked', $this->refusal('POST', "$path/missing", null));
+        self::assertSame('no_trial', $this->refusal('POST', "$path/rest", null));
+        $this->call('PUT', "$path/scope", ['trial_newest' => 2, 'convert' => true]);
+        $this->work();
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        self::assertContains('bring_rest', array_keys($this->may($n)));
+        self::assertNotContains('bring_missing', array_keys($this->may($n)));
+        self::assertSame('nothing_missing', $this->refusal('POST', "$path/missing", null));
+        $this->call('POST', "$path/rest", null, 202);
+        self::assertNotContains('bring_rest', array_keys($this->may($n)));
     }
 
     public function testWhatStandsIsGoneOnWithAndNothingElseIsBegun(): void
