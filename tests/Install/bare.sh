@@ -42,7 +42,8 @@ done
 git clone -q "$checkout" "$machine/srv/geschenk"
 for command in php composer node npm; do
   # shellcheck disable=SC2016 # the machine's own shell reads it
-  ! inside sh -c 'command -v "$1"' sh "$command" >/dev/null 2>&1 || stop "$command is there, so this computer is not bare"
+  ! inside sh -c 'command -v "$1"' sh "$command" >/dev/null 2>&1 \
+    || stop "$command is there, so this computer is not bare"
 done
 
 say "./geschenk demo"
