@@ -6,18 +6,26 @@ namespace Geschenk\App\Controller;
 
 use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\BackupsToFind;
+use Geschenk\App\Http\Body\EraseConfirmed;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
+use Geschenk\App\Work\Erasing;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Http\Attribute\CurrentUser;
 
 /** Backups that are kept behind a hand-over: what each is of, and nothing that anybody wrote. */
 final readonly class KeptBackupController
 {
-    public function __construct(private KeptBackups $kept)
-    {
+    public function __construct(
+        private KeptBackups $kept,
+        private Trays $trays,
+        private Erasing $erasing,
+        private TrayAnswer $answer,
+    ) {
     }
 
     /** What is looked for is a customer's name or number: it is sent in the body, and so in no log of addresses. */
@@ -32,6 +40,19 @@ final readonly class KeptBackupController
             'backups' => array_map(self::of(...), $page),
             'behind' => count($found) > KeptBackups::PAGE && null !== $last ? $last->counter : null,
         ]);
+    }
+
+    /** One by itself; the answer is the tray that it was made in. */
+    #[Route('/api/backups/{backup}/erase', methods: ['POST'])]
+    public function erase(
+        string $backup,
+        #[MapRequestPayload('json')] EraseConfirmed $told,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $tray = $this->trays->backup($backup)->tray->number;
+        $this->erasing->askForBackup($backup, $told->number, $user->getUserIdentifier());
+
+        return $this->answer->of($tray, 202);
     }
 
     /** @return array<string, mixed> */

@@ -43,7 +43,7 @@ final readonly class Trays
     public function backup(string $id): Backup
     {
         $backup = $this->entities->find(Backup::class, $id);
-        if (null === $backup || $backup->isSafetyCopy) {
+        if (null === $backup || $backup->isSafetyCopy()) {
             throw new NotFoundHttpException('no_such_backup');
         }
 

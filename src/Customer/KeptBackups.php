@@ -7,6 +7,7 @@ namespace Geschenk\App\Customer;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Bringing;
+use Geschenk\App\Entity\Origin;
 use Geschenk\App\Entity\Tray;
 
 /** Backups that the shop keeps behind a hand-over: they can be brought onto a phone for as long as they are kept. */
@@ -32,7 +33,8 @@ final readonly class KeptBackups
     {
         $found = $this->entities->createQueryBuilder()->select('b', 't', 'c')->from(Backup::class, 'b')
             ->join('b.tray', 't')->join('b.customer', 'c')
-            ->where('b.isSafetyCopy = false AND b.eraseAskedAt IS NULL AND t.closedAt IS NOT NULL')
+            ->where('b.origin = :origin AND b.eraseAskedAt IS NULL AND t.closedAt IS NOT NULL')
+            ->setParameter('origin', Origin::Account)
             ->orderBy('b.counter', 'DESC')->setMaxResults($most);
         if (0 !== $behind) {
             $found->andWhere('b.counter < :behind')->setParameter('behind', $behind);
@@ -49,7 +51,7 @@ final readonly class KeptBackups
     {
         $backup = $this->entities->find(Backup::class, $id);
 
-        return true === $backup?->isKept() && !$backup->isSafetyCopy && null !== $backup->tray->closedAt()
+        return true === $backup?->isKept() && !$backup->isSafetyCopy() && null !== $backup->tray->closedAt()
             ? $backup
             : null;
     }
@@ -57,13 +59,17 @@ final readonly class KeptBackups
     /** Whether nobody works with it: its own tray is closed, and no open one brings it. */
     public function isAtRest(Backup $backup): bool
     {
-        if (null === $backup->tray->closedAt()) {
-            return false;
-        }
-        $dql = 'SELECT COUNT(g) FROM '.Bringing::class.' g JOIN g.move m JOIN m.tray o '
-            .'WHERE g.backup = :backup AND o.closedAt IS NULL';
+        return null !== $backup->tray->closedAt() && null === $this->workedWithBy($backup);
+    }
 
-        return 0 === (int) $this->entities->createQuery($dql)->setParameter('backup', $backup)->getSingleScalarResult();
+    /** @return int|null number of an open tray that brings it */
+    public function workedWithBy(Backup $backup): ?int
+    {
+        $dql = 'SELECT MIN(o.number) FROM '.Bringing::class.' g JOIN g.move m JOIN m.tray o '
+            .'WHERE g.backup = :backup AND o.closedAt IS NULL';
+        $number = $this->entities->createQuery($dql)->setParameter('backup', $backup)->getSingleScalarResult();
+
+        return null === $number ? null : (int) $number;
     }
 
     /** @return int|null number of an open tray that brings a backup of this one */

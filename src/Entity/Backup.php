@@ -8,8 +8,10 @@ use Doctrine\ORM\Mapping as ORM;
 use Geschenk\Core\Messenger\BackupLock;
 
 /**
- * What was taken of one account at one moment. It belongs to the customer, and lies as a bag in the backups folder
- * under its id. The way in is how the chats came.
+ * What was taken of one account at one moment. It belongs to the customer, and is kept in the vault under its id. The
+ * way in is how the chats came.
+ *
+ * @phpstan-type Gone array{files: int, bytes: int}
  */
 #[ORM\Entity]
 class Backup
@@ -17,9 +19,19 @@ class Backup
     #[ORM\ManyToOne, ORM\JoinColumn]
     public readonly Customer $customer;
 
-    /** When it was asked for that it goes: from then on it is nobody's any more. */
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $eraseAskedAt = null;
+
+    /** Whose wish that was. */
+    #[ORM\Column(length: 60, nullable: true)]
+    private ?string $eraseAskedBy = null;
+
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $erasedAt = null;
+
+    /** @var Gone|null what goes, or is gone */
+    #[ORM\Column(type: 'json', nullable: true)]
+    private ?array $gone = null;
 
     /** @param int|null $newestAt milliseconds since 1970 UTC */
     public function __construct(
@@ -49,21 +61,70 @@ class Backup
         public readonly ?BackupLock $lockedWith = null,
         /** whether that came without any video */
         #[ORM\Column] public readonly bool $withoutVideos = false,
-        /** of all that an app held on the phone that receives, before it was written to */
-        #[ORM\Column] public readonly bool $isSafetyCopy = false,
+        #[ORM\Column(length: 20, enumType: Origin::class)] public readonly Origin $origin = Origin::Account,
         /** whether more was lost by damage than could be counted */
         #[ORM\Column] public readonly bool $lossUncounted = false,
     ) {
         $this->customer = $tray->customer;
     }
 
-    public function isToBeErased(\DateTimeImmutable $at): void
+    public function isSafetyCopy(): bool
     {
-        $this->eraseAskedAt ??= $at;
+        return Origin::SafetyCopy === $this->origin;
+    }
+
+    public function state(): BackupState
+    {
+        return match (true) {
+            null !== $this->erasedAt => BackupState::Erased,
+            null !== $this->eraseAskedAt => BackupState::Erasing,
+            default => BackupState::Kept,
+        };
     }
 
     public function isKept(): bool
     {
-        return null === $this->eraseAskedAt;
+        return BackupState::Kept === $this->state();
+    }
+
+    public function isToBeErased(\DateTimeImmutable $at, string $by): void
+    {
+        if ($this->isKept()) {
+            $this->eraseAskedAt = $at;
+            $this->eraseAskedBy = $by;
+        }
+    }
+
+    public function eraseAskedAt(): ?\DateTimeImmutable
+    {
+        return $this->eraseAskedAt;
+    }
+
+    /** Who has it erased. */
+    public function eraseBy(): string
+    {
+        return $this->eraseAskedBy ?? '';
+    }
+
+    /** @param Gone $gone what goes: told before the first of it is gone, and so known whatever comes between */
+    public function erases(array $gone): void
+    {
+        $this->gone ??= $gone;
+    }
+
+    /** @return Gone|null what goes, or is gone; null where nobody has counted it by itself */
+    public function gone(): ?array
+    {
+        return $this->gone;
+    }
+
+    public function erased(\DateTimeImmutable $at): void
+    {
+        $this->erasedAt ??= $at;
+    }
+
+    public function erasedAt(): ?\DateTimeImmutable
+    {
+        return $this->erasedAt;
     }
 }

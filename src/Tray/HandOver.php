@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Holding;
+use Geschenk\App\Entity\Origin;
 use Geschenk\App\Entity\Phone;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Stage;
@@ -243,7 +244,8 @@ final readonly class HandOver
     /** Days for which the shop keeps what it has of a tray, where nothing else is said. */
     public function keepDays(Tray $tray): int
     {
-        $copies = $this->entities->getRepository(Backup::class)->findBy(['tray' => $tray, 'isSafetyCopy' => true]);
+        $copies = $this->entities->getRepository(Backup::class)
+            ->findBy(['tray' => $tray, 'origin' => Origin::SafetyCopy]);
         $isDamaged = [] !== array_filter(
             $copies, static fn (Backup $copy): bool => $copy->lost > 0 || $copy->lossUncounted,
         );

@@ -12,6 +12,7 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\Errand;
 use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Origin;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Files\MoveFiles;
@@ -265,7 +266,7 @@ final readonly class Intake
     private function newestBackup(Move $move): ?Backup
     {
         return $this->entities->getRepository(Backup::class)->findOneBy([
-            'tray' => $move->tray, 'serial' => $move->from()->serial, 'app' => $move->app, 'isSafetyCopy' => false,
+            'tray' => $move->tray, 'serial' => $move->from()->serial, 'app' => $move->app, 'origin' => Origin::Account,
         ], ['counter' => 'DESC']);
     }
 

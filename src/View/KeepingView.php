@@ -6,9 +6,12 @@ namespace Geschenk\App\View;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\Time;
+use Geschenk\App\Refusal;
+use Geschenk\App\Tray\Keeping;
 use Geschenk\App\Words\Words;
 
 /** What the shop keeps of a tray's chats behind the hand-over, until when, or that it was erased. */
@@ -17,6 +20,7 @@ final readonly class KeepingView
     public function __construct(
         private EntityManagerInterface $entities,
         private MoveFiles $files,
+        private Keeping $keeping,
         private Words $words,
     ) {
     }
@@ -30,13 +34,16 @@ final readonly class KeepingView
         $kept = $this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]);
         $until = $tray->keepUntil();
         $erased = null === $tray->erasedAt() ? null : $tray->whatWasErased();
-        $safetyCopies = array_filter($kept, static fn (Backup $backup): bool => $backup->isSafetyCopy);
+        $accounts = array_filter($kept, static fn (Backup $backup): bool => !$backup->isSafetyCopy());
+        $kept = array_filter($kept, static fn (Backup $backup): bool => $backup->isKept());
+        $safetyCopies = array_filter($kept, static fn (Backup $backup): bool => $backup->isSafetyCopy());
 
         return [
             // The last day, not the moment after it.
             'until' => null === $until ? null : Time::iso($until->modify('-1 second')),
             'backups' => count($kept) - count($safetyCopies), 'safety_copies' => count($safetyCopies),
             'bytes' => array_sum(array_map(static fn (Backup $backup): int => $backup->attachmentBytes, $kept)),
+            'list' => array_values(array_map($this->one(...), $accounts)),
             'erase_asked_at' => null === $tray->eraseAskedAt() ? null : Time::iso($tray->eraseAskedAt()),
             'erased_at' => null === $tray->erasedAt() ? null : Time::iso($tray->erasedAt()),
             'erased_by' => null === $tray->erasedAt() ? null : $this->words->who($tray->eraseBy()),
@@ -44,5 +51,38 @@ final readonly class KeepingView
                 ...$one, 'gone' => !$this->files->isThere($one['id'], $one['kind']),
             ], $erased['folders']),
         ];
+    }
+
+    /** @return array<string, mixed> */
+    private function one(Backup $backup): array
+    {
+        $gone = $backup->gone();
+        $erasedAt = $backup->erasedAt();
+
+        return [
+            'id' => $backup->id, 'edition' => $backup->edition, 'account' => $backup->account,
+            'taken_at' => Time::iso($backup->takenAt), 'messages' => $backup->messages,
+            'bytes' => $backup->attachmentBytes, 'state' => $backup->state()->value,
+            'erased_at' => null === $erasedAt ? null : Time::iso($erasedAt),
+            'erased_by' => null === $erasedAt ? null : $this->words->who($backup->eraseBy()),
+            'files' => $gone['files'] ?? 0,
+            'is_there' => BackupState::Erased === $backup->state() && $this->files->isThere($backup->id, 'backup'),
+            'may' => $this->may($backup),
+        ];
+    }
+
+    /** @return list<array{act: string, why: string|null}> */
+    private function may(Backup $backup): array
+    {
+        if (!$backup->isKept() || !$backup->tray->keepsChats()) {
+            return [];
+        }
+        try {
+            $this->keeping->ensureMayEraseBackup($backup);
+
+            return [['act' => 'erase', 'why' => null]];
+        } catch (Refusal $why) {
+            return [['act' => 'erase', 'why' => $this->words->failure($why->reason, $why->fields)]];
+        }
     }
 }

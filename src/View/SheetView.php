@@ -10,6 +10,7 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Origin;
 use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
@@ -75,7 +76,7 @@ final readonly class SheetView
                 'text' => $this->words->say('step.'.$step->code, $step->params, $language),
             ], $tray->steps()),
             'kept_until' => $this->keptUntil($tray),
-            'backups' => $this->kept($tray, false), 'safety_copies' => $this->kept($tray, true),
+            'backups' => $this->kept($tray, Origin::Account), 'safety_copies' => $this->kept($tray, Origin::SafetyCopy),
         ];
     }
 
@@ -88,13 +89,18 @@ final readonly class SheetView
         return $this->words->day($until, $tray->customer->language());
     }
 
-    /** @return list<string> ids of all that the shop keeps of a tray: those that were taken anew are there still */
-    private function kept(Tray $tray, bool $isSafetyCopy): array
+    /**
+     * @return list<string> ids of all that the shop keeps of a tray, or has kept where all of it was erased: those that
+     *                      were taken anew are there still
+     */
+    private function kept(Tray $tray, Origin $origin): array
     {
         $kept = $this->entities->getRepository(Backup::class)
-            ->findBy(['tray' => $tray, 'isSafetyCopy' => $isSafetyCopy], ['counter' => 'ASC']);
+            ->findBy(['tray' => $tray, 'origin' => $origin], ['counter' => 'ASC']);
 
-        return array_map(static fn (Backup $backup): string => $backup->id, $kept);
+        $told = array_filter($kept, static fn (Backup $one): bool => $one->isKept() || !$tray->keepsChats());
+
+        return array_values(array_map(static fn (Backup $backup): string => $backup->id, $told));
     }
 
     /** @return array<string, mixed> */

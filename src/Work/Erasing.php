@@ -9,6 +9,7 @@ use Geschenk\App\Clock\MachineTime;
 use Geschenk\App\Clock\ShopClock;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Stage;
@@ -75,6 +76,28 @@ final readonly class Erasing
         });
     }
 
+    /**
+     * One backup by itself; what else its tray keeps stays.
+     *
+     * @param string $confirmed the number of the tray that it was made in, as it was typed
+     *
+     * @throws Refusal
+     */
+    public function askForBackup(string $id, string $confirmed, string $by): void
+    {
+        $this->records->change(function () use ($id, $confirmed, $by): void {
+            $backup = $this->entities->find(Backup::class, $id) ?? throw Refusal::because('no_such_backup');
+            $tray = $backup->tray->number;
+            if ((string) $tray !== trim($confirmed)) {
+                throw Refusal::because('wrong_number', ['tray' => $tray]);
+            }
+            $this->keeping->ensureMayEraseBackup($backup);
+            $backup->isToBeErased($this->clock->now(), $by);
+            $this->log->noteWithFlush($by, 'erase_backup_asked', $tray, ['edition' => $backup->edition]);
+            $this->bus->dispatch(new EraseBackup($id));
+        });
+    }
+
     /** For the watch: trays whose time is over by a clock that can be gone by, and what was begun and never ended. */
     public function due(): void
     {
@@ -83,8 +106,16 @@ final readonly class Erasing
             $this->dueByTime($now);
         }
         $left = 'SELECT t FROM '.Tray::class.' t WHERE t.erasedAt IS NULL AND t.eraseAskedAt <= :now';
-        foreach ($this->trays($left, $now->modify(sprintf('-%d seconds', self::AGAIN_AFTER))) as $number) {
+        $before = $now->modify(sprintf('-%d seconds', self::AGAIN_AFTER));
+        foreach ($this->trays($left, $before) as $number) {
             $this->bus->dispatch(new EraseTray($number));
+        }
+        $left = 'SELECT b.id FROM '.Backup::class.' b JOIN b.tray t WHERE b.erasedAt IS NULL '
+            .'AND b.eraseAskedAt <= :before AND t.eraseAskedAt IS NULL';
+        /** @var list<string> $ids */
+        $ids = $this->entities->createQuery($left)->setParameter('before', $before)->getSingleColumnResult();
+        foreach ($ids as $id) {
+            $this->bus->dispatch(new EraseBackup($id));
         }
     }
 
@@ -140,6 +171,9 @@ final readonly class Erasing
                     return;
                 }
                 $tray->erased($this->clock->now());
+                foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
+                    $backup->erased($this->clock->now());
+                }
                 $this->logNames->erase($tray->number);
                 foreach ($tray->allMoves() as $move) {
                     array_map(static fn (Bringing $bringing) => $bringing->forgetWithWhom(), $move->bringings());
@@ -158,6 +192,59 @@ final readonly class Erasing
         }
     }
 
+    /**
+     * The same with one backup.
+     *
+     * @throws DiskFailure when something can't be removed: it is tried again
+     */
+    public function doBackup(string $id): void
+    {
+        $this->entities->clear();
+        $backup = $this->entities->find(Backup::class, $id);
+        if (null === $backup) {
+            return;
+        }
+        $number = $backup->tray->number;
+        $moves = array_map($this->locks->ofMove(...), $backup->tray->allMoves());
+        $locks = [$this->locks->ofErasing($number), ...$moves];
+        if (!WorkLocks::acquireAll($locks)) {
+            return;
+        }
+        try {
+            $this->entities->clear();
+            $backup = $this->entities->find(Backup::class, $id);
+            if (BackupState::Erasing !== $backup?->state()) {
+                return;
+            }
+            [$files, $bytes] = self::count($this->vault->places($id));
+            $gone = $backup->gone() ?? ['files' => $files, 'bytes' => $bytes];
+            $this->records->change(fn () => $this->backup($id)->erases($gone));
+            $this->vault->discard($id);
+            $this->vault->sync();
+            $this->records->changeTray($number, function (Tray $tray) use ($id, $gone): void {
+                $backup = $this->backup($id);
+                if (BackupState::Erasing !== $backup->state()) {
+                    return;
+                }
+                $backup->erased($this->clock->now());
+                $counts = [
+                    'edition' => $backup->edition, 'taken_at' => $backup->takenAt->getTimestamp(),
+                    'files' => $gone['files'], 'size_bytes' => $gone['bytes'],
+                ];
+                $by = $backup->eraseBy();
+                $this->sheet->note($tray, null, Stage::HandOver, $by, 'backup_erased', $counts);
+                $this->log->noteWithFlush($by, 'backup_erased', $tray->number, $counts);
+            });
+        } finally {
+            WorkLocks::release($locks);
+        }
+    }
+
+    private function backup(string $id): Backup
+    {
+        return $this->entities->find(Backup::class, $id) ?? throw new \LogicException('Its record stays.');
+    }
+
     private function begin(Tray $tray, string $by): void
     {
         $this->keeping->ensureMayErase($tray);
@@ -174,7 +261,7 @@ final readonly class Erasing
         $this->keeping->ensureNobodyBrings($tray);
         $tray->askToErase($this->clock->now(), $by);
         foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
-            $backup->isToBeErased($this->clock->now());
+            $backup->isToBeErased($this->clock->now(), $by);
         }
         $this->log->noteWithFlush($by, 'erase_asked', $tray->number, []);
         $this->entities->flush();
@@ -186,7 +273,10 @@ final readonly class Erasing
     {
         $folders = [];
         foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
-            $folders[$backup->id] = $backup->isSafetyCopy ? 'safety_copy' : 'backup';
+            if (BackupState::Erased === $backup->state()) {
+                continue;
+            }
+            $folders[$backup->id] = $backup->isSafetyCopy() ? 'safety_copy' : 'backup';
         }
         $dql = 'SELECT r FROM '.Run::class.' r JOIN r.move m WHERE m.tray = :tray';
         /** @var list<Run> $runs */

@@ -9,6 +9,7 @@ use Geschenk\App\Bench\Looks;
 use Geschenk\App\Contacts\KeptBook;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Origin;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Records;
 use Geschenk\Core\Archive\TagFiles;
@@ -75,7 +76,7 @@ final readonly class SafetyCopies
                     $move->edition, CableWay::name(), $this->clock->now(), $chats->source()->account,
                     $summary['conversations'], $summary['messages'], $summary['attachments'],
                     $summary['attachments_missing'], $summary['attachment_bytes'],
-                    $chats->newestUpTo(Looks::soon()), $summary['lost'], isSafetyCopy: true,
+                    $chats->newestUpTo(Looks::soon()), $summary['lost'], origin: Origin::SafetyCopy,
                     lossUncounted: $chats->isLossUncounted(),
                 );
                 $this->entities->persist($backup);
@@ -100,7 +101,7 @@ final readonly class SafetyCopies
     {
         $move = $run->move;
         $copies = $this->entities->getRepository(Backup::class)->findBy([
-            'tray' => $move->tray, 'serial' => $link->serial(), 'app' => $move->app, 'isSafetyCopy' => true,
+            'tray' => $move->tray, 'serial' => $link->serial(), 'app' => $move->app, 'origin' => Origin::SafetyCopy,
         ], ['counter' => 'DESC']);
         $seen = $link->mark($move->app);
         foreach ($copies as $copy) {

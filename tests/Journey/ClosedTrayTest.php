@@ -7,6 +7,7 @@ namespace Geschenk\Tests\Journey;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Origin;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Files\Leftovers;
@@ -168,7 +169,7 @@ final class ClosedTrayTest extends ApiTestCase
         $this->work(1);
         self::assertSame('cancelled', $this->value($this->move($n), 'run', 'state'));
         self::assertCount(1, glob($backups.'/*') ?: []);
-        self::assertSame(0, $this->entities()->getRepository(Backup::class)->count(['isSafetyCopy' => true]));
+        self::assertSame(0, $this->entities()->getRepository(Backup::class)->count(['origin' => Origin::SafetyCopy]));
     }
 
     /** @return array<string, mixed> a tray of somebody else, who gives with the phone that received */

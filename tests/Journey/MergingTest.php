@@ -7,6 +7,7 @@ namespace Geschenk\Tests\Journey;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Origin;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\IncomingMessage;
 use Geschenk\Tests\App\ApiTestCase;
@@ -176,6 +177,6 @@ final class MergingTest extends ApiTestCase
         $entities = self::getContainer()->get(EntityManagerInterface::class);
         $entities->clear();
 
-        return array_values($entities->getRepository(Backup::class)->findBy(['isSafetyCopy' => true]));
+        return array_values($entities->getRepository(Backup::class)->findBy(['origin' => Origin::SafetyCopy]));
     }
 }

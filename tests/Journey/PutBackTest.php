@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Origin;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
@@ -222,7 +223,7 @@ final class PutBackTest extends ApiTestCase
         $entities = self::getContainer()->get(EntityManagerInterface::class);
         $entities->clear();
 
-        return array_values($entities->getRepository(Backup::class)->findBy(['isSafetyCopy' => true]));
+        return array_values($entities->getRepository(Backup::class)->findBy(['origin' => Origin::SafetyCopy]));
     }
 
     /** @return array<array-key, mixed> */

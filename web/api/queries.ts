@@ -669,6 +669,12 @@ export function useErase(number: () => number) {
   )
 }
 
+export function useEraseBackup(number: () => number) {
+  return useTrayChange(number, ({ id, typed }: { id: string; typed: string }) =>
+    body(api.POST('/api/backups/{backup}/erase', { params: { path: { backup: id } }, body: { number: typed } })),
+  )
+}
+
 /** Opens a tray anew; for another phone that receives where one is named. */
 export function useReopen(number: () => number) {
   return useTrayChange(number, (receiving: string) =>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useBench, useErase, useKeep, useReopen } from '../api/queries'
+import KeptList from './KeptList.vue'
 import PutBack from './PutBack.vue'
 import TypedDialog from './TypedDialog.vue'
 import WhyNot from './WhyNot.vue'
@@ -37,6 +38,11 @@ const phones = computed(() => [
     .map((p) => ({ value: p.live.serial, title: `${p.live.maker} ${p.live.model}` })),
 ])
 const mayReopen = computed(() => mayBegin(props.tray, 'reopen') && whyNotNow(props.tray, 'reopen') === '')
+/** Of one that is kept the sentence says all; of more, or of one that is gone, each is told. */
+const isList = computed(() => {
+  const list = keeping.value?.list ?? []
+  return list.length > 1 || list.some((one) => one.state !== 'kept')
+})
 const whyNotErase = computed(() => whyNotNow(props.tray, 'erase'))
 const error = computed(() => keep.error.value ?? reopen.error.value)
 function change(): void {
@@ -78,6 +84,7 @@ function doReopen(): void {
             : say('keeping.kept_open', { ...kept })
         }}
       </p>
+      <KeptList v-if="isList" :tray="tray" :list="keeping.list" />
       <form class="row" @submit.prevent="change">
         <v-text-field
           v-model="until"

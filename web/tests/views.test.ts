@@ -19,6 +19,7 @@ import WaitsBanner from '../components/WaitsBanner.vue'
 import StageBackUp from '../stages/StageBackUp.vue'
 import StageCheck from '../stages/StageCheck.vue'
 import StageHandOver from '../stages/StageHandOver.vue'
+import KeepingChats from '../components/KeepingChats.vue'
 import StageIntake from '../stages/StageIntake.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
@@ -1305,6 +1306,54 @@ describe('what may be begun', () => {
       }),
     })
     expect(words.map((has) => has())).toEqual([true, true, true, true])
+  })
+  it('is erasing one backup by itself, against the number of its tray, where more than one is kept', async () => {
+    const kept = (id: string, state: 'kept' | 'erased', may: Schemas['May'][]): Schemas['Keeping']['list'][number] => ({
+      id,
+      edition: 'Otterpost',
+      account: '+447700900104',
+      taken_at: '2026-11-20T12:00:00.000Z',
+      messages: 10,
+      bytes: 4_000,
+      state,
+      erased_at: state === 'erased' ? '2026-11-21T12:00:00.000Z' : null,
+      erased_by: state === 'erased' ? 'Jette Holm' : null,
+      files: 12,
+      is_there: false,
+      may,
+    })
+    const keeping = (list: Schemas['Keeping']['list']): Schemas['Keeping'] => ({
+      until: null,
+      backups: list.length,
+      safety_copies: 0,
+      bytes: 8_000,
+      list,
+      erase_asked_at: null,
+      erased_at: null,
+      erased_by: null,
+      erased: [],
+    })
+    const erase = [{ act: 'erase', why: null }]
+    const one = tray({ closed: true, keeping: keeping([kept('a', 'kept', erase)]) })
+    answers = { 'GET /api/phones': { phones: [] }, 'POST /api/backups/b/erase': one }
+    const view = await show(KeepingChats, { tray: one })
+    expect(view.find('table').exists()).toBe(false)
+    await view.setProps({ tray: { ...one, keeping: keeping([kept('a', 'erased', []), kept('b', 'kept', erase)]) } })
+    const rows = view.findAll('tr').map((row) => row.text())
+    expect(rows[0]).toContain('✓ is gone')
+    expect(rows[1]).toContain('Erase this one…')
+    await view.find('tr button').trigger('click')
+    await flushPromises()
+    const field = document.querySelector<HTMLInputElement>('.ask input')
+    const done = document.querySelector<HTMLButtonElement>('.ask button[type=submit]')
+    expect(done?.disabled).toBe(true)
+    if (field) field.value = '44'
+    field?.dispatchEvent(new Event('input'))
+    await flushPromises()
+    expect(done?.disabled).toBe(false)
+    document.querySelector<HTMLFormElement>('form.ask')?.dispatchEvent(new Event('submit'))
+    await flushPromises()
+    expect(sent.map((s) => [s.path, s.body])).toEqual([['/api/backups/b/erase', { number: '44' }]])
   })
   it('is not offered where it is not its turn', async () => {
     const standing = move({ stage: 'check', restored_at: '2026-11-20T12:00:00.000Z', may: [] })

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas } from '../api/client'
+import { useEraseBackup } from '../api/queries'
+import { bytes, dateTime } from '../lib/format'
+import { mayBegin, whyNotNow } from '../lib/runs'
+import { say } from '../lib/say'
+import TypedDialog from './TypedDialog.vue'
+
+/** The backups that a tray has made, one by one: what has become of each, and one of them erased by itself. */
+const props = defineProps<{ tray: Schemas['Tray']; list: Schemas['Keeping']['list'] }>()
+const erase = useEraseBackup(() => props.tray.number)
+const asked = ref<string | null>(null)
+const typed = ref('')
+const one = computed(() => props.list.find((kept) => kept.id === asked.value) ?? null)
+const isAsking = computed({
+  get: () => one.value !== null,
+  set: (open: boolean) => {
+    if (!open) asked.value = null
+  },
+})
+const title = computed(() =>
+  one.value === null ? '' : say('keeping.ask_one', { edition: one.value.edition, at: dateTime(one.value.taken_at) }),
+)
+function ask(id: string): void {
+  typed.value = ''
+  asked.value = id
+}
+function confirm(): void {
+  if (one.value === null || erase.isPending.value) return
+  erase.mutate({ id: one.value.id, typed: typed.value }, { onSuccess: () => (asked.value = null) })
+}
+</script>
+
+<template>
+  <section :aria-label="say('keeping.list')">
+    <table class="plain">
+      <tbody>
+        <tr v-for="kept in list" :key="kept.id">
+          <td>
+            <b>{{ kept.edition }}</b>
+          </td>
+          <td>{{ say('keeping.one', { at: dateTime(kept.taken_at), messages: kept.messages }) }}</td>
+          <td class="n">{{ bytes(kept.bytes) }}</td>
+          <td v-if="kept.state === 'erased'" class="soft small" :class="{ there: kept.is_there }">
+            {{
+              say('keeping.one_erased', {
+                at: dateTime(kept.erased_at),
+                by: kept.erased_by ?? '',
+                files: kept.files,
+              })
+            }}
+            · {{ kept.is_there ? say('keeping.is_there') : `✓ ${say('keeping.is_gone')}` }}
+          </td>
+          <td v-else-if="kept.state === 'erasing'" class="soft small" role="status">{{ say('keeping.erasing') }}</td>
+          <td v-else>
+            <v-btn
+              v-if="mayBegin(kept, 'erase')"
+              variant="text"
+              size="small"
+              :disabled="whyNotNow(kept, 'erase') !== ''"
+              :title="whyNotNow(kept, 'erase')"
+              :aria-label="`${say('keeping.erase_one')} ${kept.edition}, ${dateTime(kept.taken_at)}`"
+              @click="ask(kept.id)"
+              >{{ say('keeping.erase_one') }}</v-btn
+            >
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <TypedDialog
+      v-model:open="isAsking"
+      v-model:typed="typed"
+      :title="title"
+      :label="say('keeping.type', { number: tray.number })"
+      :act="say('keeping.do')"
+      :why="typed.trim() === String(tray.number) ? '' : say('why.number')"
+      :busy="erase.isPending.value"
+      :error="erase.error.value"
+      @confirm="confirm"
+    >
+      <p>{{ say('keeping.what_one', { number: tray.number }) }}</p>
+    </TypedDialog>
+  </section>
+</template>
+
+<style scoped>
+.there {
+  color: var(--missing);
+  font-weight: 600;
+}
+</style>
