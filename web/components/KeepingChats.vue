@@ -22,6 +22,13 @@ const kept = computed(() => ({
   copies: keeping.value?.safety_copies ?? 0,
   size: bytes(keeping.value?.bytes ?? 0),
 }))
+const isAny = computed(() => kept.value.backups + kept.value.copies > 0)
+const about = computed(() => {
+  const end = keeping.value?.until ?? null
+  if (end === null) return isAny.value ? say('keeping.kept_open', { ...kept.value }) : say('keeping.none_open')
+  const day = date(end)
+  return isAny.value ? say('keeping.kept', { ...kept.value, day }) : say('keeping.none', { day })
+})
 const until = ref('')
 const keep = useKeep(number)
 const erase = useErase(number)
@@ -77,13 +84,7 @@ function doReopen(): void {
     </template>
     <p v-else-if="keeping.erase_asked_at" role="status">{{ say('keeping.erasing') }}</p>
     <template v-else>
-      <p>
-        {{
-          keeping.until
-            ? say('keeping.kept', { ...kept, day: date(keeping.until) })
-            : say('keeping.kept_open', { ...kept })
-        }}
-      </p>
+      <p>{{ about }}</p>
       <KeptList v-if="isList" :tray="tray" :list="keeping.list" />
       <form class="row" @submit.prevent="change">
         <v-text-field
@@ -122,7 +123,7 @@ function doReopen(): void {
       :error="erase.error.value"
       @confirm="doErase"
     >
-      <p>{{ say('keeping.what', { ...kept }) }}</p>
+      <p>{{ isAny ? say('keeping.what', { ...kept }) : say('keeping.what_none') }}</p>
     </TypedDialog>
     <v-dialog v-model="isReopening" aria-labelledby="reopen-title">
       <form class="sheet pad ask" @submit.prevent="doReopen">

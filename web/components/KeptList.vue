@@ -50,7 +50,7 @@ function confirm(): void {
                 files: kept.files,
               })
             }}
-            · {{ kept.is_there ? say('keeping.is_there') : `✓ ${say('keeping.is_gone')}` }}
+            · <span class="fate">{{ kept.is_there ? say('keeping.is_there') : `✓ ${say('keeping.is_gone')}` }}</span>
           </td>
           <td v-else-if="kept.state === 'erasing'" class="soft small" role="status">{{ say('keeping.erasing') }}</td>
           <td v-else>
@@ -85,6 +85,12 @@ function confirm(): void {
 </template>
 
 <style scoped>
+td {
+  vertical-align: middle;
+}
+.fate {
+  white-space: nowrap;
+}
 .there {
   color: var(--missing);
   font-weight: 600;

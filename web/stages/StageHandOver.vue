@@ -102,7 +102,7 @@ function close(): void {
         <li v-if="keptFrom !== null">
           {{ say('hand.kept_before', { tag: receiving?.tag ?? '', from: keptFrom }) }}
         </li>
-        <li v-else>{{ say(isOnlyBackUp ? 'hand.backed_up_kept' : 'hand.kept') }}</li>
+        <li v-else-if="tray.keeping?.backups !== 0">{{ say(isOnlyBackUp ? 'hand.backed_up_kept' : 'hand.kept') }}</li>
       </ul>
       <v-text-field
         v-if="mayBegin(tray, 'hand_over')"

@@ -1187,6 +1187,27 @@ describe('a new tray', () => {
     await press(0, 'Gives')
     expect(view.find('.chosen').text().replace(/\s+/g, ' ')).toBe('gives Old receives New')
   })
+  it('keeps what was chosen while a phone is away, and opens nothing without it', async () => {
+    const bench = (serials: string[]) => ({
+      phones: serials.map((serial) => ({ live: live({ serial, model: serial, accounts: [free] }), tray: null })),
+    })
+    answers = { 'GET /api/phones': bench(['NEW']) }
+    const told = { user: '', customer: 'Ada', contact: 'café', consent: true, giving: 'OLD', receiving: 'NEW' }
+    sessionStorage.setItem('geschenk.new-tray', JSON.stringify(told))
+    const view = await show(NewTrayView)
+    await flushPromises()
+    expect(view.find('.next').attributes('disabled')).toBeDefined()
+    expect(view.find('.why').text()).toContain('the phone that gives')
+    await view.findAll('.who input')[1]?.setValue('the pier')
+    expect(JSON.parse(sessionStorage.getItem('geschenk.new-tray') ?? '{}')).toMatchObject({ giving: 'OLD' })
+    view.unmount()
+    answers = { 'GET /api/phones': bench(['NEW', 'OLD']) }
+    const again = await show(NewTrayView)
+    await flushPromises()
+    expect(again.find('.next').attributes('disabled')).toBeUndefined()
+    again.unmount()
+    sessionStorage.clear()
+  })
   it('wants one phone where it is only backed up', async () => {
     answers = {
       'GET /api/phones': { phones: [{ live: live({ serial: 'OLD', model: 'Old', accounts: [free] }), tray: null }] },
@@ -1340,6 +1361,7 @@ describe('what may be begun', () => {
     expect(view.find('table').exists()).toBe(false)
     await view.setProps({ tray: { ...one, keeping: keeping([kept('a', 'erased', []), kept('b', 'kept', erase)]) } })
     const rows = view.findAll('tr').map((row) => row.text())
+    expect(view.text()).toContain('2 backups, with')
     expect(rows[0]).toContain('✓ is gone')
     expect(rows[1]).toContain('Erase this one…')
     await view.find('tr button').trigger('click')
@@ -1353,7 +1375,8 @@ describe('what may be begun', () => {
     expect(done?.disabled).toBe(false)
     document.querySelector<HTMLFormElement>('form.ask')?.dispatchEvent(new Event('submit'))
     await flushPromises()
-    expect(sent.map((s) => [s.path, s.body])).toEqual([['/api/backups/b/erase', { number: '44' }]])
+    const erased = sent.filter((s) => s.path.endsWith('/erase'))
+    expect(erased.map((s) => [s.path, s.body])).toEqual([['/api/backups/b/erase', { number: '44' }]])
   })
   it('is not offered where it is not its turn', async () => {
     const standing = move({ stage: 'check', restored_at: '2026-11-20T12:00:00.000Z', may: [] })

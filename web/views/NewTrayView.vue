@@ -43,11 +43,15 @@ const lacking = computed(() =>
     customer: draft.customer.trim() === '',
     contact: draft.contact.trim() === '',
     backup: isKept.value && draft.backups.length === 0,
-    giving: draft.giving === '' && hasGiving.value,
-    receiving: draft.receiving === '' && hasReceiving.value,
+    giving: !isThere(draft.giving) && hasGiving.value,
+    receiving: !isThere(draft.receiving) && hasReceiving.value,
     consent: !draft.consent,
   }).flatMap(([what, lacks]) => (lacks ? [say(`lacking.${what}`)] : [])),
 )
+/** What was chosen stays chosen while it is away: a cable that is out for a moment costs nobody their choice. */
+function isThere(serial: string): boolean {
+  return free.value.some((p) => p.live.serial === serial)
+}
 const isWhole = computed(() => lacking.value.length === 0)
 
 function give(serial: string): void {
@@ -85,12 +89,6 @@ function comesAgain(one: Schemas['KnownCustomer'] | null): void {
   draft.known = one
   if (one) Object.assign(draft, { customer: one.name, contact: one.contact, language: one.language })
 }
-watch(free, (phones) => {
-  if (bench.data.value === undefined) return
-  for (const role of ['giving', 'receiving'] as const)
-    if (draft[role] !== '' && !phones.some((p) => p.live.serial === draft[role])) draft[role] = ''
-})
-
 async function open(): Promise<void> {
   if (busy.value || !isWhole.value) return
   busy.value = true
