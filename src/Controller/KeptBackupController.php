@@ -12,6 +12,7 @@ use Geschenk\App\Http\Body\EraseConfirmed;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Work\Erasing;
+use Geschenk\App\Work\Verifying;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
@@ -24,6 +25,7 @@ final readonly class KeptBackupController
         private KeptBackups $kept,
         private Trays $trays,
         private Erasing $erasing,
+        private Verifying $verifying,
         private TrayAnswer $answer,
     ) {
     }
@@ -51,6 +53,16 @@ final readonly class KeptBackupController
     ): JsonResponse {
         $tray = $this->trays->backup($backup)->tray->number;
         $this->erasing->askForBackup($backup, $told->number, $user->getUserIdentifier());
+
+        return $this->answer->of($tray, 202);
+    }
+
+    /** Read back once more, to the last byte; the answer is the tray that it was made in. */
+    #[Route('/api/backups/{backup}/verify', methods: ['POST'])]
+    public function verify(string $backup, #[CurrentUser] User $user): JsonResponse
+    {
+        $tray = $this->trays->backup($backup)->tray->number;
+        $this->verifying->ask($backup, $user->getUserIdentifier());
 
         return $this->answer->of($tray, 202);
     }

@@ -29,6 +29,22 @@ class Backup
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $erasedAt = null;
 
+    /** When it was asked for that it is read back once more; null where that was answered. */
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $verifyAskedAt = null;
+
+    /** When it was read back last, to the last byte. */
+    #[ORM\Column]
+    private \DateTimeImmutable $verifiedAt;
+
+    /** What was wrong then: a code of translations/ under "failure"; null where it was whole. */
+    #[ORM\Column(length: 60, nullable: true)]
+    private ?string $trouble = null;
+
+    /** @var array<string, string|int> */
+    #[ORM\Column(type: 'json')]
+    private array $troubleParams = [];
+
     /** @var Gone|null what goes, or is gone */
     #[ORM\Column(type: 'json', nullable: true)]
     private ?array $gone = null;
@@ -66,6 +82,51 @@ class Backup
         #[ORM\Column] public readonly bool $lossUncounted = false,
     ) {
         $this->customer = $tray->customer;
+        // Nothing is kept that was not read back.
+        $this->verifiedAt = $takenAt;
+    }
+
+    public function isToBeVerified(\DateTimeImmutable $at): void
+    {
+        $this->verifyAskedAt ??= $at;
+    }
+
+    public function isBeingVerified(): bool
+    {
+        return null !== $this->verifyAskedAt;
+    }
+
+    public function verifyAskedAt(): ?\DateTimeImmutable
+    {
+        return $this->verifyAskedAt;
+    }
+
+    /**
+     * @param string|null               $trouble code of what is wrong; null where it is whole
+     * @param array<string, string|int> $params
+     */
+    public function verified(\DateTimeImmutable $at, ?string $trouble, array $params = []): void
+    {
+        $this->verifiedAt = $at;
+        $this->verifyAskedAt = null;
+        $this->trouble = $trouble;
+        $this->troubleParams = $params;
+    }
+
+    public function verifiedAt(): \DateTimeImmutable
+    {
+        return $this->verifiedAt;
+    }
+
+    public function trouble(): ?string
+    {
+        return $this->trouble;
+    }
+
+    /** @return array<string, string|int> */
+    public function troubleParams(): array
+    {
+        return $this->troubleParams;
     }
 
     public function isSafetyCopy(): bool

@@ -58,6 +58,7 @@ final readonly class KeepingView
     {
         $gone = $backup->gone();
         $erasedAt = $backup->erasedAt();
+        $trouble = $backup->trouble();
 
         return [
             'id' => $backup->id, 'edition' => $backup->edition, 'account' => $backup->account,
@@ -65,7 +66,9 @@ final readonly class KeepingView
             'bytes' => $backup->attachmentBytes, 'state' => $backup->state()->value,
             'erased_at' => null === $erasedAt ? null : Time::iso($erasedAt),
             'erased_by' => null === $erasedAt ? null : $this->words->who($backup->eraseBy()),
-            'files' => $gone['files'] ?? 0,
+            'files' => $gone['files'] ?? 0, 'verified_at' => Time::iso($backup->verifiedAt()),
+            'verifying' => $backup->isBeingVerified(),
+            'trouble' => null === $trouble ? null : $this->words->failure($trouble, $backup->troubleParams()),
             'is_there' => BackupState::Erased === $backup->state() && $this->files->isThere($backup->id, 'backup'),
             'may' => $this->may($backup),
         ];
@@ -77,12 +80,13 @@ final readonly class KeepingView
         if (!$backup->isKept() || !$backup->tray->keepsChats()) {
             return [];
         }
+        $verify = ['act' => 'verify', 'why' => null];
         try {
             $this->keeping->ensureMayEraseBackup($backup);
 
-            return [['act' => 'erase', 'why' => null]];
+            return [$verify, ['act' => 'erase', 'why' => null]];
         } catch (Refusal $why) {
-            return [['act' => 'erase', 'why' => $this->words->failure($why->reason, $why->fields)]];
+            return [$verify, ['act' => 'erase', 'why' => $this->words->failure($why->reason, $why->fields)]];
         }
     }
 }

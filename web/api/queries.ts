@@ -669,6 +669,12 @@ export function useErase(number: () => number) {
   )
 }
 
+export function useVerifyBackup(number: () => number) {
+  return useTrayChange(number, (id: string) =>
+    body(api.POST('/api/backups/{backup}/verify', { params: { path: { backup: id } } })),
+  )
+}
+
 export function useEraseBackup(number: () => number) {
   return useTrayChange(number, ({ id, typed }: { id: string; typed: string }) =>
     body(api.POST('/api/backups/{backup}/erase', { params: { path: { backup: id } }, body: { number: typed } })),

@@ -45,10 +45,10 @@ const phones = computed(() => [
     .map((p) => ({ value: p.live.serial, title: `${p.live.maker} ${p.live.model}` })),
 ])
 const mayReopen = computed(() => mayBegin(props.tray, 'reopen') && whyNotNow(props.tray, 'reopen') === '')
-/** Of one that is kept the sentence says all; of more, or of one that is gone, each is told. */
+/** Each by itself, whatever has become of it. */
 const isList = computed(() => {
   const list = keeping.value?.list ?? []
-  return list.length > 1 || list.some((one) => one.state !== 'kept')
+  return list.length > 0
 })
 const whyNotErase = computed(() => whyNotNow(props.tray, 'erase'))
 const error = computed(() => keep.error.value ?? reopen.error.value)

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useEraseBackup } from '../api/queries'
+import { useEraseBackup, useVerifyBackup } from '../api/queries'
 import { bytes, dateTime } from '../lib/format'
 import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
 import TypedDialog from './TypedDialog.vue'
 
-/** The backups that a tray has made, one by one: what has become of each, and one of them erased by itself. */
+/** The backups that a tray has made, one by one: whether each is whole, what has become of it, one erased by itself. */
 const props = defineProps<{ tray: Schemas['Tray']; list: Schemas['Keeping']['list'] }>()
 const erase = useEraseBackup(() => props.tray.number)
+const verify = useVerifyBackup(() => props.tray.number)
 const asked = ref<string | null>(null)
 const typed = ref('')
 const one = computed(() => props.list.find((kept) => kept.id === asked.value) ?? null)
@@ -42,7 +43,7 @@ function confirm(): void {
           </td>
           <td>{{ say('keeping.one', { at: dateTime(kept.taken_at), messages: kept.messages }) }}</td>
           <td class="n">{{ bytes(kept.bytes) }}</td>
-          <td v-if="kept.state === 'erased'" class="soft small" :class="{ there: kept.is_there }">
+          <td v-if="kept.state === 'erased'" colspan="2" class="soft small" :class="{ there: kept.is_there }">
             {{
               say('keeping.one_erased', {
                 at: dateTime(kept.erased_at),
@@ -52,10 +53,30 @@ function confirm(): void {
             }}
             · <span class="fate">{{ kept.is_there ? say('keeping.is_there') : `✓ ${say('keeping.is_gone')}` }}</span>
           </td>
-          <td v-else-if="kept.state === 'erasing'" class="soft small" role="status">{{ say('keeping.erasing') }}</td>
+          <td v-else-if="kept.state === 'erasing'" colspan="2" class="soft small" role="status">
+            {{ say('keeping.erasing') }}
+          </td>
           <td v-else>
+            <span class="soft small" :class="{ there: kept.trouble }" role="status">{{
+              kept.verifying
+                ? say('keeping.verifying')
+                : kept.trouble
+                  ? say('keeping.broken', { why: kept.trouble })
+                  : say('keeping.whole', { at: dateTime(kept.verified_at) })
+            }}</span>
+          </td>
+          <td v-if="kept.state === 'kept'" class="acts">
             <v-btn
-              v-if="mayBegin(kept, 'erase')"
+              v-if="mayBegin(kept, 'verify')"
+              variant="text"
+              size="small"
+              :disabled="kept.verifying"
+              :aria-label="`${say('keeping.verify')} ${kept.edition}, ${dateTime(kept.taken_at)}`"
+              @click="verify.mutate(kept.id)"
+              >{{ say('keeping.verify') }}</v-btn
+            >
+            <v-btn
+              v-if="list.length > 1 && mayBegin(kept, 'erase')"
               variant="text"
               size="small"
               :disabled="whyNotNow(kept, 'erase') !== ''"
@@ -68,6 +89,7 @@ function confirm(): void {
         </tr>
       </tbody>
     </table>
+    <p v-if="verify.error.value" class="trouble" role="alert">{{ verify.error.value.message }}</p>
     <TypedDialog
       v-model:open="isAsking"
       v-model:typed="typed"
@@ -88,6 +110,7 @@ function confirm(): void {
 td {
   vertical-align: middle;
 }
+.acts,
 .fate {
   white-space: nowrap;
 }

@@ -23,6 +23,7 @@ type Act =
   | 'print_labels'
   | 'keep_until'
   | 'erase'
+  | 'verify'
   | 'reopen'
 
 /** Whether it is its turn: the server says so, with each tray and each of its moves. */

@@ -97,7 +97,7 @@ function close(): void {
         </ul>
       </div>
       <AfterRestore v-for="m in moves" :key="m.place" :tray="tray" :move="m" />
-      <ul class="back">
+      <ul v-if="receiving || keptFrom !== null || tray.keeping?.backups !== 0" class="back">
         <li v-if="receiving">{{ say('hand.open_together', { tag: receiving.tag }) }}</li>
         <li v-if="keptFrom !== null">
           {{ say('hand.kept_before', { tag: receiving?.tag ?? '', from: keptFrom }) }}

@@ -20,6 +20,7 @@ import StageBackUp from '../stages/StageBackUp.vue'
 import StageCheck from '../stages/StageCheck.vue'
 import StageHandOver from '../stages/StageHandOver.vue'
 import KeepingChats from '../components/KeepingChats.vue'
+import KeptList from '../components/KeptList.vue'
 import StageIntake from '../stages/StageIntake.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
@@ -1341,6 +1342,9 @@ describe('what may be begun', () => {
       erased_by: state === 'erased' ? 'Jette Holm' : null,
       files: 12,
       is_there: false,
+      verified_at: '2026-11-20T12:05:00.000Z',
+      verifying: false,
+      trouble: null,
       may,
     })
     const keeping = (list: Schemas['Keeping']['list']): Schemas['Keeping'] => ({
@@ -1358,13 +1362,14 @@ describe('what may be begun', () => {
     const one = tray({ closed: true, keeping: keeping([kept('a', 'kept', erase)]) })
     answers = { 'GET /api/phones': { phones: [] }, 'POST /api/backups/b/erase': one }
     const view = await show(KeepingChats, { tray: one })
-    expect(view.find('table').exists()).toBe(false)
+    expect(view.find('table').text()).toContain('whole on 20 Nov 2026, 12:05')
+    expect(view.find('table').text()).not.toContain('Erase this one…')
     await view.setProps({ tray: { ...one, keeping: keeping([kept('a', 'erased', []), kept('b', 'kept', erase)]) } })
     const rows = view.findAll('tr').map((row) => row.text())
     expect(view.text()).toContain('2 backups, with')
     expect(rows[0]).toContain('✓ is gone')
     expect(rows[1]).toContain('Erase this one…')
-    await view.find('tr button').trigger('click')
+    await view.findAll('tr button').at(-1)?.trigger('click')
     await flushPromises()
     const field = document.querySelector<HTMLInputElement>('.ask input')
     const done = document.querySelector<HTMLButtonElement>('.ask button[type=submit]')
@@ -1377,6 +1382,36 @@ describe('what may be begun', () => {
     await flushPromises()
     const erased = sent.filter((s) => s.path.endsWith('/erase'))
     expect(erased.map((s) => [s.path, s.body])).toEqual([['/api/backups/b/erase', { number: '44' }]])
+  })
+  it('is reading a kept backup back, and says what was found', async () => {
+    const kept = {
+      id: 'a',
+      edition: 'Otterpost',
+      account: '+447700900104',
+      taken_at: '2026-11-20T12:00:00.000Z',
+      messages: 10,
+      bytes: 4_000,
+      state: 'kept' as const,
+      erased_at: null,
+      erased_by: null,
+      files: 0,
+      is_there: false,
+      verified_at: '2026-11-20T12:05:00.000Z',
+      verifying: false,
+      trouble: null as string | null,
+      may: [{ act: 'verify', why: null }],
+    }
+    const shown = tray({ closed: true })
+    answers = { 'POST /api/backups/a/verify': shown }
+    const view = await show(KeptList, { tray: shown, list: [kept] })
+    await view.find('button').trigger('click')
+    await flushPromises()
+    expect(sent.filter((s) => s.path.endsWith('/verify'))).toHaveLength(1)
+    await view.setProps({ list: [{ ...kept, verifying: true }] })
+    expect(view.text()).toContain('Being read back…')
+    expect(view.find('button').attributes('disabled')).toBeDefined()
+    await view.setProps({ list: [{ ...kept, trouble: 'A file of it was changed.' }] })
+    expect(view.text()).toContain('Not as it was kept: A file of it was changed.')
   })
   it('is not offered where it is not its turn', async () => {
     const standing = move({ stage: 'check', restored_at: '2026-11-20T12:00:00.000Z', may: [] })
