@@ -35,12 +35,19 @@ final readonly class Verifying
     ) {
     }
 
-    /** @throws Refusal where it is not kept any more, or is being read back already */
+    /**
+     * Whoever asks while it is being read back already has the same answer.
+     *
+     * @throws Refusal where it is not kept any more
+     */
     public function ask(string $id, string $by): void
     {
         $this->records->change(function () use ($id, $by): void {
             $backup = $this->entities->find(Backup::class, $id) ?? throw Refusal::because('no_such_backup');
             self::ensureMay($backup);
+            if ($backup->isBeingVerified()) {
+                return;
+            }
             $backup->isToBeVerified($this->clock->now());
             $this->log->noteWithFlush($by, 'verify_asked', $backup->tray->number, ['edition' => $backup->edition]);
             $this->bus->dispatch(new VerifyBackup($id));

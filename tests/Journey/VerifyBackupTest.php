@@ -24,6 +24,8 @@ final class VerifyBackupTest extends ApiTestCase
         $this->call('POST', "/api/backups/$id/verify", null, 202);
         self::assertSame([$id], $this->asked());
         self::assertTrue($this->listed($n)['verifying']);
+        $this->call('POST', "/api/backups/$id/verify", null, 202);
+        self::assertSame([], $this->asked(), 'Once is enough.');
         $this->verifying()->do($id);
         $one = $this->listed($n);
         self::assertSame([false, null], [$one['verifying'], $one['trouble']]);
