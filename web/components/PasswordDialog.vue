@@ -6,6 +6,7 @@ import { enter, useEndOwnSession, useOwnSessions } from '../api/queries'
 import { say } from '../lib/say'
 import PasswordField from './PasswordField.vue'
 import SignInList from './SignInList.vue'
+import { vBeginHere } from '../lib/focus'
 
 /** What a user has of their own: where they are signed in, and their password. */
 defineProps<{ name: string }>()
@@ -58,7 +59,7 @@ async function change(): Promise<void> {
       />
       <h2 id="password-title">{{ say('password.title') }}</h2>
       <p>{{ say('password.why') }}</p>
-      <PasswordField v-model="now" :label="say('password.now')" autofocus />
+      <PasswordField v-model="now" v-begin-here :label="say('password.now')" />
       <PasswordField v-model="another" :label="say('password.another')" is-new />
       <PasswordField v-model="again" :label="say('password.again')" is-new />
       <p v-if="trouble !== ''" class="trouble" role="alert">{{ trouble }}</p>

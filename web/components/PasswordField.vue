@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A password that is known, or one that is to be: browsers fill in and offer accordingly. */
-defineProps<{ label: string; isNew?: boolean; autofocus?: boolean }>()
+defineProps<{ label: string; isNew?: boolean }>()
 const password = defineModel<string>({ required: true })
 </script>
 
@@ -10,7 +10,6 @@ const password = defineModel<string>({ required: true })
     :label="label"
     type="password"
     :autocomplete="isNew ? 'new-password' : 'current-password'"
-    :autofocus="autofocus"
     hide-details
   />
 </template>

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
 import { useCancel, usePause } from '../api/queries'
 import { say } from '../lib/say'
+import { vBeginHere } from '../lib/focus'
 
 /** Has a run rest, or ends it with what it has done so far. */
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move']; run: Schemas['Run'] }>()
@@ -34,7 +35,7 @@ function doCancel(): void {
       <p v-if="canRest" class="soft">{{ say('tray.cancel_pause') }}</p>
       <div class="buttons">
         <v-btn :loading="cancel.isPending.value" @click="doCancel">{{ say('tray.cancel_do', { what }) }}</v-btn>
-        <v-btn autofocus @click="asks = false">{{ say('tray.cancel_not') }}</v-btn>
+        <v-btn v-begin-here @click="asks = false">{{ say('tray.cancel_not') }}</v-btn>
       </div>
     </div>
   </v-dialog>

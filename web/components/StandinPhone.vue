@@ -6,6 +6,7 @@ import { phoneNumber } from '../lib/format'
 import { say } from '../lib/say'
 import { platformWord } from '../lib/words'
 import StandinPlan from './StandinPlan.vue'
+import { vBeginHere } from '../lib/focus'
 
 /** One stand-in phone: its screen, and what the hands can do with it now. */
 const props = defineProps<{ phone: Schemas['Standin'] }>()
@@ -162,7 +163,7 @@ function press(name: string): void {
         >
       </div>
       <form v-if="asking" class="number" @submit.prevent="act.mutate(asking)">
-        <v-text-field v-model="typed" :label="what" autofocus />
+        <v-text-field v-model="typed" v-begin-here :label="what" />
         <v-btn size="small" type="submit">{{ say('desk.enter') }}</v-btn>
       </form>
       <v-select

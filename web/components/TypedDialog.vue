@@ -2,6 +2,7 @@
 import { useId } from 'vue'
 import { say } from '../lib/say'
 import WhyNot from './WhyNot.vue'
+import { vBeginHere } from '../lib/focus'
 
 /** What can't be undone is asked for in a dialog, and confirmed by typing what it is about. */
 defineProps<{
@@ -26,7 +27,7 @@ const id = useId()
     <form class="sheet pad ask" @submit.prevent="why === '' && !busy && emit('confirm')">
       <h2 :id="id">{{ title }}</h2>
       <slot />
-      <v-text-field v-model="typed" :label="label" autocomplete="off" maxlength="20" autofocus />
+      <v-text-field v-model="typed" v-begin-here :label="label" autocomplete="off" maxlength="20" />
       <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
       <div class="buttons">
         <v-btn type="submit" :disabled="why !== ''" :loading="busy">{{ act }}</v-btn>

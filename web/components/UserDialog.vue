@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { useAddUser, useGivePassword } from '../api/queries'
 import { say } from '../lib/say'
 import PasswordField from './PasswordField.vue'
+import { vBeginHere } from '../lib/focus'
 
 /** Adds a user, or gives one that is told another password. Who asks shows with their own that they are still there. */
 const props = defineProps<{ user: Schemas['User'] | null }>()
@@ -59,12 +60,12 @@ function go(): void {
       <template v-else>
         <v-text-field
           v-model="name"
+          v-begin-here
           :label="say('users.name')"
           :hint="say('users.name_hint')"
           maxlength="60"
           autocomplete="off"
           autocapitalize="none"
-          autofocus
         />
         <v-text-field
           v-model="displayName"
@@ -75,7 +76,7 @@ function go(): void {
         />
         <v-select v-model="role" :items="roles" :label="say('users.role')" hide-details />
       </template>
-      <PasswordField v-model="password" :label="say('users.password')" is-new :autofocus="user !== null" />
+      <PasswordField v-model="password" v-begin-here="user !== null" :label="say('users.password')" is-new />
       <PasswordField v-model="again" :label="say('users.again')" is-new />
       <PasswordField v-model="own" :label="say('users.own_password')" />
       <p v-if="trouble !== ''" class="trouble" role="alert">{{ trouble }}</p>

@@ -16,6 +16,7 @@ import { phoneNumber, typedDay } from '../lib/format'
 import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
 import { isNoDay } from '../lib/scope'
+import { vBeginHere } from '../lib/focus'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const handOver = useHandOver(computed(() => props.tray.number))
@@ -144,7 +145,7 @@ function close(): void {
           <p v-if="handOver.error.value" class="trouble" role="alert">{{ handOver.error.value.message }}</p>
           <div class="buttons">
             <v-btn type="submit" :loading="handOver.isPending.value">{{ say('hand.open_do') }}</v-btn>
-            <v-btn variant="text" autofocus @click="isAsking = false">{{ say('tray.keep') }}</v-btn>
+            <v-btn v-begin-here variant="text" @click="isAsking = false">{{ say('tray.keep') }}</v-btn>
           </div>
         </form>
       </v-dialog>

@@ -7,6 +7,7 @@ import WithdrawTray from '../components/WithdrawTray.vue'
 import { dateTime, phoneNumber } from '../lib/format'
 import { mayBegin } from '../lib/runs'
 import { languageItems, say } from '../lib/say'
+import { vBeginHere } from '../lib/focus'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const correct = useCorrect(() => props.tray.number)
@@ -76,7 +77,7 @@ const back = useLeaveOut(
       </tbody>
     </table>
     <form v-if="isCorrecting && mayBegin(tray, 'correct')" class="correct" @submit.prevent="store">
-      <v-text-field v-model="told.customer" :label="say('new.customer')" maxlength="120" autofocus />
+      <v-text-field v-model="told.customer" v-begin-here :label="say('new.customer')" maxlength="120" />
       <v-text-field v-model="told.contact" :label="say('intake.contact')" maxlength="120" />
       <v-select v-model="told.language" :items="languages" :label="say('intake.language')" />
       <p v-if="correct.error.value" class="trouble" role="alert">{{ correct.error.value.message }}</p>

@@ -12,6 +12,7 @@ import WhyNot from '../components/WhyNot.vue'
 import { forgetDraft, useDraft } from '../lib/draft'
 import { dateTime } from '../lib/format'
 import { language, languageItems, say } from '../lib/say'
+import { vBeginHere } from '../lib/focus'
 
 const router = useRouter()
 const client = useQueryClient()
@@ -122,7 +123,7 @@ watch(
   <div class="intake">
     <form class="sheet pad who" @submit.prevent="open">
       <h1>{{ say('new.title') }}</h1>
-      <v-text-field v-model="draft.customer" :label="say('new.customer')" autofocus maxlength="120" />
+      <v-text-field v-model="draft.customer" v-begin-here :label="say('new.customer')" maxlength="120" />
       <KnownCustomers v-if="!isKept" :typed="draft.customer" :known="draft.known" @choose="comesAgain" />
       <v-text-field
         v-model="draft.contact"

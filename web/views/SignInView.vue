@@ -5,6 +5,7 @@ import { api, body, setToken } from '../api/client'
 import { enter } from '../api/queries'
 import WordMark from '../components/WordMark.vue'
 import { say } from '../lib/say'
+import { vBeginHere } from '../lib/focus'
 
 const client = useQueryClient()
 const username = ref('')
@@ -37,7 +38,7 @@ async function signIn(): Promise<void> {
     <form class="sheet card" @submit.prevent="signIn">
       <WordMark />
       <h1>{{ say('door.title') }}</h1>
-      <v-text-field v-model="username" :label="say('door.name')" autocomplete="username" autofocus />
+      <v-text-field v-model="username" v-begin-here :label="say('door.name')" autocomplete="username" />
       <v-text-field v-model="password" :label="say('door.password')" type="password" autocomplete="current-password" />
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <v-btn class="next" type="submit" :loading="busy" :disabled="username.trim() === '' || password === ''">{{
