@@ -39,7 +39,10 @@ final class ScratchFolder
     {
         foreach (self::places() as $place) {
             foreach (glob($place.'/geschenk-*-*') ?: [] as $path) {
-                $isOurs = 1 === preg_match('/geschenk-(\d+)-[0-9a-f]{16}$/', $path, $found) && is_writable($path);
+                // Others may put something there by such a name: what is theirs is not gone through.
+                $about = @lstat($path);
+                $isOurs = 1 === preg_match('/geschenk-(\d+)-[0-9a-f]{16}$/', $path, $found)
+                    && false !== $about && posix_geteuid() === $about['uid'];
                 if ($isOurs && !is_dir('/proc/'.$found[1])) {
                     Folder::remove($path);
                 }

@@ -96,11 +96,6 @@ class Backup
         return null !== $this->verifyAskedAt;
     }
 
-    public function verifyAskedAt(): ?\DateTimeImmutable
-    {
-        return $this->verifyAskedAt;
-    }
-
     /**
      * @param string|null               $trouble code of what is wrong; null where it is whole
      * @param array<string, string|int> $params
@@ -154,11 +149,6 @@ class Backup
             $this->eraseAskedAt = $at;
             $this->eraseAskedBy = $by;
         }
-    }
-
-    public function eraseAskedAt(): ?\DateTimeImmutable
-    {
-        return $this->eraseAskedAt;
     }
 
     /** Who has it erased. */

@@ -31,6 +31,36 @@ final class ScratchFolderTest extends TestCase
         Folder::remove($foreign);
     }
 
+    public function testWhatOthersPutThereIsNotGoneThrough(): void
+    {
+        mkdir($this->path('kept'));
+        touch($this->path('kept/file'));
+        $link = sys_get_temp_dir().'/geschenk-4194998-0123456789abcdef';
+        symlink($this->path('kept'), $link);
+        $theirs = sys_get_temp_dir().'/geschenk-4194997-0123456789abcdef';
+        mkdir($theirs);
+        // Only root can give something away: elsewhere this one is ours, and goes.
+        $isGivenAway = 0 === posix_geteuid() && chown($theirs, 65_534);
+        ScratchFolder::sweep();
+        self::assertFileExists($this->path('kept/file'));
+        self::assertSame($isGivenAway, is_dir($theirs));
+        Folder::remove($theirs);
+        Folder::remove($link);
+    }
+
+    public function testWhatIsKnownToBeLittleIsInMemoryAndGoesWithItsObject(): void
+    {
+        [$disk, $memory] = ScratchFolder::places();
+        $large = ScratchFolder::make(10_000_000_000);
+        self::assertStringStartsWith($disk.'/', $large->path);
+        $little = ScratchFolder::make(1_000);
+        self::assertStringStartsWith((is_writable($memory) ? $memory : $disk).'/', $little->path);
+        self::assertSame(0o700, fileperms($little->path) & 0o777);
+        $path = $little->path;
+        unset($little);
+        self::assertDirectoryDoesNotExist($path);
+    }
+
     public function testRemovingNeverFollowsALink(): void
     {
         mkdir($this->path('kept'));
