@@ -60,16 +60,20 @@ interface Vault
     public function places(string $id): array;
 
     /**
-     * Removes all of it; what can't be removed is left out.
+     * Removes all of it, or says that it can't.
      *
-     * @return int bytes that are free again
+     * @return int bytes of its files
+     *
+     * @throws DiskFailure
      */
     public function discard(string $id): int;
 
     /**
-     * Removes what was begun and never came to its end.
+     * Removes what was begun and never came to its end, or says that it can't.
      *
-     * @return int bytes that are free again
+     * @return int bytes of its files
+     *
+     * @throws DiskFailure
      */
     public function discardBegun(string $id): int;
 
