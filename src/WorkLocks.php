@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App;
 
+use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Symfony\Component\Lock\LockFactory;
@@ -11,7 +12,7 @@ use Symfony\Component\Lock\LockInterface;
 
 /**
  * One lock a thing that is worked on. Whoever takes work up and whoever throws something away ask here for the same
- * ones, in this order: run, move, phone. They end with the process that holds them.
+ * ones, in this order: run, move or backup, phone. They end with the process that holds them.
  */
 final readonly class WorkLocks
 {
@@ -28,6 +29,20 @@ final readonly class WorkLocks
     public function ofMove(Move $move): LockInterface
     {
         return $this->locks->createLock('move-'.$move->id(), null);
+    }
+
+    /**
+     * What keeps others from it while a run is at it: what is erased is read by nobody.
+     *
+     * @return list<LockInterface>
+     */
+    public function ofSubject(Move|Backup|null $subject): array
+    {
+        return match (true) {
+            $subject instanceof Move => [$this->ofMove($subject)],
+            $subject instanceof Backup => [$this->ofErasing($subject->tray->number)],
+            null === $subject => [],
+        };
     }
 
     public function ofPhone(string $serial): LockInterface

@@ -9,12 +9,16 @@ use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\ManyHashes;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
 
 /** A bag as RFC 8493 describes it, version 1.0, with SHA-256 manifests. */
 final class Bag
 {
     public const PAYLOAD = 'data';
+    /** Bytes: so often whoever waits for it is told how far it is. */
+    private const PORTION = 200_000_000;
     private const DECLARATION = "BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n";
 
     public static function recognises(string $folder): bool
@@ -79,16 +83,18 @@ final class Bag
      *
      * @throws UnusableInput naming the first thing that is wrong
      */
-    public static function validate(string $folder): void
+    public static function validate(string $folder, Progress $progress = new NoProgress()): void
     {
         if (!self::recognises($folder) || self::DECLARATION !== file_get_contents($folder.'/bagit.txt')) {
             throw UnusableInput::backupBroken($folder, 'no_bag');
         }
-        $tags = self::checkManifest($folder, 'tagmanifest-sha256.txt');
+        $tags = self::checkManifest($folder, 'tagmanifest-sha256.txt', new NoProgress());
         if (!isset($tags['paths']['manifest-sha256.txt'], $tags['paths']['bagit.txt'])) {
             throw UnusableInput::backupBroken($folder, 'manifest_not_listed');
         }
-        ['files' => $listed, 'bytes' => $bytes] = self::checkManifest($folder, 'manifest-sha256.txt');
+        [$bytes, $files] = self::oxum($folder) ?? [0, 0];
+        $progress->phase('reading_back', $files, $bytes);
+        ['files' => $listed, 'bytes' => $bytes] = self::checkManifest($folder, 'manifest-sha256.txt', $progress);
         $present = 0;
         foreach (Folder::files($folder, self::PAYLOAD) as $_) {
             ++$present;
@@ -96,22 +102,30 @@ final class Bag
         if ($present !== $listed) {
             throw UnusableInput::backupBroken($folder, 'other_files', '', $present, $listed);
         }
-        if (1 === preg_match(
-            '/^Payload-Oxum: (\d+)\.(\d+)\r?$/m',
-            is_file($folder.'/bag-info.txt') ? Disk::contents($folder.'/bag-info.txt') : '', $oxum,
-        ) && [$bytes, $listed] !== [(int) $oxum[1], (int) $oxum[2]]) {
-            throw UnusableInput::backupBroken($folder, 'other_size', '', $bytes, (int) $oxum[1]);
+        $oxum = self::oxum($folder);
+        if (null !== $oxum && [$bytes, $listed] !== $oxum) {
+            throw UnusableInput::backupBroken($folder, 'other_size', '', $bytes, $oxum[0]);
         }
     }
 
+    /** @return array{int, int}|null bytes and files of the payload, as it says itself; null where it doesn't */
+    private static function oxum(string $folder): ?array
+    {
+        $info = is_file($folder.'/bag-info.txt') ? Disk::contents($folder.'/bag-info.txt') : '';
+
+        return 1 === preg_match('/^Payload-Oxum: (\d+)\.(\d+)\r?$/m', $info, $oxum)
+            ? [(int) $oxum[1], (int) $oxum[2]]
+            : null;
+    }
+
     /** @return array{files: int, bytes: int, paths: array<string, string>} what it lists; of the payload no paths */
-    private static function checkManifest(string $folder, string $manifest): array
+    private static function checkManifest(string $folder, string $manifest, Progress $progress): array
     {
         $lines = @fopen($folder.'/'.$manifest, 'r');
         if (false === $lines) {
             throw UnusableInput::backupBroken($folder, 'missing', $manifest);
         }
-        $listed = $bytes = 0;
+        $listed = $bytes = $waiting = 0;
         $paths = $portion = [];
         while (false !== ($line = fgets($lines))) {
             if (1 !== preg_match(
@@ -121,16 +135,18 @@ final class Bag
             }
             ++$listed;
             $portion[] = ['path' => $path, 'sha256' => $found[1]];
-            if (count($portion) >= ManyHashes::AT_ONCE) {
-                $bytes += self::checkFiles($folder, $portion);
+            $waiting += (int) @filesize($folder.'/'.$path);
+            if (count($portion) >= ManyHashes::AT_ONCE || $waiting > self::PORTION) {
+                $bytes += self::checkFiles($folder, $portion, $progress);
                 $portion = [];
+                $waiting = 0;
             }
             if (!str_starts_with($path, self::PAYLOAD.'/')) {
                 $paths[$path] = $path;
             }
         }
         fclose($lines);
-        $bytes += self::checkFiles($folder, $portion);
+        $bytes += self::checkFiles($folder, $portion, $progress);
 
         return ['files' => $listed, 'bytes' => $bytes, 'paths' => $paths];
     }
@@ -140,7 +156,7 @@ final class Bag
      *
      * @return int their bytes
      */
-    private static function checkFiles(string $folder, array $files): int
+    private static function checkFiles(string $folder, array $files, Progress $progress): int
     {
         $bytes = 0;
         foreach ($files as $file) {
@@ -160,6 +176,7 @@ final class Bag
                 throw UnusableInput::backupBroken($folder, 'changed', $file['path']);
             }
         }
+        $progress->advance(count($files), $bytes);
 
         return $bytes;
     }

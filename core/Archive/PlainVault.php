@@ -6,6 +6,8 @@ namespace Geschenk\Core\Archive;
 
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Progress;
 
 /** Keeps each backup as a bag that lies open in a folder of its id. */
 final readonly class PlainVault implements Vault
@@ -37,9 +39,9 @@ final readonly class PlainVault implements Vault
         Disk::move($this->bag($id).self::BEGUN, $this->bag($id));
     }
 
-    public function verify(string $id): void
+    public function verify(string $id, Progress $progress = new NoProgress()): void
     {
-        Bag::validate($this->bag($id));
+        Bag::validate($this->bag($id), $progress);
     }
 
     public function open(string $id): OpenBackup

@@ -6,6 +6,8 @@ namespace Geschenk\Core\Archive;
 
 use Geschenk\Core\Files\DiskFailure;
 use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
 
 /**
@@ -34,13 +36,13 @@ interface Vault
     public function keep(string $id): void;
 
     /**
-     * Reads it back from the disk to the last byte.
+     * Reads it back from the disk to the last byte; leaves nothing, wherever its progress stops it.
      *
      * @throws UnusableInput when anything of it is missing, changed or added
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public function verify(string $id): void;
+    public function verify(string $id, Progress $progress = new NoProgress()): void;
 
     /**
      * @throws UnusableInput when it is not there, or is not as it was written

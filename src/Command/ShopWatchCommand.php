@@ -16,7 +16,6 @@ use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\KeyWatch;
-use Geschenk\App\Work\Verifying;
 use Geschenk\Core\Files\ScratchFolder;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
@@ -52,7 +51,6 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly Leftovers $leftovers,
         private readonly ShopClock $shopClock,
         private readonly Erasing $erasing,
-        private readonly Verifying $verifying,
         private readonly KeyWatch $keys,
         private readonly Uncoverings $uncoverings,
         private readonly EntityManagerInterface $entities,
@@ -92,7 +90,6 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
                 ScratchFolder::sweep();
                 $this->shopClock->look();
                 $this->erasing->due();
-                $this->verifying->due();
             }
             $this->entities->clear();
             $this->foreman->round();

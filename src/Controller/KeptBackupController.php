@@ -6,13 +6,15 @@ namespace Geschenk\App\Controller;
 
 use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\BackupsToFind;
 use Geschenk\App\Http\Body\EraseConfirmed;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Work\Erasing;
-use Geschenk\App\Work\Verifying;
+use Geschenk\App\Work\KeepingDesk;
+use Geschenk\App\Work\Verification\VerificationKind;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
@@ -25,7 +27,7 @@ final readonly class KeptBackupController
         private KeptBackups $kept,
         private Trays $trays,
         private Erasing $erasing,
-        private Verifying $verifying,
+        private KeepingDesk $desk,
         private TrayAnswer $answer,
     ) {
     }
@@ -62,7 +64,17 @@ final readonly class KeptBackupController
     public function verify(string $backup, #[CurrentUser] User $user): JsonResponse
     {
         $tray = $this->trays->backup($backup)->tray->number;
-        $this->verifying->ask($backup, $user->getUserIdentifier());
+        $this->desk->askOfBackup($backup, VerificationKind::name(), $user->getUserIdentifier());
+
+        return $this->answer->of($tray, 202);
+    }
+
+    /** Has a run of a backup go on, rest or end; the answer is the tray that it was made in. */
+    #[Route('/api/backups/{backup}/runs/{id<[0-9a-f-]{36}>}/{act<go-on|pause|cancel>}', methods: ['POST'])]
+    public function act(string $backup, string $id, string $act, #[CurrentUser] User $user): JsonResponse
+    {
+        $tray = $this->trays->backup($backup)->tray->number;
+        $this->desk->act($backup, $id, RunAct::from(strtr($act, '-', '_')), $user->getUserIdentifier());
 
         return $this->answer->of($tray, 202);
     }

@@ -29,9 +29,9 @@ class Backup
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $erasedAt = null;
 
-    /** When it was asked for that it is read back once more; null where that was answered. */
-    #[ORM\Column(nullable: true)]
-    private ?\DateTimeImmutable $verifyAskedAt = null;
+    /** The run about it that was asked for last. */
+    #[ORM\OneToOne, ORM\JoinColumn(nullable: true)]
+    private ?Run $run = null;
 
     /** When it was read back last, to the last byte. */
     #[ORM\Column]
@@ -86,14 +86,15 @@ class Backup
         $this->verifiedAt = $takenAt;
     }
 
-    public function isToBeVerified(\DateTimeImmutable $at): void
+    public function begin(Run $run): void
     {
-        $this->verifyAskedAt ??= $at;
+        $this->run?->isFollowed($run->askedAt);
+        $this->run = $run;
     }
 
-    public function isBeingVerified(): bool
+    public function run(): ?Run
     {
-        return null !== $this->verifyAskedAt;
+        return $this->run;
     }
 
     /**
@@ -103,7 +104,6 @@ class Backup
     public function verified(\DateTimeImmutable $at, ?string $trouble, array $params = []): void
     {
         $this->verifiedAt = $at;
-        $this->verifyAskedAt = null;
         $this->trouble = $trouble;
         $this->troubleParams = $params;
     }

@@ -17,6 +17,14 @@ use Symfony\Component\Uid\Uuid;
 #[ORM\Entity]
 class Run
 {
+    /** Null where it is not of a move. */
+    #[ORM\ManyToOne, ORM\JoinColumn]
+    private ?Move $move = null;
+
+    /** Null where it is not of a backup. */
+    #[ORM\ManyToOne, ORM\JoinColumn]
+    private ?Backup $backup = null;
+
     #[ORM\Column(length: 20, enumType: RunState::class)]
     private RunState $state = RunState::Queued;
 
@@ -89,12 +97,15 @@ class Run
     #[ORM\Column]
     public float $movedAt = 0.0;
 
-    /** @param TrayPhone|null $phone that it is at; null for none */
+    /**
+     * @param Move|Backup|null $subject what it is of; null where that is the shop
+     * @param TrayPhone|null   $phone   that it is at; null for none
+     */
     public function __construct(
         #[ORM\Id, ORM\Column(length: 36)] public readonly string $id,
         /** goes up with every run of the shop: the order that no clock decides */
         #[ORM\Column(unique: true)] public readonly int $counter,
-        #[ORM\ManyToOne, ORM\JoinColumn(nullable: false)] public readonly Move $move,
+        Move|Backup|null $subject,
         /** name of a Kind */
         #[ORM\Column(length: 20)] public readonly string $kind,
         /** whether it stages something on the phone, that lies there until it is swapped in or removed */
@@ -110,13 +121,38 @@ class Run
         /** For a restore: how many messages on the phone can't be read, as the technician saw it and agreed. */
         #[ORM\Column(nullable: true)] public readonly ?int $unreadable = null,
     ) {
+        $subject instanceof Move ? $this->move = $subject : $this->backup = $subject;
         $this->serial = $phone?->serial;
+    }
+
+    /** What it is of; null where that is the shop. */
+    public function subject(): Move|Backup|null
+    {
+        return $this->move ?? $this->backup;
+    }
+
+    /** @throws \LogicException where it is of none */
+    public function move(): Move
+    {
+        return $this->move ?? throw new \LogicException('The run is not of a move.');
+    }
+
+    /** @throws \LogicException where it is of none */
+    public function backup(): Backup
+    {
+        return $this->backup ?? throw new \LogicException('The run is not of a backup.');
+    }
+
+    /** Whether none has come after it: one of earlier days can neither go on nor be stopped. */
+    public function isNewest(): bool
+    {
+        return null === $this->subject() || $this === $this->subject()->run();
     }
 
     /** The phone that it is at; null when it is at none. */
     public function phone(): ?TrayPhone
     {
-        return null === $this->serial ? null : $this->move->tray->phoneOf($this->serial);
+        return null === $this->serial ? null : $this->move?->tray->phoneOf($this->serial);
     }
 
     public function serial(): ?string
@@ -245,7 +281,7 @@ class Run
             $this->hinder(null);
         } else {
             $this->state = RunState::Paused;
-            $this->hinder('paused', $by);
+            $this->hinder('paused', $by + ['kind' => $this->kind]);
         }
     }
 
@@ -319,6 +355,14 @@ class Run
             RunAct::Pause => !$this->state->rests() && RunState::Cancelling !== $this->state,
             RunAct::Cancel => !$this->state->isOver() && RunState::Cancelling !== $this->state,
         };
+    }
+
+    /** @return list<RunAct> what may be done about it where it is of no move; a move's is its tray's affair too */
+    public function acts(): array
+    {
+        return $this->isNewest() && false !== $this->backup?->isKept()
+            ? array_values(array_filter(RunAct::cases(), $this->may(...)))
+            : [];
     }
 
     /** @param array<string, string|int> $params */

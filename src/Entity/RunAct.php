@@ -10,4 +10,14 @@ enum RunAct: string
     case GoOn = 'go_on';
     case Pause = 'pause';
     case Cancel = 'cancel';
+
+    /** Code of translations/ under "log". */
+    public function logged(): string
+    {
+        return match ($this) {
+            self::GoOn => 'went_on',
+            self::Pause => 'paused',
+            self::Cancel => 'cancelled',
+        };
+    }
 }

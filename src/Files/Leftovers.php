@@ -54,7 +54,7 @@ final readonly class Leftovers
             }
             $this->files->dropCopies($move);
             foreach ($this->entities->getRepository(Run::class)->findBy(['move' => $move]) as $run) {
-                $kind = $this->kinds->of($run->kind);
+                $kind = $this->kinds->ofMove($run->kind);
                 // What goes on behind the hand-over, now or once somebody says so.
                 if ($kind->isWayBack() && !$run->state()->isOver()) {
                     continue;

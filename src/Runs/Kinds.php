@@ -27,11 +27,20 @@ final readonly class Kinds
         return $this->find($name) ?? throw new \LogicException("There is no kind of run named $name.");
     }
 
-    /** @return list<Kind> those that bring chats across, in the order of their stages */
+    public function ofMove(string $name): KindOfMove
+    {
+        $kind = $this->of($name);
+
+        return $kind instanceof KindOfMove ? $kind : throw new \LogicException("A $name is not of a move.");
+    }
+
+    /** @return list<KindOfMove> those that bring chats across, in the order of their stages */
     public function across(): array
     {
-        $kinds = array_filter($this->all(), static fn (Kind $kind): bool => $kind->goesAcross() && !$kind->isWayBack());
-        usort($kinds, static fn (Kind $a, Kind $b): int => $a->stage()->place() <=> $b->stage()->place());
+        $kinds = array_filter(
+            $this->ofMoves(), static fn (KindOfMove $kind): bool => $kind->goesAcross() && !$kind->isWayBack(),
+        );
+        usort($kinds, static fn (KindOfMove $a, KindOfMove $b): int => $a->stage()->place() <=> $b->stage()->place());
 
         return $kinds;
     }
@@ -40,14 +49,16 @@ final readonly class Kinds
     public function waysBack(): array
     {
         return array_values(array_map(
-            static fn (Kind $kind): string => $kind::name(),
-            array_filter($this->all(), static fn (Kind $kind): bool => $kind->isWayBack()),
+            static fn (KindOfMove $kind): string => $kind::name(),
+            array_filter($this->ofMoves(), static fn (KindOfMove $kind): bool => $kind->isWayBack()),
         ));
     }
 
-    /** @return list<Kind> */
-    public function all(): array
+    /** @return list<KindOfMove> */
+    public function ofMoves(): array
     {
-        return array_map($this->of(...), array_keys($this->kinds->getProvidedServices()));
+        $all = array_map($this->of(...), array_keys($this->kinds->getProvidedServices()));
+
+        return array_values(array_filter($all, static fn (Kind $kind): bool => $kind instanceof KindOfMove));
     }
 }

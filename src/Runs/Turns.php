@@ -27,7 +27,7 @@ final readonly class Turns
     public function of(Move $move, array $ofRun): array
     {
         $turns = [];
-        foreach (in_array(RunAct::GoOn, $ofRun, true) ? [] : $this->kinds->all() as $kind) {
+        foreach (in_array(RunAct::GoOn, $ofRun, true) ? [] : $this->kinds->ofMoves() as $kind) {
             try {
                 $this->ensureItsTurn($move, $kind);
             } catch (Failure) {
@@ -49,7 +49,7 @@ final readonly class Turns
      *
      * @throws Failure
      */
-    public function ensureItsTurn(Move $move, Kind $kind): void
+    public function ensureItsTurn(Move $move, KindOfMove $kind): void
     {
         if (null !== $move->tray->closedAt() && !$kind->isWayBack()) {
             throw Refusal::because('tray_closed');

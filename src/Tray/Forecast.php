@@ -6,7 +6,7 @@ namespace Geschenk\App\Tray;
 
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Runs\Kind;
+use Geschenk\App\Runs\KindOfMove;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Runs\Phase;
 
@@ -20,8 +20,12 @@ final readonly class Forecast
     /** @param float|null $phaseLeft seconds that the phase takes that it is in, where that shows */
     public function secondsLeft(Run $run, ?float $phaseLeft): ?int
     {
-        $move = $run->move;
-        $kind = $this->kinds->of($run->kind);
+        if (!$run->subject() instanceof Move) {
+            // It is all in what moves now.
+            return null === $phaseLeft ? null : max(1, (int) ceil($phaseLeft));
+        }
+        $move = $run->move();
+        $kind = $this->kinds->ofMove($run->kind);
         $phases = $kind->phases($move);
         $names = array_map(static fn (Phase $phase): string => $phase->name, $phases);
         $at = array_search($run->phase, $names, true);
@@ -40,7 +44,7 @@ final readonly class Forecast
         }
         $next = $kind->next();
         if (null !== $next) {
-            $following = $this->kinds->of($next);
+            $following = $this->kinds->ofMove($next);
             foreach ($following->phases($move) as $phase) {
                 $left[] = [$following, $phase, $following->phone($move)->serial ?? ''];
             }
@@ -65,7 +69,7 @@ final readonly class Forecast
     }
 
     /**
-     * @param list<array{Kind, Phase, string}> $left  with the serial of the phone, where it goes by one
+     * @param list<array{KindOfMove, Phase, string}> $left  with the serial of the phone, where it goes by one
      * @param array<string, int|null>             $units
      */
     private function sum(array $left, array $units): ?float

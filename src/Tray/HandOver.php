@@ -235,7 +235,7 @@ final readonly class HandOver
             if ($run->hasLeftOnPhone()) {
                 throw Refusal::because('left_on_phone', $fields);
             }
-            if ($run === $run->move->run() && $run->state()->canGoOn() && $run->stages) {
+            if ($run->isNewest() && $run->state()->canGoOn() && $run->stages) {
                 throw Refusal::because('hand_over_while_standing', $fields);
             }
         }

@@ -9,7 +9,7 @@ use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Pace;
 use Geschenk\App\Entity\Run;
-use Geschenk\App\Runs\Kind;
+use Geschenk\App\Runs\KindOfMove;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Runs\Phase;
 use Geschenk\Core\Phone\Role;
@@ -44,9 +44,12 @@ final class Paces implements ResetInterface
      */
     public function learn(Run $run, array $spent): void
     {
+        if (!$run->subject() instanceof Move) {
+            return;
+        }
         $this->reset();
-        $units = $this->units($run->move);
-        foreach ($this->kinds->of($run->kind)->phases($run->move) as $phase) {
+        $units = $this->units($run->move());
+        foreach ($this->kinds->ofMove($run->kind)->phases($run->move()) as $phase) {
             $seconds = $spent[$phase->name]['seconds'] ?? 0.0;
             $done = Phase::MESSAGES !== $phase->unit && null !== ($spent[$phase->name]['bytes'] ?? null)
                 ? $spent[$phase->name]['bytes']
@@ -66,7 +69,7 @@ final class Paces implements ResetInterface
     }
 
     /** Bytes or messages a second; null where nobody has measured it. */
-    public function of(Kind $kind, Phase $phase, string $serial): ?float
+    public function of(KindOfMove $kind, Phase $phase, string $serial): ?float
     {
         $serial = $phase->isOnPhone ? $serial : '';
         foreach ($this->all() as $pace) {
@@ -80,7 +83,7 @@ final class Paces implements ResetInterface
     }
 
     /** Whether a run of that kind has come to its end here. */
-    public function hasMeasured(Kind $kind): bool
+    public function hasMeasured(KindOfMove $kind): bool
     {
         return in_array($kind::name(), array_map(static fn (Pace $pace): string => $pace->kind, $this->all()), true);
     }

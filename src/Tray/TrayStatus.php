@@ -61,7 +61,7 @@ final readonly class TrayStatus
     {
         $run = $move->run();
         if (null !== $run && !$run->state()->isOver()) {
-            return $this->kinds->of($run->kind)->stage();
+            return $this->kinds->ofMove($run->kind)->stage();
         }
 
         $bringing = $move->bringing();
@@ -164,15 +164,15 @@ final readonly class TrayStatus
     /** @return list<RunAct> what may be done about a run: behind the hand-over only the way back is anybody's affair */
     public function may(Run $run): array
     {
-        $tray = $run->move->tray;
-        $isOpen = null === $tray->closedAt() || $this->kinds->of($run->kind)->isWayBack();
-        if (!$isOpen || !$tray->keepsChats() || $run !== $run->move->run()) {
+        $tray = $run->move()->tray;
+        $isOpen = null === $tray->closedAt() || $this->kinds->ofMove($run->kind)->isWayBack();
+        if (!$isOpen || !$tray->keepsChats() || !$run->isNewest()) {
             return [];
         }
 
         $acts = array_values(array_filter(RunAct::cases(), $run->may(...)));
         // What was merged with is another by now: it is merged anew, and not gone on with.
-        $isStale = $this->kinds->of($run->kind)->stages() && $this->merging->isStale($run->move);
+        $isStale = $this->kinds->ofMove($run->kind)->stages() && $this->merging->isStale($run->move());
 
         return $isStale ? array_values(array_filter($acts, static fn (RunAct $a): bool => RunAct::GoOn !== $a)) : $acts;
     }

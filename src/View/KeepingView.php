@@ -7,6 +7,7 @@ namespace Geschenk\App\View;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\BackupState;
+use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\Time;
@@ -21,6 +22,7 @@ final readonly class KeepingView
         private EntityManagerInterface $entities,
         private MoveFiles $files,
         private Keeping $keeping,
+        private RunView $runs,
         private Words $words,
     ) {
     }
@@ -59,6 +61,7 @@ final readonly class KeepingView
         $gone = $backup->gone();
         $erasedAt = $backup->erasedAt();
         $trouble = $backup->trouble();
+        $run = self::open($backup);
 
         return [
             'id' => $backup->id, 'edition' => $backup->edition, 'account' => $backup->account,
@@ -67,11 +70,19 @@ final readonly class KeepingView
             'erased_at' => null === $erasedAt ? null : Time::iso($erasedAt),
             'erased_by' => null === $erasedAt ? null : $this->words->who($backup->eraseBy()),
             'files' => $gone['files'] ?? 0, 'verified_at' => Time::iso($backup->verifiedAt()),
-            'verifying' => $backup->isBeingVerified(),
+            'run' => null === $run ? null : $this->runs->of($run, $run->acts()),
             'trouble' => null === $trouble ? null : $this->words->failure($trouble, $backup->troubleParams()),
             'is_there' => BackupState::Erased === $backup->state() && $this->files->isThere($backup->id, 'backup'),
             'may' => $this->may($backup),
         ];
+    }
+
+    /** What is under way of it, or stands still. */
+    private static function open(Backup $backup): ?Run
+    {
+        $run = $backup->run();
+
+        return true === $run?->state()->isOver() ? null : $run;
     }
 
     /** @return list<array{act: string, why: string|null}> */
@@ -80,13 +91,13 @@ final readonly class KeepingView
         if (!$backup->isKept() || !$backup->tray->keepsChats()) {
             return [];
         }
-        $verify = ['act' => 'verify', 'why' => null];
+        $verify = null === self::open($backup) ? [['act' => 'verify', 'why' => null]] : [];
         try {
             $this->keeping->ensureMayEraseBackup($backup);
 
-            return [$verify, ['act' => 'erase', 'why' => null]];
+            return [...$verify, ['act' => 'erase', 'why' => null]];
         } catch (Refusal $why) {
-            return [$verify, ['act' => 'erase', 'why' => $this->words->failure($why->reason, $why->fields)]];
+            return [...$verify, ['act' => 'erase', 'why' => $this->words->failure($why->reason, $why->fields)]];
         }
     }
 }

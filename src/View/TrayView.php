@@ -10,8 +10,6 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
-use Geschenk\App\Entity\Run;
-use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
@@ -53,6 +51,7 @@ final readonly class TrayView
         private GuideView $guides,
         private PhoneView $phones,
         private ProgressView $progress,
+        private RunView $runs,
         private Phones $seen,
         private Behind $behind,
         private ChoiceView $choice,
@@ -232,7 +231,7 @@ final readonly class TrayView
             'after_restore' => array_map(
                 fn (Point $point): array => $this->point($point, []), $this->readiness->afterRestore($move),
             ),
-            'run' => null === $run ? null : $this->run($run), 'may' => $this->may($move),
+            'run' => null === $run ? null : $this->runs->of($run, $this->status->may($run)), 'may' => $this->may($move),
             'lacking_for' => $this->lackingFor($move),
             'backup' => null === $backup ? null : $this->backup($move, $backup),
             'rehearsal' => $bringing->rehearsal()['totals'] ?? null,
@@ -406,27 +405,6 @@ final readonly class TrayView
             'stage' => $step->stage->value, 'move' => $step->move?->place, 'at' => Time::iso($step->at),
             'by' => $this->words->who($step->by),
             'code' => $step->code, 'text' => $this->words->say('step.'.$step->code, $step->params),
-        ];
-    }
-
-    /** @return array<string, mixed> */
-    private function run(Run $run): array
-    {
-        $finishedAt = $run->finishedAt();
-        $trouble = $run->trouble();
-        $offer = $run->offer();
-
-        return [
-            'id' => $run->id, 'kind' => $run->kind, 'tag' => $run->phone()?->tag, 'state' => $run->state()->value,
-            'trouble' => null === $trouble ? null : $this->words->failure($trouble, $run->troubleParams()),
-            'may' => array_map(static fn (RunAct $act): string => $act->value, $this->status->may($run)),
-            'asked_at' => Time::iso($run->askedAt), 'asked_by' => $run->askedBy(),
-            'finished_at' => null === $finishedAt ? null : Time::iso($finishedAt),
-            'offer' => null === $offer ? null : [
-                'id' => $offer->id(), 'way' => $offer->way, 'made_at' => Time::ofSeconds($offer->madeAt),
-                'lock' => $offer->lock?->value,
-            ],
-            'progress' => $this->progress->of($run),
         ];
     }
 

@@ -7,11 +7,11 @@ namespace Geschenk\App\Work;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Runs\Asked;
-use Geschenk\App\Runs\Kind;
+use Geschenk\App\Runs\KindOfMove;
 use Geschenk\App\Runs\Undone;
 
-/** What is so of most kinds of runs. */
-abstract class CommonKind implements Kind
+/** What is so of most kinds of runs of a move. */
+abstract class CommonKind implements KindOfMove
 {
     public function goesAcross(): bool
     {

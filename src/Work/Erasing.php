@@ -58,6 +58,7 @@ final readonly class Erasing
         private ShopClock $shopClock,
         private MachineTime $machine,
         private Keeping $keeping,
+        private KeepingDesk $desk,
     ) {
     }
 
@@ -93,6 +94,7 @@ final readonly class Erasing
             }
             $this->keeping->ensureMayEraseBackup($backup);
             $backup->isToBeErased($this->clock->now(), $by);
+            $this->desk->end($backup, $by);
             $this->log->noteWithFlush($by, 'erase_backup_asked', $tray, ['edition' => $backup->edition]);
             $this->bus->dispatch(new EraseBackup($id));
         });
@@ -262,6 +264,7 @@ final readonly class Erasing
         $tray->askToErase($this->clock->now(), $by);
         foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
             $backup->isToBeErased($this->clock->now(), $by);
+            $this->desk->end($backup, $by);
         }
         $this->log->noteWithFlush($by, 'erase_asked', $tray->number, []);
         $this->entities->flush();

@@ -14,7 +14,7 @@ use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Runs\Asked;
-use Geschenk\App\Runs\Kind;
+use Geschenk\App\Runs\KindOfMove;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Runs\Turns;
 use Geschenk\App\Tray\BringMore;
@@ -24,9 +24,6 @@ use Geschenk\App\Work\Backup\BackupKind;
 use Geschenk\App\Work\Conversion\ConversionKind;
 use Geschenk\Core\Conversion\LossRules;
 use Geschenk\Core\Conversion\UnknownChoice;
-use Psr\Clock\ClockInterface;
-use Symfony\Component\Messenger\MessageBusInterface;
-use Symfony\Component\Uid\Uuid;
 
 /**
  * Where runs are asked for. Each method is one guarded change: it reads the tray anew, checks that the move is ready,
@@ -37,14 +34,13 @@ final readonly class RunDesk
     public function __construct(
         private Records $records,
         private EntityManagerInterface $entities,
-        private MessageBusInterface $bus,
-        private ClockInterface $clock,
         private ShopLog $log,
         private Choosing $choosing,
         private Labels $labels,
         private Kinds $kinds,
         private Turns $turns,
         private Guards $guards,
+        private NewRuns $newRuns,
     ) {
     }
 
@@ -64,7 +60,8 @@ final readonly class RunDesk
         Asked $asked = new Asked(),
         ?string $after = null,
     ): Run {
-        $what = $this->kinds->find($kind) ?? throw Refusal::because('no_such_work');
+        $what = $this->kinds->find($kind);
+        $what instanceof KindOfMove ?: throw Refusal::because('no_such_work');
 
         return $this->records->changeTray($tray, function (Tray $tray) use ($place, $what, $by, $asked, $after): Run {
             $move = $this->openMove($tray, $place, $what->isWayBack());
@@ -130,7 +127,7 @@ final readonly class RunDesk
                 'edition' => $move->edition,
             ]);
 
-            return $this->begin($move, $this->kinds->of(ConversionKind::name()), $by);
+            return $this->begin($move, $this->kinds->ofMove(ConversionKind::name()), $by);
         });
     }
 
@@ -150,7 +147,7 @@ final readonly class RunDesk
             $move->bringMissing();
             $this->log->noteWithFlush($by, 'bring_missing', $tray->number, ['edition' => $move->edition]);
 
-            return $this->begin($move, $this->kinds->of(ConversionKind::name()), $by);
+            return $this->begin($move, $this->kinds->ofMove(ConversionKind::name()), $by);
         });
     }
 
@@ -179,7 +176,7 @@ final readonly class RunDesk
             $move->bringRest($scope->isAll() ? null : $scope->toArray(), $brings);
             $this->log->noteWithFlush($by, 'bring_rest', $tray->number, ['edition' => $move->edition]);
 
-            return $this->begin($move, $this->kinds->of(ConversionKind::name()), $by);
+            return $this->begin($move, $this->kinds->ofMove(ConversionKind::name()), $by);
         };
 
         return $this->records->changeTray($tray, $change);
@@ -200,11 +197,11 @@ final readonly class RunDesk
                 throw Refusal::because('run_not_standing');
             }
             $this->guards->ensureNobodyElseHas($tray, $run->serial() ?? '');
-            $kind = $this->kinds->of($run->kind);
+            $kind = $this->kinds->ofMove($run->kind);
             $kind->take($run, new Asked(key: $key));
             $run->goOn($by, $kind->phone($move));
-            $this->noteOfRun($run, 'went_on', $by);
-            $this->handOut($run);
+            $this->newRuns->note($run, RunAct::GoOn->logged(), $by);
+            $this->newRuns->handOut($run);
         });
     }
 
@@ -223,7 +220,7 @@ final readonly class RunDesk
                 throw Refusal::because('run_over');
             }
             $run->stop(StopWish::Pause, $by);
-            $this->noteOfRun($run, 'paused', $by);
+            $this->newRuns->note($run, RunAct::Pause->logged(), $by);
         });
     }
 
@@ -241,8 +238,8 @@ final readonly class RunDesk
                 throw Refusal::because('run_over');
             }
             $run->stop(StopWish::Cancel, $by);
-            $this->noteOfRun($run, 'cancelled', $by);
-            $this->handOut($run);
+            $this->newRuns->note($run, RunAct::Cancel->logged(), $by);
+            $this->newRuns->handOut($run);
         });
     }
 
@@ -254,7 +251,7 @@ final readonly class RunDesk
         }
     }
 
-    private function begin(Move $move, Kind $kind, string $by, Asked $asked = new Asked()): Run
+    private function begin(Move $move, KindOfMove $kind, string $by, Asked $asked = new Asked()): Run
     {
         $this->turns->ensureItsTurn($move, $kind);
         if (null !== $asked->confirmedTag && $kind->goesAcross()) {
@@ -262,40 +259,13 @@ final readonly class RunDesk
         }
         $kind->ensureMayBegin($move);
         $kind->ensureAgreed($move, $asked);
-        $run = $this->newRun($move, $kind, $by, $asked);
+        $run = $this->newRuns->make($move, $kind, $by, $asked);
         $kind->take($run, $asked);
         $kind->note($run);
-        $this->noteOfRun($run, 'asked', $by);
-        $this->handOut($run);
+        $this->newRuns->note($run, 'asked', $by);
+        $this->newRuns->handOut($run);
 
         return $run;
-    }
-
-    /** In the caller's transaction. */
-    public function newRun(Move $move, Kind $kind, string $by, Asked $asked = new Asked()): Run
-    {
-        $run = new Run(
-            Uuid::v7()->toRfc4122(), $this->records->next(Run::class), $move, $kind::name(), $kind->stages(),
-            $kind->phone($move), $this->clock->now(), $by, $asked->confirmedTag, $asked->replaces, $asked->unreadable,
-        );
-        $this->entities->persist($run);
-        $move->begin($run);
-
-        return $run;
-    }
-
-    private function noteOfRun(Run $run, string $act, string $by): void
-    {
-        $this->log->noteWithFlush($by, $act, $run->move->tray->number, [
-            'kind' => $run->kind, 'edition' => $run->move->edition,
-        ]);
-    }
-
-    /** The run and the message that hands it to a worker are stored together: none without the other. */
-    private function handOut(Run $run): void
-    {
-        $this->entities->flush();
-        $this->bus->dispatch(new WorkOnRun($run->id));
     }
 
     /** @param bool $mayBeClosed for what can be done behind the hand-over too */
@@ -321,7 +291,7 @@ final readonly class RunDesk
             throw Refusal::because('run_over');
         }
         // Behind the hand-over nothing goes on but the way back.
-        if (null !== $move->tray->closedAt() && !$this->kinds->of($run->kind)->isWayBack()) {
+        if (null !== $move->tray->closedAt() && !$this->kinds->ofMove($run->kind)->isWayBack()) {
             throw Refusal::because('tray_closed');
         }
         if (!$move->tray->keepsChats()) {

@@ -12,6 +12,7 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Records;
 use Geschenk\App\Runs\Kind;
+use Geschenk\App\Runs\KindOfMove;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Tray\Paces;
 use Geschenk\App\WorkLocks;
@@ -23,7 +24,6 @@ use Geschenk\Core\Phone\PhoneUnplugged;
 use Psr\Clock\ClockInterface;
 use Psr\Log\LoggerInterface;
 use Symfony\Component\Messenger\Attribute\AsMessageHandler;
-use Symfony\Component\Messenger\MessageBusInterface;
 
 /**
  * Takes up a run, as often as it takes: a run that a phone interrupts waits and looks again by itself, one whose
@@ -49,14 +49,13 @@ final class RunHandler
         private readonly EntityManagerInterface $entities,
         private readonly Records $records,
         private readonly WorkLocks $locks,
-        private readonly MessageBusInterface $bus,
         private readonly ClockInterface $clock,
         private readonly LoggerInterface $logger,
         private readonly DataFolder $data,
         private readonly Phones $benchPhones,
         private readonly Paces $paces,
         private readonly Kinds $kinds,
-        private readonly RunDesk $desk,
+        private readonly NewRuns $newRuns,
     ) {
     }
 
@@ -69,7 +68,7 @@ final class RunHandler
         }
         $serial = $run->serial();
         $locks = [
-            $this->locks->ofRun($run), $this->locks->ofMove($run->move),
+            $this->locks->ofRun($run), ...$this->locks->ofSubject($run->subject()),
             ...(null === $serial ? [] : [$this->locks->ofPhone($serial)]),
         ];
         if (!WorkLocks::acquireAll($locks)) {
@@ -184,11 +183,11 @@ final class RunHandler
             $this->entities->getConnection()->transactional(function () use ($run, $kind): void {
                 // Over before the next begins: no move has two open runs, not even for a moment.
                 $this->entities->flush();
-                $next = RunState::Done === $run->state() ? $kind->next() : null;
+                $next = RunState::Done === $run->state() && $kind instanceof KindOfMove ? $kind->next() : null;
                 if (null !== $next) {
-                    $following = $this->desk->newRun($run->move, $this->kinds->of($next), $run->askedBy());
-                    $this->entities->flush();
-                    $this->bus->dispatch(new WorkOnRun($following->id));
+                    $this->newRuns->handOut(
+                        $this->newRuns->make($run->move(), $this->kinds->ofMove($next), $run->askedBy()),
+                    );
                 }
             });
         } catch (\Throwable $error) {
@@ -214,8 +213,8 @@ final class RunHandler
         }
         $this->records->change(function () use ($run, $kind, $undone): void {
             match (true) {
-                $undone->isTooLate && $run === $run->move->run() => $run->goOn(
-                    $run->askedBy(), $kind->phone($run->move),
+                $undone->isTooLate && $run->isNewest() => $run->goOn(
+                    $run->askedBy(), $kind instanceof KindOfMove ? $kind->phone($run->move()) : null,
                 ),
                 RunState::Cancelling === $run->state() => $run->cancelled(
                     $undone->removed, $undone->leftOnPhone, $this->clock->now(),

@@ -52,7 +52,7 @@ final readonly class SafetyCopies
      */
     public function take(Run $run, PhoneLink $link, Progress $progress): Backup
     {
-        $move = $run->move;
+        $move = $run->move();
         $id = $run->safetyCopyId();
         if ($this->vault->isKept($id) && $link->mark($move->app) !== $this->markOf($id)) {
             // Something has come in since: of no use any more, and nothing was written yet.
@@ -68,7 +68,7 @@ final readonly class SafetyCopies
 
         return $this->entities->find(Backup::class, $id) ?? $this->records->change(
             function () use ($run, $link, $id): Backup {
-                $move = $run->move;
+                $move = $run->move();
                 $chats = $this->vault->open($id)->chats();
                 $summary = $chats->summary();
                 $backup = new Backup(
@@ -99,7 +99,7 @@ final readonly class SafetyCopies
      */
     public function toMergeWith(Run $run, PhoneLink $link, Progress $progress): Backup
     {
-        $move = $run->move;
+        $move = $run->move();
         $copies = $this->entities->getRepository(Backup::class)->findBy([
             'tray' => $move->tray, 'serial' => $link->serial(), 'app' => $move->app, 'origin' => Origin::SafetyCopy,
         ], ['counter' => 'DESC']);

@@ -35,7 +35,7 @@ abstract class WritingKind extends PhoneKind
     public function ensurePossible(Run $run): void
     {
         parent::ensurePossible($run);
-        Fitness::ensureSettled($this->link($run)->state(), $run->move->app);
+        Fitness::ensureSettled($this->link($run)->state(), $run->move()->app);
     }
 
     /** @param Backup|null $way that the phone is put back to */
@@ -49,7 +49,7 @@ abstract class WritingKind extends PhoneKind
     public function undo(Run $run): Undone
     {
         $link = $this->link($run);
-        $app = $run->move->app;
+        $app = $run->move()->app;
         try {
             if ($link->swapped($app) === $run->id) {
                 return new Undone(isTooLate: true);

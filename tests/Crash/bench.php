@@ -66,7 +66,7 @@ $work = static function () use ($latest, $handler, $desk): void {
     for ($n = 0; $n < 8; ++$n) {
         $run = $latest();
         if (RunState::Failed === $run->state()) {
-            $desk->goOn($run->move->tray->number, $run->move->place, $run->id, 'jette');
+            $desk->goOn($run->move()->tray->number, $run->move()->place, $run->id, 'jette');
         } elseif (RunState::Done === $run->state()) {
             return;
         }

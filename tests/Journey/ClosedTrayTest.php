@@ -76,7 +76,7 @@ final class ClosedTrayTest extends ApiTestCase
         $this->entities()->getConnection()->executeStatement("UPDATE run SET state = 'cancelled'");
         $this->entities()->clear();
         $run = $this->entities()->getRepository(Run::class)->findOneBy(['kind' => PutBackKind::name()]) ?? self::fail();
-        $lock = self::getContainer()->get(WorkLocks::class)->ofMove($run->move);
+        $lock = self::getContainer()->get(WorkLocks::class)->ofMove($run->move());
         self::assertTrue($lock->acquire());
         $leftovers->dropAll();
         self::assertSame($copied, iterator_to_array(Folder::files($begun), false));

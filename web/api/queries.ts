@@ -585,21 +585,34 @@ export function useBringRest(number: () => number) {
   )
 }
 
-/** Has a run rest; it can go on from where it is. */
-export function usePause(at: Ref<At>) {
+/** What a run is of: a move of a tray, or a backup that a tray has made. */
+export type RunOf = At | { number: number; backup: string }
+
+/** Has a run rest, from where it can go on, or ends it: what it has done so far is removed then. */
+export function useStop(of: Ref<RunOf>, act: 'pause' | 'cancel') {
   return useTrayChange(
-    () => at.value.number,
-    (id: string) =>
-      body(api.POST('/api/trays/{number}/moves/{place}/runs/{id}/pause', { params: { path: { ...at.value, id } } })),
+    () => of.value.number,
+    (id: string) => {
+      const at = of.value
+      if ('backup' in at) return actOnBackupRun(at.backup, id, act)
+      const params = { path: { ...at, id } }
+      return body(
+        act === 'pause'
+          ? api.POST('/api/trays/{number}/moves/{place}/runs/{id}/pause', { params })
+          : api.POST('/api/trays/{number}/moves/{place}/runs/{id}/cancel', { params }),
+      )
+    },
   )
 }
 
-/** Ends a run; what it has done so far is removed. */
-export function useCancel(at: Ref<At>) {
-  return useTrayChange(
-    () => at.value.number,
-    (id: string) =>
-      body(api.POST('/api/trays/{number}/moves/{place}/runs/{id}/cancel', { params: { path: { ...at.value, id } } })),
+function actOnBackupRun(backup: string, id: string, act: 'go-on' | 'pause' | 'cancel') {
+  return body(api.POST('/api/backups/{backup}/runs/{id}/{act}', { params: { path: { backup, id, act } } }))
+}
+
+/** Has a run that is of a backup go on. */
+export function useGoOnWithBackup(number: () => number) {
+  return useTrayChange(number, ({ backup, run }: { backup: string; run: string }) =>
+    actOnBackupRun(backup, run, 'go-on'),
   )
 }
 

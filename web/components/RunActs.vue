@@ -1,15 +1,16 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useCancel, usePause } from '../api/queries'
+import { useStop } from '../api/queries'
+import type { RunOf } from '../api/queries'
 import { say } from '../lib/say'
 import { vBeginHere } from '../lib/focus'
 
 /** Has a run rest, or ends it with what it has done so far. */
-const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move']; run: Schemas['Run'] }>()
-const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
-const pause = usePause(at)
-const cancel = useCancel(at)
+const props = defineProps<{ of: RunOf; run: Schemas['Run'] }>()
+const of = computed(() => props.of)
+const pause = useStop(of, 'pause')
+const cancel = useStop(of, 'cancel')
 const asks = ref(false)
 const canRest = computed(() => props.run.may.includes('pause'))
 const canBeCancelled = computed(() => props.run.may.includes('cancel'))

@@ -62,7 +62,7 @@ function carryOn(): void {
       <h2 aria-live="polite">{{ waits.text }}</h2>
       <ProgressLine v-if="waits.progress" :progress="waits.progress" :is-working="run?.state === 'working'" />
       <p class="soft small">{{ say('tray.leave_page') }}</p>
-      <div v-if="acting && run" class="buttons"><RunActs :tray="tray" :move="acting" :run="run" /></div>
+      <div v-if="acting && run" class="buttons"><RunActs :of="at" :run="run" /></div>
     </template>
     <template v-else>
       <h2 aria-live="polite">
@@ -94,7 +94,7 @@ function carryOn(): void {
         <v-btn v-else-if="!isInterrupted && !isHere && !tray.closed" :to="next" :active="false">{{
           say('tray.next')
         }}</v-btn>
-        <RunActs v-if="(isStopped || isInterrupted) && acting && run" :tray="tray" :move="acting" :run="run" />
+        <RunActs v-if="(isStopped || isInterrupted) && acting && run" :of="at" :run="run" />
       </div>
       <WhyNot :because="why" />
     </template>

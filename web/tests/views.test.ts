@@ -633,33 +633,34 @@ describe('readiness', () => {
   })
 })
 
+const run = (state: Schemas['Run']['state']): Schemas['Run'] => ({
+  id: 'r1',
+  kind: 'backup',
+  tag: '44-A',
+  state,
+  trouble: 'Phone 44-A is not connected.',
+  may: (['queued', 'working', 'waiting'].includes(state)
+    ? ['pause', 'cancel']
+    : ['failed', 'paused'].includes(state)
+      ? ['go_on', 'cancel']
+      : []) satisfies Schemas['Run']['may'],
+  asked_at: '2026-11-20T12:00:00.000Z',
+  asked_by: 'jette',
+  finished_at: null,
+  offer: null,
+  progress: {
+    phase: 'pulling',
+    items_done: 4,
+    items_total: 10,
+    bytes_done: 40,
+    bytes_total: 100,
+    bytes_per_second: 10,
+    seconds_left: 6,
+    job_seconds_left: 90,
+  },
+})
+
 describe('what an account waits for', () => {
-  const run = (state: Schemas['Run']['state']): Schemas['Run'] => ({
-    id: 'r1',
-    kind: 'backup',
-    tag: '44-A',
-    state,
-    trouble: 'Phone 44-A is not connected.',
-    may: (['queued', 'working', 'waiting'].includes(state)
-      ? ['pause', 'cancel']
-      : ['failed', 'paused'].includes(state)
-        ? ['go_on', 'cancel']
-        : []) satisfies Schemas['Run']['may'],
-    asked_at: '2026-11-20T12:00:00.000Z',
-    asked_by: 'jette',
-    finished_at: null,
-    offer: null,
-    progress: {
-      phase: 'pulling',
-      items_done: 4,
-      items_total: 10,
-      bytes_done: 40,
-      bytes_total: 100,
-      bytes_per_second: 10,
-      seconds_left: 6,
-      job_seconds_left: 90,
-    },
-  })
   const banner = (change: Partial<Schemas['Move']>, isHere = true) => {
     const shown = move({ stage: 'back_up', ...change })
     return show(WaitsBanner, { tray: tray({ stage: 'back_up', moves: [shown] }), move: shown, isHere })
@@ -1343,7 +1344,7 @@ describe('what may be begun', () => {
       files: 12,
       is_there: false,
       verified_at: '2026-11-20T12:05:00.000Z',
-      verifying: false,
+      run: null,
       trouble: null,
       may,
     })
@@ -1397,7 +1398,7 @@ describe('what may be begun', () => {
       files: 0,
       is_there: false,
       verified_at: '2026-11-20T12:05:00.000Z',
-      verifying: false,
+      run: null as Schemas['Run'] | null,
       trouble: null as string | null,
       may: [{ act: 'verify', why: null }],
     }
@@ -1407,9 +1408,20 @@ describe('what may be begun', () => {
     await view.find('button').trigger('click')
     await flushPromises()
     expect(sent.filter((s) => s.path.endsWith('/verify'))).toHaveLength(1)
-    await view.setProps({ list: [{ ...kept, verifying: true }] })
-    expect(view.text()).toContain('Being read back…')
-    expect(view.find('button').attributes('disabled')).toBeDefined()
+    const working = { ...run('working'), kind: 'verification', tag: null, trouble: null }
+    await view.setProps({ list: [{ ...kept, may: [], run: working }] })
+    expect(view.find('[role=progressbar]').exists()).toBe(true)
+    answers['POST /api/backups/a/runs/r1/pause'] = answers['POST /api/backups/a/runs/r1/go-on'] = shown
+    await view.findAll('button')[0]?.trigger('click')
+    const standing = { ...working, state: 'paused' as const, may: ['go_on' as const], trouble: 'Paused by jette.' }
+    await view.setProps({ list: [{ ...kept, may: [], run: standing }] })
+    expect(view.text()).toContain('stands still: Paused by jette.')
+    await view.findAll('button')[0]?.trigger('click')
+    await flushPromises()
+    expect(sent.filter((s) => s.path.includes('/runs/')).map((s) => s.path)).toEqual([
+      '/api/backups/a/runs/r1/pause',
+      '/api/backups/a/runs/r1/go-on',
+    ])
     await view.setProps({ list: [{ ...kept, trouble: 'A file of it was changed.' }] })
     expect(view.text()).toContain('Not as it was kept: A file of it was changed.')
   })

@@ -104,14 +104,14 @@ final class BackupKind extends PhoneKind
     /** What is taken and what opens it; a key that was told for chats that lie open is not kept. */
     public function take(Run $run, Asked $asked): void
     {
-        $giving = $run->move->from();
+        $giving = $run->move()->from();
         if (null === $run->offer()) {
             // It may have been asked for while the phone showed nothing.
-            $run->takes($this->offer($run->move, $asked->offer));
+            $run->takes($this->offer($run->move(), $asked->offer));
         }
         $offer = $run->offer();
         if (null !== $offer) {
-            $steps = $this->readiness->stepsToDo($run->move, $offer);
+            $steps = $this->readiness->stepsToDo($run->move(), $offer);
             $hindrances = array_filter($steps, static fn (Point $step): bool => $step->isHindrance());
             Guards::ensureReady([] === $hindrances ? null : new LackingPoint($giving, reset($hindrances)));
             if (!$offer->isLocked()) {
@@ -126,7 +126,7 @@ final class BackupKind extends PhoneKind
     /** That the phones were ready, once. */
     public function note(Run $run): void
     {
-        $move = $run->move;
+        $move = $run->move();
         $tray = $move->tray;
         $isNoted = [] !== array_filter(
             $tray->steps(), static fn (Step $step): bool => Stage::Ready === $step->stage,
@@ -167,7 +167,7 @@ final class BackupKind extends PhoneKind
 
     public function do(Run $run, Progress $progress): void
     {
-        $move = $run->move;
+        $move = $run->move();
         $link = $this->link($run);
         $offer = $this->settled($run, $link);
         $way = $this->ways->of($offer);
@@ -184,7 +184,7 @@ final class BackupKind extends PhoneKind
             return;
         }
         $this->records->change(function () use ($run, $link, $offer): void {
-            $move = $run->move;
+            $move = $run->move();
             $chats = $this->vault->open($run->id)->chats();
             $summary = $chats->summary();
             $madeAt = $offer->madeAt;
@@ -230,7 +230,7 @@ final class BackupKind extends PhoneKind
     private function settled(Run $run, PhoneLink $link): Offer
     {
         if (null === $run->offer()) {
-            $offer = $this->ways->offers($link, $run->move->app)[0]
+            $offer = $this->ways->offers($link, $run->move()->app)[0]
                 ?? throw UnusableInput::notMessengerData('@phone_data');
             $this->records->change(function () use ($run, $offer): void {
                 $run->takes($offer);

@@ -73,12 +73,12 @@ final class CheckKind extends PhoneKind
     public function ensurePossible(Run $run): void
     {
         parent::ensurePossible($run);
-        Fitness::ensureSettled($this->link($run)->state(), $run->move->app);
+        Fitness::ensureSettled($this->link($run)->state(), $run->move()->app);
     }
 
     public function do(Run $run, Progress $progress): void
     {
-        $move = $run->move;
+        $move = $run->move();
         if (null !== $this->entities->getRepository(Check::class)->findOneBy(['runId' => $run->id])) {
             return;
         }
@@ -97,7 +97,7 @@ final class CheckKind extends PhoneKind
             ));
         }
         $this->records->change(function () use ($run, $totals): void {
-            $move = $run->move;
+            $move = $run->move();
             $bringing = $move->bringing();
             $check = new Check($bringing, $run->id, $this->clock->now(), $run->askedBy(), $totals);
             $this->entities->persist($check);

@@ -103,7 +103,7 @@ final class ConversionKind extends CommonKind
     /** That somebody looked, or what was chosen; each once. */
     public function note(Run $run): void
     {
-        $move = $run->move;
+        $move = $run->move();
         $tray = $move->tray;
         $backup = $move->backup();
         if (null === $backup) {
@@ -137,13 +137,13 @@ final class ConversionKind extends CommonKind
     {
         // Of a merge, what was copied of the receiving phone too: it belongs to nobody any more.
         return new Undone(
-            Folder::discard($this->files->conversionPart($run->move)) + $this->copies->drop($run),
+            Folder::discard($this->files->conversionPart($run->move())) + $this->copies->drop($run),
         );
     }
 
     public function do(Run $run, Progress $progress): void
     {
-        $move = $run->move;
+        $move = $run->move();
         $record = $move->backup() ?? throw Refusal::because('no_backup');
         // What was kept is verified again whenever it is used.
         $progress->phase('verifying');
@@ -222,7 +222,7 @@ final class ConversionKind extends CommonKind
 
         return null === $serial
             ? null
-            : Looks::mark($this->looks->glance($this->directory->link($serial), $run->move->app));
+            : Looks::mark($this->looks->glance($this->directory->link($serial), $run->move()->app));
     }
 
     /** What the receiving phone holds, copied whole and read back from the disk; null where it is replaced. */

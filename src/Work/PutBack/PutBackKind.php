@@ -95,7 +95,7 @@ final class PutBackKind extends WritingKind
 
     public function do(Run $run, Progress $progress): void
     {
-        $move = $run->move;
+        $move = $run->move();
         $link = $this->link($run);
         $before = $move->bringing()->wayBack() ?? throw new \LogicException('There is nothing to put back.');
         $progress->phase('verifying');
@@ -104,7 +104,7 @@ final class PutBackKind extends WritingKind
         $manifest = Manifest::make($raw, $this->files->putBack($move), static fn (int $bytes) => $progress->advance(0));
         // Before the messenger opens it.
         $finish = function () use ($run, $before, $link, $manifest, $progress): void {
-            PutBack::check($link, $run->move->app, $manifest, $progress);
+            PutBack::check($link, $run->move()->app, $manifest, $progress);
             $this->takeNamesOut($run, $before, $link, $progress);
         };
         if ($link->swapped($move->app) !== $run->id) {
@@ -122,7 +122,7 @@ final class PutBackKind extends WritingKind
     /** The names that were added with what is put back now; what else the address book holds stays. */
     private function takeNamesOut(Run $run, Backup $before, PhoneLink $link, Progress $progress): void
     {
-        $move = $run->move;
+        $move = $run->move();
         $kept = KeptBook::of($this->copies->book($before));
         if (null === $kept) {
             return;
@@ -168,7 +168,7 @@ final class PutBackKind extends WritingKind
         callable $finish,
         Progress $progress,
     ): void {
-        $app = $run->move->app;
+        $app = $run->move()->app;
         $now = $this->copies->take($run, $link, $progress);
         try {
             $staged = $this->restorer->stage(
@@ -185,7 +185,8 @@ final class PutBackKind extends WritingKind
     private function permit(Run $run, PhoneLink $link, Backup $now): RestorePermit
     {
         return RestorePermit::toPutBack(
-            $run->move->to()->tag, $run->confirmedTag ?? '', $link->mark($run->move->app), $this->copies->mark($now),
+            $run->move()->to()->tag, $run->confirmedTag ?? '', $link->mark($run->move()->app),
+            $this->copies->mark($now),
         );
     }
 }

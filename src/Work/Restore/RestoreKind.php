@@ -128,7 +128,7 @@ final class RestoreKind extends WritingKind
 
     public function do(Run $run, Progress $progress): void
     {
-        $move = $run->move;
+        $move = $run->move();
         $link = $this->link($run);
         // An interruption may have come behind the swap: the phone itself says so.
         if ($link->swapped($move->app) !== $run->id) {
@@ -149,7 +149,7 @@ final class RestoreKind extends WritingKind
                 throw RestoreRefused::listChanged();
             }
         } else {
-            $copy = $this->mergedWith($run->move) ?? $this->entities->find(Backup::class, $run->safetyCopyId());
+            $copy = $this->mergedWith($run->move()) ?? $this->entities->find(Backup::class, $run->safetyCopyId());
             $this->bringNames($run, $copy, $link, $progress);
             $link->restart();
         }
@@ -162,7 +162,7 @@ final class RestoreKind extends WritingKind
     /** Behind the chats, for these can still be refused; and before the phone is started anew, and locks itself. */
     private function bringNames(Run $run, ?Backup $copy, PhoneLink $link, Progress $progress): void
     {
-        $move = $run->move;
+        $move = $run->move();
         $bringing = $move->bringing();
         $backup = $bringing->backup();
         if (!$bringing->wantsNames() || null === $backup) {
@@ -186,10 +186,10 @@ final class RestoreKind extends WritingKind
     /** A merge has its copy already: of the very data that it was merged with. */
     private function safetyCopy(Run $run, PhoneLink $link, Progress $progress): Backup
     {
-        if (!$run->move->bringing()->merges()) {
+        if (!$run->move()->bringing()->merges()) {
             return $this->copies->take($run, $link, $progress);
         }
-        $copy = $this->mergedWith($run->move) ?? throw RestoreRefused::notRehearsed();
+        $copy = $this->mergedWith($run->move()) ?? throw RestoreRefused::notRehearsed();
         $progress->phase('safety_copy');
         // What was kept is verified again whenever it is used.
         $this->files->verified($copy);
@@ -206,7 +206,7 @@ final class RestoreKind extends WritingKind
 
     private function permit(Run $run, Backup $copy): RestorePermit
     {
-        $move = $run->move;
+        $move = $run->move();
         $bringing = $move->bringing();
         $rehearsal = $bringing->rehearsal();
         if (null !== $rehearsal && !$bringing->isAsChosen()) {

@@ -75,13 +75,13 @@ final class KindTest extends ApiTestCase
         $progress = self::getContainer()->get(ProgressView::class);
         $run->begin();
         self::assertNull($progress->of($run)['job_seconds_left']);
-        $messages = $paces->units($run->move)['messages'];
+        $messages = $paces->units($run->move())['messages'];
         self::assertIsInt($messages);
         $paces->learn($run, ['reading' => ['seconds' => $messages / 10.0, 'bytes' => null]]);
         $this->entities()->flush();
         $paces->reset();
-        self::assertEqualsWithDelta(10.0, $paces->of($kinds->of('counting'), ...[
-            $kinds->of('counting')->phases($run->move)[0], '',
+        self::assertEqualsWithDelta(10.0, $paces->of($kinds->ofMove('counting'), ...[
+            $kinds->ofMove('counting')->phases($run->move())[0], '',
         ]), 0.01);
         self::assertSame((int) ceil($messages / 10.0), $progress->of($run)['job_seconds_left']);
     }

@@ -13,7 +13,7 @@ use Geschenk\App\View\ProgressView;
 use Geschenk\App\Work\Backup\BackupKind;
 use Geschenk\App\Work\Conversion\ConversionKind;
 use Geschenk\App\Work\Foreman;
-use Geschenk\App\Work\RunDesk;
+use Geschenk\App\Work\NewRuns;
 use Geschenk\App\Work\RunHandler;
 use Geschenk\App\Work\RunProgress;
 use Geschenk\App\Work\WorkOnRun;
@@ -61,7 +61,7 @@ final class RunsTest extends ApiTestCase
         self::assertCount(
             1,
             array_filter(
-                $this->again($run)->move->tray->steps(), static fn ($s): bool => 'back_up' === $s->stage->value,
+                $this->again($run)->move()->tray->steps(), static fn ($s): bool => 'back_up' === $s->stage->value,
             ),
         );
     }
@@ -154,7 +154,7 @@ final class RunsTest extends ApiTestCase
         $tray = $this->entities()->getRepository(Tray::class)->findOneBy(['number' => $number]);
         self::assertNotNull($tray);
         $move = $tray->move(1) ?? self::fail('The tray has no move.');
-        $run = self::getContainer()->get(RunDesk::class)->newRun(
+        $run = self::getContainer()->get(NewRuns::class)->make(
             $move, self::getContainer()->get(Kinds::class)->of($kind), 'jette',
         );
         $this->entities()->flush();

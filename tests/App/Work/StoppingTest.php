@@ -175,7 +175,7 @@ final class StoppingTest extends ApiTestCase
         $paces->reset();
         $backup->phase = 'pulling';
         self::assertNull($forecast->secondsLeft($backup, 5.0), 'Nobody has measured the reading yet.');
-        $units = $paces->units($backup->move);
+        $units = $paces->units($backup->move());
         self::assertGreaterThan(0, $units['messages']);
         $paces->learn($backup, [
             'pulling' => ['seconds' => 10.0, 'bytes' => 1_000_000], 'reading' => ['seconds' => 20.0, 'bytes' => null],
@@ -207,7 +207,7 @@ final class StoppingTest extends ApiTestCase
         $this->entities()->getConnection()->executeStatement("DELETE FROM pace WHERE kind <> 'backup'");
         $seconds = fn (): mixed => $this->value($this->call('GET', "/api/trays/$n/moves/1/scope"), 'sum', 'seconds');
         self::assertNull($seconds(), 'Nobody has measured it yet.');
-        $move = $this->latest()->move;
+        $move = $this->latest()->move();
         foreach (self::getContainer()->get(Kinds::class)->across() as $kind) {
             foreach ($kind->phases($move) as $phase) {
                 $serial = $phase->isOnPhone ? Phones::RECEIVING : '';
@@ -217,7 +217,7 @@ final class StoppingTest extends ApiTestCase
         $this->entities()->flush();
         $paces = self::getContainer()->get(Paces::class);
         $paces->reset();
-        $units = $paces->units($this->latest()->move);
+        $units = $paces->units($this->latest()->move());
         self::assertGreaterThan(0, $units['held']);
         // Verified, staged, verified, listed, read back; and planned, written, read, compared, compared.
         $expected = (5 * (int) $units['bytes'] + 5 * (int) $units['messages'] + $units['held']) / 10.0;

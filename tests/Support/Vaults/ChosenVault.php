@@ -9,6 +9,8 @@ use Geschenk\Core\Archive\PlainVault;
 use Geschenk\Core\Archive\TagFiles;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Archive\Workplace;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Progress;
 
 /** The vault that a test has chosen; the one that ships where it has chosen none. */
 final class ChosenVault implements Vault
@@ -34,9 +36,9 @@ final class ChosenVault implements Vault
         $this->vault()->keep($id);
     }
 
-    public function verify(string $id): void
+    public function verify(string $id, Progress $progress = new NoProgress()): void
     {
-        $this->vault()->verify($id);
+        $this->vault()->verify($id, $progress);
     }
 
     public function open(string $id): OpenBackup

@@ -13,6 +13,8 @@ use Geschenk\Core\Archive\Workplace;
 use Geschenk\Core\Files\Disk;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
 
 /**
@@ -61,7 +63,7 @@ final readonly class SealedVault implements Vault
         Folder::remove($work);
     }
 
-    public function verify(string $id): void
+    public function verify(string $id, Progress $progress = new NoProgress()): void
     {
         $this->open($id);
     }

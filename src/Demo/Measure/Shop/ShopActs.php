@@ -223,8 +223,8 @@ final readonly class ShopActs
     private function goOn(): void
     {
         foreach ($this->entities->getRepository(Run::class)->findAll() as $run) {
-            if ($run->canGoOn() && $run === $run->move->run()) {
-                $this->desk->goOn($run->move->tray->number, $run->move->place, $run->id, self::BY);
+            if ($run->canGoOn() && $run->isNewest()) {
+                $this->desk->goOn($run->move()->tray->number, $run->move()->place, $run->id, self::BY);
             }
         }
     }
@@ -241,7 +241,7 @@ final readonly class ShopActs
         $isOver = true;
         foreach ($this->entities->getRepository(Run::class)->findAll() as $run) {
             $isOver = $isOver && $run->state()->rests() && !$run->hasLeftOnPhone();
-            if (RunState::Failed === $run->state() && $run === $run->move->run()) {
+            if (RunState::Failed === $run->state() && $run->isNewest()) {
                 $failed[] = $run->kind.' '.$run->trouble();
             }
         }

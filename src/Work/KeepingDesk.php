@@ -1,0 +1,134 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunAct;
+use Geschenk\App\Entity\StopWish;
+use Geschenk\App\Records;
+use Geschenk\App\Refusal;
+use Geschenk\App\Runs\Asked;
+use Geschenk\App\Runs\KindOfBackup;
+use Geschenk\App\Runs\KindOfShop;
+use Geschenk\App\Runs\Kinds;
+
+/** Where runs are asked for that are of a kept backup or of the shop; each method is one guarded change. */
+final readonly class KeepingDesk
+{
+    public function __construct(
+        private Records $records,
+        private EntityManagerInterface $entities,
+        private Kinds $kinds,
+        private NewRuns $newRuns,
+    ) {
+    }
+
+    /**
+     * Whoever asks for what is under way already is given that.
+     *
+     * @param string $kind name of a KindOfBackup
+     *
+     * @throws Refusal
+     */
+    public function askOfBackup(string $id, string $kind, string $by, Asked $asked = new Asked()): Run
+    {
+        $what = $this->kinds->find($kind);
+        $what instanceof KindOfBackup ?: throw Refusal::because('no_such_work');
+
+        return $this->records->change(function () use ($id, $what, $by, $asked): Run {
+            $backup = $this->backup($id);
+            $before = $backup->run();
+            if (null !== $before && !$before->state()->rests()) {
+                return $what::name() === $before->kind
+                    ? $before
+                    : throw Refusal::because('busy', ['edition' => $backup->edition]);
+            }
+            $what->ensureMayBegin($backup);
+            $run = $this->newRuns->make($backup, $what, $by, $asked);
+            $what->take($run, $asked);
+            $this->newRuns->note($run, 'asked', $by);
+            $this->newRuns->handOut($run);
+
+            return $run;
+        });
+    }
+
+    /**
+     * The same for the shop.
+     *
+     * @param string $kind name of a KindOfShop
+     *
+     * @throws Refusal
+     */
+    public function askOfShop(string $kind, string $by, Asked $asked = new Asked()): Run
+    {
+        $what = $this->kinds->find($kind);
+        $what instanceof KindOfShop ?: throw Refusal::because('no_such_work');
+
+        return $this->records->change(function () use ($what, $by, $asked): Run {
+            $before = $this->entities->getRepository(Run::class)
+                ->findOneBy(['move' => null, 'backup' => null, 'kind' => $what::name()], ['counter' => 'DESC']);
+            if (null !== $before && !$before->state()->rests()) {
+                return $before;
+            }
+            $what->ensureMayBegin();
+            $before?->isFollowed($this->newRuns->now());
+            $run = $this->newRuns->make(null, $what, $by, $asked);
+            $what->take($run, $asked);
+            $this->newRuns->note($run, 'asked', $by);
+            $this->newRuns->handOut($run);
+
+            return $run;
+        });
+    }
+
+    /**
+     * Has a run of a backup or of the shop go on, rest or end.
+     *
+     * @param string|null $backup that it is of; null for the shop
+     *
+     * @throws Refusal where it is none of those, or that is not in question
+     */
+    public function act(?string $backup, string $id, RunAct $act, string $by, Asked $asked = new Asked()): void
+    {
+        $this->records->change(function () use ($backup, $id, $act, $by, $asked): void {
+            $run = $this->entities->find(Run::class, $id);
+            $subject = null === $backup ? null : $this->backup($backup);
+            if (null === $run || $run->subject() !== $subject || !in_array($act, $run->acts(), true)) {
+                throw Refusal::because(RunAct::GoOn === $act ? 'run_not_standing' : 'run_over');
+            }
+            if (RunAct::GoOn === $act) {
+                $this->kinds->of($run->kind)->take($run, $asked);
+                $run->goOn($by, null);
+            } else {
+                $run->stop(RunAct::Pause === $act ? StopWish::Pause : StopWish::Cancel, $by);
+            }
+            $this->newRuns->note($run, $act->logged(), $by);
+            // One that is to rest needs nobody: it does so where it is.
+            RunAct::Pause === $act ? $this->entities->flush() : $this->newRuns->handOut($run);
+        });
+    }
+
+    /**
+     * In the caller's transaction: what is under way of a backup that is to go comes to its end first.
+     *
+     * @param string $by who has it erased
+     */
+    public function end(Backup $backup, string $by): void
+    {
+        $run = $backup->run();
+        if (null !== $run && $run->may(RunAct::Cancel)) {
+            $run->stop(StopWish::Cancel, $by);
+            $this->newRuns->handOut($run);
+        }
+    }
+
+    private function backup(string $id): Backup
+    {
+        return $this->entities->find(Backup::class, $id) ?? throw Refusal::because('no_such_backup');
+    }
+}
