@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Clock;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\ClockSeen;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Log\ShopLog;
@@ -53,7 +54,9 @@ final readonly class ShopClock
                 $shouldBe = $seen->at()->modify(sprintf('+%d seconds', $machine));
                 $seen->doubt($shouldBe, $now);
                 // What was seen by it is no more to be relied on.
-                $this->entities->createQuery('UPDATE '.Tray::class.' t SET t.overBoot = NULL')->execute();
+                foreach ([Tray::class, Backup::class] as $kept) {
+                    $this->entities->createQuery("UPDATE $kept k SET k.over.boot = NULL")->execute();
+                }
                 $this->log->note(self::BY, 'clock_jumped', null, [
                     'should_at' => $shouldBe->getTimestamp(), 'told_at' => $now->getTimestamp(),
                 ]);

@@ -10,8 +10,10 @@ use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\BackupsToFind;
 use Geschenk\App\Http\Body\EraseConfirmed;
+use Geschenk\App\Http\Body\HandedOver;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
+use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\KeepingDesk;
 use Geschenk\App\Work\Verification\VerificationKind;
@@ -28,6 +30,7 @@ final readonly class KeptBackupController
         private Trays $trays,
         private Erasing $erasing,
         private KeepingDesk $desk,
+        private HandOver $handOver,
         private TrayAnswer $answer,
     ) {
     }
@@ -79,10 +82,23 @@ final readonly class KeptBackupController
         return $this->answer->of($tray, 202);
     }
 
+    /** Keeps it until a day of its own; the answer is the tray that it was made in. */
+    #[Route('/api/backups/{backup}/keeping', methods: ['PUT'])]
+    public function keep(
+        string $backup,
+        #[MapRequestPayload('json')] HandedOver $told,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $tray = $this->trays->backup($backup)->tray->number;
+        $this->handOver->keepBackup($backup, $told->keepUntil ?? '', $user->getUserIdentifier());
+
+        return $this->answer->of($tray);
+    }
+
     /** @return array<string, mixed> */
     private static function of(Backup $backup): array
     {
-        $until = $backup->tray->keepUntil();
+        $until = $backup->keptUntil();
 
         return [
             'id' => $backup->id, 'tray' => $backup->tray->number, 'customer_id' => $backup->customer->id(),

@@ -19,6 +19,13 @@ class Backup
     #[ORM\ManyToOne, ORM\JoinColumn]
     public readonly Customer $customer;
 
+    /** A day of its own, the moment after it: it goes then, before the rest of its tray or behind it. */
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $keepUntil = null;
+
+    #[ORM\Embedded(columnPrefix: 'over_')]
+    private SeenOver $over;
+
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $eraseAskedAt = null;
 
@@ -82,8 +89,32 @@ class Backup
         #[ORM\Column] public readonly bool $lossUncounted = false,
     ) {
         $this->customer = $tray->customer;
+        $this->over = new SeenOver();
         // Nothing is kept that was not read back.
         $this->verifiedAt = $takenAt;
+    }
+
+    public function keep(\DateTimeImmutable $until): void
+    {
+        $this->keepUntil = $until;
+        $this->over->forget();
+    }
+
+    public function over(): SeenOver
+    {
+        return $this->over;
+    }
+
+    /** Whether it has a day of its own. */
+    public function hasItsOwnDay(): bool
+    {
+        return null !== $this->keepUntil;
+    }
+
+    /** The moment when its time is over; its tray's where nobody said another. Null while that is open. */
+    public function keptUntil(): ?\DateTimeImmutable
+    {
+        return $this->keepUntil ?? $this->tray->keepUntil();
     }
 
     public function begin(Run $run): void

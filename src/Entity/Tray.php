@@ -38,15 +38,8 @@ class Tray
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $erasedAt = null;
 
-    /**
-     * Start of the computer, and seconds since then, when its time was first seen to be over: that it stays so for a
-     * while is told by the machine's own time.
-     */
-    #[ORM\Column(length: 60, nullable: true)]
-    private ?string $overBoot = null;
-
-    #[ORM\Column(nullable: true)]
-    private ?float $overUptime = null;
+    #[ORM\Embedded(columnPrefix: 'over_')]
+    private SeenOver $over;
 
     /** Whether it was ended without a hand-over. */
     #[ORM\Column]
@@ -93,6 +86,7 @@ class Tray
         #[ORM\Column(length: 60)] public readonly string $openedBy,
         #[ORM\Column(length: 20, enumType: Errand::class)] public readonly Errand $errand = Errand::Move,
     ) {
+        $this->over = new SeenOver();
         $this->changedAt = $openedAt;
         $this->phones = new ArrayCollection();
         $this->moves = new ArrayCollection();
@@ -306,21 +300,12 @@ class Tray
     {
         $this->keepUntil = $until;
         $this->eraseAskedBy = $by;
-        $this->overBoot = $this->overUptime = null;
+        $this->over->forget();
     }
 
-    /**
-     * Its time is seen to be over.
-     *
-     * @return float seconds of the machine's own time for which that has been seen
-     */
-    public function isOver(string $boot, float $uptime): float
+    public function over(): SeenOver
     {
-        if ($boot !== $this->overBoot || $uptime < $this->overUptime) {
-            [$this->overBoot, $this->overUptime] = [$boot, $uptime];
-        }
-
-        return $uptime - (float) $this->overUptime;
+        return $this->over;
     }
 
     public function keepUntil(): ?\DateTimeImmutable

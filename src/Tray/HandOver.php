@@ -169,6 +169,29 @@ final readonly class HandOver
     }
 
     /**
+     * Keeps one backup until a day of its own, earlier than the rest of its tray or later.
+     *
+     * @throws Refusal
+     */
+    public function keepBackup(string $id, string $until, string $by): void
+    {
+        $end = $this->keepUntil($until);
+        $this->records->change(function () use ($id, $end, $by): void {
+            $backup = $this->entities->find(Backup::class, $id) ?? throw Refusal::because('no_such_backup');
+            if (null === $backup->tray->closedAt()) {
+                throw Refusal::because('erase_after_hand_over');
+            }
+            if (!$backup->isKept()) {
+                throw Refusal::because('erased_already');
+            }
+            $backup->keep($end);
+            $this->log->noteWithFlush($by, 'backup_kept_until', $backup->tray->number, [
+                'edition' => $backup->edition, 'kept_at' => $end->getTimestamp(),
+            ]);
+        });
+    }
+
+    /**
      * Opens a tray anew, to bring its chats once more, to the same phone or to another.
      *
      * @param string|null $receiving serial of another phone that receives; null for the one that did

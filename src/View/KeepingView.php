@@ -34,15 +34,13 @@ final readonly class KeepingView
             return null;
         }
         $kept = $this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]);
-        $until = $tray->keepUntil();
         $erased = null === $tray->erasedAt() ? null : $tray->whatWasErased();
         $accounts = array_filter($kept, static fn (Backup $backup): bool => !$backup->isSafetyCopy());
         $kept = array_filter($kept, static fn (Backup $backup): bool => $backup->isKept());
         $safetyCopies = array_filter($kept, static fn (Backup $backup): bool => $backup->isSafetyCopy());
 
         return [
-            // The last day, not the moment after it.
-            'until' => null === $until ? null : Time::iso($until->modify('-1 second')),
+            'until' => self::lastDay($tray->keepUntil()),
             'backups' => count($kept) - count($safetyCopies), 'safety_copies' => count($safetyCopies),
             'bytes' => array_sum(array_map(static fn (Backup $backup): int => $backup->attachmentBytes, $kept)),
             'list' => array_values(array_map($this->one(...), $accounts)),
@@ -70,11 +68,18 @@ final readonly class KeepingView
             'erased_at' => null === $erasedAt ? null : Time::iso($erasedAt),
             'erased_by' => null === $erasedAt ? null : $this->words->who($backup->eraseBy()),
             'files' => $gone['files'] ?? 0, 'verified_at' => Time::iso($backup->verifiedAt()),
+            'until' => $backup->hasItsOwnDay() ? self::lastDay($backup->keptUntil()) : null,
             'run' => null === $run ? null : $this->runs->of($run, $run->acts()),
             'trouble' => null === $trouble ? null : $this->words->failure($trouble, $backup->troubleParams()),
             'is_there' => BackupState::Erased === $backup->state() && $this->files->isThere($backup->id, 'backup'),
             'may' => $this->may($backup),
         ];
+    }
+
+    /** The last day, not the moment after it. */
+    private static function lastDay(?\DateTimeImmutable $until): ?string
+    {
+        return null === $until ? null : Time::iso($until->modify('-1 second'));
     }
 
     /** What is under way of it, or stands still. */
@@ -88,16 +93,17 @@ final readonly class KeepingView
     /** @return list<array{act: string, why: string|null}> */
     private function may(Backup $backup): array
     {
-        if (!$backup->isKept() || !$backup->tray->keepsChats()) {
+        if (!$backup->isKept()) {
             return [];
         }
+        $keep = ['act' => 'keep', 'why' => null];
         $verify = null === self::open($backup) ? [['act' => 'verify', 'why' => null]] : [];
         try {
             $this->keeping->ensureMayEraseBackup($backup);
 
-            return [...$verify, ['act' => 'erase', 'why' => null]];
+            return [...$verify, $keep, ['act' => 'erase', 'why' => null]];
         } catch (Refusal $why) {
-            return [...$verify, ['act' => 'erase', 'why' => $this->words->failure($why->reason, $why->fields)]];
+            return [...$verify, $keep, ['act' => 'erase', 'why' => $this->words->failure($why->reason, $why->fields)]];
         }
     }
 }

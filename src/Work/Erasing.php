@@ -12,6 +12,7 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\SeenOver;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Log\LogNames;
@@ -92,12 +93,18 @@ final readonly class Erasing
             if ((string) $tray !== trim($confirmed)) {
                 throw Refusal::because('wrong_number', ['tray' => $tray]);
             }
-            $this->keeping->ensureMayEraseBackup($backup);
-            $backup->isToBeErased($this->clock->now(), $by);
-            $this->desk->end($backup, $by);
-            $this->log->noteWithFlush($by, 'erase_backup_asked', $tray, ['edition' => $backup->edition]);
-            $this->bus->dispatch(new EraseBackup($id));
+            $this->beginBackup($backup, $by);
         });
+    }
+
+    private function beginBackup(Backup $backup, string $by): void
+    {
+        $this->keeping->ensureMayEraseBackup($backup);
+        $backup->isToBeErased($this->clock->now(), $by);
+        $this->desk->end($backup, $by);
+        $this->log->noteWithFlush($by, 'erase_backup_asked', $backup->tray->number, ['edition' => $backup->edition]);
+        $this->entities->flush();
+        $this->bus->dispatch(new EraseBackup($backup->id));
     }
 
     /** For the watch: trays whose time is over by a clock that can be gone by, and what was begun and never ended. */
@@ -113,7 +120,7 @@ final readonly class Erasing
             $this->bus->dispatch(new EraseTray($number));
         }
         $left = 'SELECT b.id FROM '.Backup::class.' b JOIN b.tray t WHERE b.erasedAt IS NULL '
-            .'AND b.eraseAskedAt <= :before AND t.eraseAskedAt IS NULL';
+            .'AND b.eraseAskedAt <= :before AND (t.eraseAskedAt IS NULL OR t.erasedAt IS NOT NULL)';
         /** @var list<string> $ids */
         $ids = $this->entities->createQuery($left)->setParameter('before', $before)->getSingleColumnResult();
         foreach ($ids as $id) {
@@ -128,7 +135,7 @@ final readonly class Erasing
         foreach ($this->trays($over, $now) as $number) {
             try {
                 $this->records->changeTray($number, function (Tray $tray): void {
-                    if ($tray->isOver($this->machine->boot(), $this->machine->uptime()) >= self::OVER_FOR) {
+                    if ($this->isOver($tray->over())) {
                         $this->begin($tray, self::RULE);
                     }
                 });
@@ -136,8 +143,31 @@ final readonly class Erasing
                 // Something is put back at this moment, or brought by another tray: it waits for that.
             }
         }
-        $early = 'UPDATE '.Tray::class.' t SET t.overBoot = NULL WHERE t.keepUntil > :now';
-        $this->entities->createQuery($early)->setParameter('now', $now)->execute();
+        $over = 'SELECT b.id FROM '.Backup::class.' b JOIN b.tray t WHERE b.keepUntil <= :now '
+            .'AND b.eraseAskedAt IS NULL AND t.closedAt IS NOT NULL';
+        /** @var list<string> $ids */
+        $ids = $this->entities->createQuery($over)->setParameter('now', $now)->getSingleColumnResult();
+        foreach ($ids as $id) {
+            try {
+                $this->records->change(function () use ($id): void {
+                    $backup = $this->backup($id);
+                    if ($this->isOver($backup->over())) {
+                        $this->beginBackup($backup, self::RULE);
+                    }
+                });
+            } catch (Refusal) {
+                // As above.
+            }
+        }
+        foreach ([Tray::class, Backup::class] as $kept) {
+            $early = "UPDATE $kept k SET k.over.boot = NULL WHERE k.keepUntil > :now";
+            $this->entities->createQuery($early)->setParameter('now', $now)->execute();
+        }
+    }
+
+    private function isOver(SeenOver $over): bool
+    {
+        return $over->sinceFirst($this->machine->boot(), $this->machine->uptime()) >= self::OVER_FOR;
     }
 
     /**
@@ -174,7 +204,7 @@ final readonly class Erasing
                 }
                 $tray->erased($this->clock->now());
                 foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
-                    $backup->erased($this->clock->now());
+                    BackupState::Erasing !== $backup->state() ?: $backup->erased($this->clock->now());
                 }
                 $this->logNames->erase($tray->number);
                 foreach ($tray->allMoves() as $move) {
@@ -229,6 +259,8 @@ final readonly class Erasing
                     return;
                 }
                 $backup->erased($this->clock->now());
+                // Looked into since the rest was erased.
+                null === $tray->erasedAt() ?: $this->logNames->erase($tray->number);
                 $counts = [
                     'edition' => $backup->edition, 'taken_at' => $backup->takenAt->getTimestamp(),
                     'files' => $gone['files'], 'size_bytes' => $gone['bytes'],
@@ -254,15 +286,19 @@ final readonly class Erasing
     }
 
     /**
-     * In the caller's transaction: what is under way comes to its end first.
+     * In the caller's transaction: what is under way comes to its end first. The rule leaves what is kept longer.
      *
      * @throws Refusal while another tray brings what would go
      */
     public function askFor(Tray $tray, string $by): void
     {
         $this->keeping->ensureNobodyBrings($tray);
-        $tray->askToErase($this->clock->now(), $by);
+        $now = $this->clock->now();
+        $tray->askToErase($now, $by);
         foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
+            if (self::RULE === $by && $backup->hasItsOwnDay() && $backup->keptUntil() > $now) {
+                continue;
+            }
             $backup->isToBeErased($this->clock->now(), $by);
             $this->desk->end($backup, $by);
         }
@@ -274,12 +310,12 @@ final readonly class Erasing
     /** @return Erased */
     private function listed(Tray $tray): array
     {
-        $folders = [];
+        $folders = $kept = [];
         foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
-            if (BackupState::Erased === $backup->state()) {
-                continue;
+            BackupState::Kept !== $backup->state() ?: $kept[$backup->id] = true;
+            if (BackupState::Erasing === $backup->state()) {
+                $folders[$backup->id] = $backup->isSafetyCopy() ? 'safety_copy' : 'backup';
             }
-            $folders[$backup->id] = $backup->isSafetyCopy() ? 'safety_copy' : 'backup';
         }
         $dql = 'SELECT r FROM '.Run::class.' r JOIN r.move m WHERE m.tray = :tray';
         /** @var list<Run> $runs */
@@ -288,6 +324,8 @@ final readonly class Erasing
             // Of runs that never came to their end.
             $folders += [$run->id => 'begun', $run->safetyCopyId() => 'begun'];
         }
+        // Whatever has begun it: what somebody keeps longer is not touched.
+        $folders = array_diff_key($folders, $kept);
         $erased = [];
         foreach ($folders as $id => $kind) {
             [$files, $bytes] = self::count($this->vault->places((string) $id));

@@ -7,9 +7,13 @@ namespace Geschenk\Tests\App;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Clock\MachineTime;
 use Geschenk\App\Clock\ShopClock;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Work\Erasing;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Tests\Support\Machine;
+use Geschenk\Tests\Support\Phones;
 use Symfony\Component\Clock\Clock;
 use Symfony\Component\Clock\MockClock;
 
@@ -80,6 +84,65 @@ final class ShopClockTest extends ApiTestCase
         self::assertStringContainsString('the shop’s rule', $steps);
     }
 
+    public function testOneBackupGoesOnADayOfItsOwnBeforeTheRestOfItsTrayOrBehindIt(): void
+    {
+        [$n, $early, $late] = $this->twoKept();
+        $vault = self::getContainer()->get(Vault::class);
+        $tray = $this->call('PUT', "/api/backups/$early/keeping", ['keep_until' => '2026-12-06']);
+        self::assertStringStartsWith('2026-12-06', $this->text($tray, 'keeping', 'list', 0, 'until'));
+        self::assertNull($this->value($tray, 'keeping', 'list', 1, 'until'), 'The tray’s.');
+        $this->call('PUT', "/api/backups/$late/keeping", ['keep_until' => '2027-02-24']);
+        self::assertSame('no_day_to_keep', $this->refusal('PUT', "/api/backups/$late/keeping", [
+            'keep_until' => '2029-01-01',
+        ]));
+        $this->live(11);
+        self::assertTrue($this->backup($early)->isKept());
+        $this->staysOver();
+        self::assertSame([BackupState::Erasing, 'shop rule'], [
+            $this->backup($early)->state(), $this->backup($early)->eraseBy(),
+        ]);
+        self::getContainer()->get(Erasing::class)->doBackup($early);
+        self::assertSame(
+            [BackupState::Erased, true, null],
+            [$this->backup($early)->state(), $this->backup($late)->isKept(), $this->tray($n)->eraseAskedAt()],
+        );
+        $this->live(31);
+        $this->staysOver();
+        self::getContainer()->get(Erasing::class)->do($n);
+        self::assertNotNull($this->tray($n)->erasedAt());
+        $vault->verify($late);
+        $this->signIn();
+        $found = (array) $this->call('POST', '/api/backups/find', ['words' => ''])['backups'];
+        self::assertSame([$late], array_column($found, 'id'), 'It can be brought still.');
+        $keeping = (array) $this->value($this->call('GET', "/api/trays/$n"), 'keeping');
+        self::assertNotContains($late, array_column((array) $keeping['erased'], 'id'));
+        $may = (array) $this->value($keeping, 'list', 1, 'may');
+        self::assertSame(['verify', 'keep', 'erase'], array_column($may, 'act'));
+        $this->live(91);
+        $this->staysOver();
+        self::assertSame(BackupState::Erasing, $this->backup($late)->state());
+        // Its worker was killed: it is handed out once more.
+        $this->pass(120);
+        $this->round();
+        self::getContainer()->get(Erasing::class)->doBackup($late);
+        self::assertSame(BackupState::Erased, $this->backup($late)->state());
+        self::assertSame([], array_filter($vault->places($late), file_exists(...)));
+    }
+
+    public function testWhoErasesATrayAtOnceErasesWhatWasToBeKeptLonger(): void
+    {
+        [$n, $early, $late] = $this->twoKept();
+        $this->call('PUT', "/api/backups/$late/keeping", ['keep_until' => '2027-02-24']);
+        $this->call('POST', "/api/trays/$n/erase", ['number' => "$n"], 202);
+        self::getContainer()->get(Erasing::class)->do($n);
+        foreach ([$early, $late] as $id) {
+            self::assertSame(BackupState::Erased, $this->backup($id)->state());
+        }
+        self::assertSame('erased', $this->refusal('PUT', "/api/backups/$late/keeping", [
+            'keep_until' => '2027-02-24',
+        ], 404));
+    }
+
     public function testAConfirmedJumpStillNeedsHoursOfTheMachinesOwnTime(): void
     {
         $n = $this->handedOver();
@@ -143,6 +206,44 @@ final class ShopClockTest extends ApiTestCase
         $this->isWatched = false;
 
         return $n;
+    }
+
+    /** @return array{int, string, string} number of a closed tray, and the two backups that it keeps */
+    private function twoKept(): array
+    {
+        $this->signIn();
+        $this->isWatched = true;
+        $this->layPhones();
+        $n = $this->call('POST', '/api/trays', [
+            'customer' => 'Test Person', 'contact' => 'the café', 'consent' => true, 'errand' => 'only_back_up',
+            'giving' => Phones::GIVING,
+        ], 201)['number'];
+        self::assertIsInt($n);
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->handOver($n);
+        $this->isWatched = false;
+        $list = (array) $this->value($this->call('GET', "/api/trays/$n"), 'keeping', 'list');
+        self::assertCount(2, $list);
+
+        return [$n, $this->text($list, 0, 'id'), $this->text($list, 1, 'id')];
+    }
+
+    /** For as long as it has to be seen to be over. */
+    private function staysOver(): void
+    {
+        for ($minutes = 0; $minutes <= Erasing::OVER_FOR / 60; $minutes += 10) {
+            $this->pass(600);
+            $this->round();
+        }
+    }
+
+    private function backup(string $id): Backup
+    {
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        $entities->clear();
+
+        return $entities->find(Backup::class, $id) ?? self::fail('There is no such backup.');
     }
 
     /** What the watch does once a minute. */

@@ -23,14 +23,14 @@ final class VerifyBackupTest extends ApiTestCase
         $run = $this->open($n);
         self::assertSame(['verification', 'queued', null], [$run['kind'], $run['state'], $run['tag']]);
         self::assertSame(['pause', 'cancel'], $run['may']);
-        self::assertSame(['erase'], $this->acts($n), 'What is under way is not asked for.');
+        self::assertSame(['keep', 'erase'], $this->acts($n), 'What is under way is not asked for.');
         $this->call('POST', "/api/backups/$id/verify", null, 202);
         self::assertSame($run, $this->open($n), 'Once is enough.');
         $this->work();
         $one = $this->listed($n);
         self::assertSame([null, null], [$one['run'], $one['trouble']]);
         self::assertGreaterThanOrEqual($one['taken_at'], $one['verified_at']);
-        self::assertSame(['verify', 'erase'], $this->acts($n));
+        self::assertSame(['verify', 'keep', 'erase'], $this->acts($n));
         $read = $this->backup($id)->run() ?? self::fail('It was read.');
         self::assertSame(['reading_back', true], [$read->phase, $read->bytesTotal > 1_000]);
 

@@ -27,8 +27,8 @@ final class SubjectsTest extends TestCase
             INSERT INTO move (id, tray_id, place, app, edition)
                 VALUES (7, 1, 1, 'otterpost', 'Otterpost'), (8, 1, 2, 'otterpost-work', 'Otterpost Work');
             INSERT INTO run (id, counter, move_id, kind, state, trouble, trouble_params, attempts, asked_at, asked_by,
-                stages, left_on_phone, phase, items_done, items_total, bytes_done, bytes_total, phase_started_at, bytes_before,
-                items_before, moved_at)
+                stages, left_on_phone, phase, items_done, items_total, bytes_done, bytes_total, phase_started_at,
+                bytes_before, items_before, moved_at)
             VALUES
                 ('one', 1, 7, 'backup', 'done', NULL, '[]', 0, '2026-01-01', 'jette', 0, 0, '', 0, 0, 0, 0, 0, 0, 0, 0),
                 ('two', 2, 8, 'backup', 'paused', 'paused', '{"by":"orla"}', 0, '2026-01-01', 'jette', 0, 0, '', 0, 0,

@@ -688,6 +688,13 @@ export function useVerifyBackup(number: () => number) {
   )
 }
 
+/** Keeps one backup until a day of its own. */
+export function useKeepBackup(number: () => number) {
+  return useTrayChange(number, ({ id, day }: { id: string; day: string }) =>
+    body(api.PUT('/api/backups/{backup}/keeping', { params: { path: { backup: id } }, body: { keep_until: day } })),
+  )
+}
+
 export function useEraseBackup(number: () => number) {
   return useTrayChange(number, ({ id, typed }: { id: string; typed: string }) =>
     body(api.POST('/api/backups/{backup}/erase', { params: { path: { backup: id } }, body: { number: typed } })),

@@ -50,6 +50,11 @@ const isList = computed(() => {
   const list = keeping.value?.list ?? []
   return list.length > 0
 })
+const ownDays = computed(
+  () => (keeping.value?.list ?? []).filter((one) => one.until !== null && one.state === 'kept').length,
+)
+/** What is kept longer than the rest of the tray. */
+const left = computed(() => (keeping.value?.list ?? []).filter((one) => one.state !== 'erased'))
 const whyNotErase = computed(() => whyNotNow(props.tray, 'erase'))
 const error = computed(() => keep.error.value ?? reopen.error.value)
 function change(): void {
@@ -81,10 +86,16 @@ function doReopen(): void {
           </tr>
         </tbody>
       </table>
+      <template v-if="left.length > 0">
+        <p>{{ say('keeping.left') }}</p>
+        <KeptList :tray="tray" :list="left" />
+      </template>
     </template>
     <p v-else-if="keeping.erase_asked_at" role="status">{{ say('keeping.erasing') }}</p>
     <template v-else>
-      <p>{{ about }}</p>
+      <p>
+        {{ about }} <template v-if="ownDays > 0">{{ say('keeping.own_days', { count: ownDays }) }}</template>
+      </p>
       <KeptList v-if="isList" :tray="tray" :list="keeping.list" />
       <form class="row" @submit.prevent="change">
         <v-text-field

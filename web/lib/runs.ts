@@ -11,6 +11,7 @@ type Act =
   | 'restore'
   | 'check'
   | 'put_back'
+  | 'keep'
   | 'leave_out'
   | 'take_in'
   | 'bring_rest'

@@ -1344,6 +1344,7 @@ describe('what may be begun', () => {
       files: 12,
       is_there: false,
       verified_at: '2026-11-20T12:05:00.000Z',
+      until: null,
       run: null,
       trouble: null,
       may,
@@ -1363,14 +1364,14 @@ describe('what may be begun', () => {
     const one = tray({ closed: true, keeping: keeping([kept('a', 'kept', erase)]) })
     answers = { 'GET /api/phones': { phones: [] }, 'POST /api/backups/b/erase': one }
     const view = await show(KeepingChats, { tray: one })
-    expect(view.find('table').text()).toContain('whole on 20 Nov 2026, 12:05')
-    expect(view.find('table').text()).not.toContain('Erase this one…')
+    expect(view.find('.kept').text()).toContain('whole on 20 Nov 2026, 12:05')
+    expect(view.find('.kept').text()).not.toContain('Erase this one…')
     await view.setProps({ tray: { ...one, keeping: keeping([kept('a', 'erased', []), kept('b', 'kept', erase)]) } })
-    const rows = view.findAll('tr').map((row) => row.text())
+    const rows = view.findAll('.kept > li').map((row) => row.text())
     expect(view.text()).toContain('2 backups, with')
     expect(rows[0]).toContain('✓ is gone')
     expect(rows[1]).toContain('Erase this one…')
-    await view.findAll('tr button').at(-1)?.trigger('click')
+    await view.findAll('.kept button').at(-1)?.trigger('click')
     await flushPromises()
     const field = document.querySelector<HTMLInputElement>('.ask input')
     const done = document.querySelector<HTMLButtonElement>('.ask button[type=submit]')
@@ -1383,6 +1384,55 @@ describe('what may be begun', () => {
     await flushPromises()
     const erased = sent.filter((s) => s.path.endsWith('/erase'))
     expect(erased.map((s) => [s.path, s.body])).toEqual([['/api/backups/b/erase', { number: '44' }]])
+  })
+  it('is keeping one backup until a day of its own, and shows what is kept on when the rest is erased', async () => {
+    const kept = (id: string, state: 'kept' | 'erased'): Schemas['Keeping']['list'][number] => ({
+      id,
+      edition: 'Otterpost',
+      account: '+447700900104',
+      taken_at: '2026-11-20T12:00:00.000Z',
+      messages: 10,
+      bytes: 4_000,
+      state,
+      erased_at: null,
+      erased_by: null,
+      files: 0,
+      is_there: false,
+      verified_at: '2026-11-20T12:05:00.000Z',
+      until: state === 'kept' ? '2027-02-24T23:59:59.000Z' : null,
+      run: null,
+      trouble: null,
+      may: state === 'kept' ? [{ act: 'keep', why: null }] : [],
+    })
+    const keeping: Schemas['Keeping'] = {
+      until: null,
+      backups: 1,
+      safety_copies: 0,
+      bytes: 4_000,
+      list: [kept('a', 'erased'), kept('b', 'kept')],
+      erase_asked_at: '2026-12-20T12:00:00.000Z',
+      erased_at: '2026-12-20T12:00:00.000Z',
+      erased_by: 'the shop’s rule',
+      erased: [],
+    }
+    const shown = tray({ closed: true, keeping })
+    answers = { 'GET /api/phones': { phones: [] }, 'PUT /api/backups/b/keeping': shown }
+    const view = await show(KeepingChats, { tray: shown })
+    expect(view.findAll('.kept > li')).toHaveLength(1)
+    expect(view.text()).toContain('until 24 Feb 2027')
+    await view.find('button').trigger('click')
+    await flushPromises()
+    const field = document.querySelector<HTMLInputElement>('.keep input')
+    const done = document.querySelector<HTMLButtonElement>('.keep button[type=submit]')
+    expect(done?.disabled).toBe(true)
+    if (field) field.value = '1.3.2027'
+    field?.dispatchEvent(new Event('input'))
+    await flushPromises()
+    expect(done?.disabled).toBe(false)
+    document.querySelector<HTMLFormElement>('form.keep')?.dispatchEvent(new Event('submit'))
+    await flushPromises()
+    const put = sent.filter((s) => s.path.endsWith('/keeping'))
+    expect(put.map((s) => [s.path, s.body])).toEqual([['/api/backups/b/keeping', { keep_until: '2027-03-01' }]])
   })
   it('is reading a kept backup back, and says what was found', async () => {
     const kept = {
@@ -1398,6 +1448,7 @@ describe('what may be begun', () => {
       files: 0,
       is_there: false,
       verified_at: '2026-11-20T12:05:00.000Z',
+      until: null as string | null,
       run: null as Schemas['Run'] | null,
       trouble: null as string | null,
       may: [{ act: 'verify', why: null }],
