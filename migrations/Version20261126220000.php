@@ -7,6 +7,7 @@ namespace Geschenk\Migrations;
 use Doctrine\DBAL\Schema\Schema;
 use Doctrine\Migrations\AbstractMigration;
 use Geschenk\App\Log\LogChain;
+use Geschenk\App\Log\LogLine;
 
 /** Each entry of the log covers the one before; the entries that are there are covered as they are. */
 final class Version20261126220000 extends AbstractMigration
@@ -33,10 +34,9 @@ final class Version20261126220000 extends AbstractMigration
         $entries = 'SELECT id, at, done_by, act, tray_number, params FROM log_entry ORDER BY id';
         /** @var array{id: int, at: string, done_by: string, act: string, tray_number: ?int, params: string} $entry */
         foreach ($this->connection->fetchAllAssociative($entries) as $entry) {
-            $before = LogChain::hash(
-                $before, $entry['id'], $entry['at'], $entry['done_by'], $entry['act'], $entry['tray_number'],
-                $entry['params'],
-            );
+            $before = LogChain::hash($before, new LogLine(
+                $entry['id'], $entry['at'], $entry['done_by'], $entry['act'], $entry['tray_number'], $entry['params'],
+            ));
             $this->connection->executeStatement(
                 'UPDATE log_entry SET hash = ? WHERE id = ?', [$before, $entry['id']],
             );

@@ -13,7 +13,7 @@ use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\LocalBackups;
 use Geschenk\Core\Messenger\ReadingHere;
-use Geschenk\Core\Progress;
+use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\ContentFiles;
 use Geschenk\Core\Store\Schema as StoreSchema;
@@ -43,7 +43,6 @@ final class ChatSource
         string $path,
         Formats $formats,
         bool $hash,
-        Progress $progress,
         ?BackupKey $key = null,
         ChatReading $reading = new ReadingHere(),
     ): self {
@@ -63,7 +62,7 @@ final class ChatSource
                 $reading->unpack($own, $key, $scratch->path.'/unpacked', $own);
                 // The attachments lie beside it as they do beside the database.
                 $found = $reading->read(
-                    $scratch->path.'/unpacked', new FolderFiles(dirname($own), $hash), $store, $progress, $own,
+                    $scratch->path.'/unpacked', new FolderFiles(dirname($own), $hash), $store, new NoProgress(), $own,
                 );
 
                 return new self(
@@ -73,7 +72,7 @@ final class ChatSource
             }
         }
         if (is_file($path)) {
-            $reading->takeOver($path, $store, $progress);
+            $reading->takeOver($path, $store, new NoProgress());
 
             return new self(
                 $chats = new ChatStore($store), null, self::formatOf($chats, $formats), 'chat_store', $scratch,
@@ -82,7 +81,7 @@ final class ChatSource
         if (Bag::recognises($path)) {
             Bag::validate($path);
             $bag = new Workplace($path);
-            $reading->takeOver($bag->chats(), $store, $progress);
+            $reading->takeOver($bag->chats(), $store, new NoProgress());
             $chats = new ChatStore($store);
 
             return new self(
@@ -90,7 +89,7 @@ final class ChatSource
                 'backup', $scratch,
             );
         }
-        $found = $reading->read($path, new FolderFiles($path, $hash), $store, $progress);
+        $found = $reading->read($path, new FolderFiles($path, $hash), $store, new NoProgress());
 
         $chats = new ChatStore($store);
 

@@ -237,8 +237,10 @@ final class Comparison
             }
         }
         $this->fill(
-            $id, $verdict, $accounts, $extra, $expected->id, $found?->id,
-            $isAlike ? [$tally['first'], $tally['last']] : null, $settings, array_unique($rules),
+            $id, $expected->id, $found?->id, new Tallied(
+                $verdict, $accounts, $extra, $isAlike ? [$tally['first'], $tally['last']] : null, $settings,
+                array_unique($rules),
+            ),
         );
         $progress->advance($count);
     }
@@ -380,7 +382,7 @@ final class Comparison
                 in_array($row->text('fate'), [Fate::Added->value, Fate::Kept->value], true)
                     ? $row->text('fate')
                     : 'missing',
-                $reason, $row, $row->int('expected_id'), $foundId, $aspects,
+                $reason, $row, $aspects,
             );
         }
     }
@@ -390,12 +392,12 @@ final class Comparison
     {
         $lost = 0;
         foreach ([] === $this->notSpread ? [] : $this->database->rows(
-            'SELECT message_id AS expected_id, place, kind, sent_at, sender_key, from_owner '
+            'SELECT message_id AS expected_id, NULL AS found_id, place, kind, sent_at, sender_key, from_owner '
                 ."FROM e.message e WHERE $range AND fate = 'spread' ORDER BY message_id",
         ) as $row) {
             if (isset($this->notSpread[$row->int('expected_id')])) {
                 ++$lost;
-                $this->finding($id, 'missing', 'copy_not_there', $row, $row->int('expected_id'), null, []);
+                $this->finding($id, 'missing', 'copy_not_there', $row);
             }
         }
 
@@ -405,7 +407,8 @@ final class Comparison
     private function extras(int $id, int $expectedConversation, int $foundConversation, int $first, int $count): int
     {
         $extra = 0;
-        $sql = sprintf('SELECT f.message_id AS found_id, f.place, f.kind, f.sent_at, f.sender_key, f.from_owner
+        $sql = sprintf('SELECT NULL AS expected_id, f.message_id AS found_id, f.place, f.kind, f.sent_at, f.sender_key,
+                f.from_owner
             FROM f.message f LEFT JOIN e.message e ON %s AND e.conversation_id = %d AND e.occurrence = f.occurrence
                 AND %s
             WHERE f.message_id >= %d AND f.message_id < %d AND f.conversation_id = %d AND e.message_id IS NULL
@@ -413,7 +416,7 @@ final class Comparison
             $foundConversation);
         foreach ($this->database->rows($sql) as $row) {
             ++$extra;
-            $this->finding($id, 'extra', 'not_expected', $row, null, $row->int('found_id'), []);
+            $this->finding($id, 'extra', 'not_expected', $row);
         }
 
         return $extra;
@@ -428,22 +431,15 @@ final class Comparison
         );
         [$first, $count] = $this->found->range($found->id);
         $extra = $this->extras($id, -1, $found->id, $first, $count);
-        $this->fill($id, Verdict::Extra, [], $extra, null, $found->id, null, [], []);
+        $this->fill($id, null, $found->id, new Tallied(Verdict::Extra, extra: $extra));
     }
 
     /** @param list<string> $aspects */
-    private function finding(
-        int $id,
-        string $account,
-        string $reason,
-        Row $row,
-        ?int $expectedId,
-        ?int $foundId,
-        array $aspects,
-    ): void {
+    private function finding(int $id, string $account, string $reason, Row $row, array $aspects = []): void
+    {
         $this->database->insert('finding', [
             'conversation_id' => $id, 'account' => $account, 'reason' => $reason, 'place' => $row->int('place'),
-            'expected_id' => $expectedId, 'found_id' => $foundId,
+            'expected_id' => $row->nullableInt('expected_id'), 'found_id' => $row->nullableInt('found_id'),
             'kind' => $row->text('kind'), 'sent_at' => $row->int('sent_at'),
             'sender_key' => $row->nullableText('sender_key'), 'from_owner' => $row->int('from_owner'),
             'aspects' => implode(',', $aspects),
@@ -481,31 +477,16 @@ final class Comparison
         return $differing;
     }
 
-    /**
-     * @param array<string, int>           $accounts columns that are not 0
-     * @param array{int|null, int|null}|null $times  first and last of both sides, where each message has its like
-     * @param list<string>                 $settings
-     * @param array<string>                $rules
-     */
-    private function fill(
-        int $id,
-        Verdict $verdict,
-        array $accounts,
-        int $extra,
-        ?int $expectedId,
-        ?int $foundId,
-        ?array $times,
-        array $settings,
-        array $rules,
-    ): void {
+    private function fill(int $id, ?int $expectedId, ?int $foundId, Tallied $of): void
+    {
         $sides = [];
         foreach ([
             'e' => ['expected', $expectedId, $this->expected], 'f' => ['found', $foundId, $this->found],
         ] as $schema => [$side, $conversationId, $store]) {
             [$first, $count] = null === $conversationId ? [0, 0] : $store->range($conversationId);
             // What stays behind was not meant to be there: neither its times nor its files are missed.
-            $isMeant = 'e' === $schema && ($accounts['left_out'] ?? 0) > 0 ? self::WRITTEN : null;
-            [$earliest, $latest] = $times ?? $this->times($schema, $first, $count, $isMeant);
+            $isMeant = 'e' === $schema && ($of->accounts['left_out'] ?? 0) > 0 ? self::WRITTEN : null;
+            [$earliest, $latest] = $of->times ?? $this->times($schema, $first, $count, $isMeant);
             $onlyMeant = null === $isMeant
                 ? ''
                 : "AND EXISTS (SELECT 1 FROM e.message e WHERE e.message_id = a.message_id AND $isMeant)";
@@ -523,8 +504,8 @@ final class Comparison
             ];
         }
         $values = [
-            'verdict' => $verdict->value, ...$accounts, 'extra' => $extra, ...$sides,
-            'settings' => implode(',', $settings), 'rules' => implode(',', $rules),
+            'verdict' => $of->verdict->value, ...$of->accounts, 'extra' => $of->extra, ...$sides,
+            'settings' => implode(',', $of->settings), 'rules' => implode(',', $of->rules),
         ];
         $this->database->run(
             'UPDATE conversation SET '.implode(

@@ -155,7 +155,7 @@ final class Expectation
                 ),
                 default => null,
             };
-            $this->count($rule, $id, $conversation->key, $messages, null, null);
+            $this->count($rule, $id, $messages, [$conversation->key, null, null]);
         }
     }
 
@@ -199,10 +199,9 @@ final class Expectation
             $first = $this->database->one(
                 'SELECT kind, sent_at FROM message WHERE message_id = ?', [$row->int('first')],
             );
-            $this->count(
-                $rule, $id, $chats->conversationById($id)->conversation->key, $row->int('n'), $first?->text('kind'),
-                $first?->int('sent_at'),
-            );
+            $this->count($rule, $id, $row->int('n'), [
+                $chats->conversationById($id)->conversation->key, $first?->text('kind'), $first?->int('sent_at'),
+            ]);
         }
         $this->database->run(
             'UPDATE message SET fate = ?, rules = CASE WHEN rules IS NULL THEN json_array(?) ELSE json_insert(rules, '
@@ -235,21 +234,16 @@ final class Expectation
         $this->editor->finish();
     }
 
-    private function count(
-        LossRule $rule,
-        int $conversation,
-        string $key,
-        int $messages,
-        ?string $kind,
-        ?int $sentAt,
-    ): void {
+    /** @param array{string, string|null, int|null} $example key of the conversation; kind and time of a message */
+    private function count(LossRule $rule, int $conversation, int $messages, array $example): void
+    {
         $this->counts[$rule->name()] ??= ['messages' => 0, 'conversations' => [], 'example' => null];
         $this->counts[$rule->name()]['messages'] += $messages;
         $this->counts[$rule->name()]['conversations'][$conversation] = true;
         // A message is a better example than a conversation alone.
         if (null === $this->counts[$rule->name()]['example']
-            || (null !== $kind && null === $this->counts[$rule->name()]['example'][1])) {
-            $this->counts[$rule->name()]['example'] = [$key, $kind, $sentAt];
+            || (null !== $example[1] && null === $this->counts[$rule->name()]['example'][1])) {
+            $this->counts[$rule->name()]['example'] = $example;
         }
     }
 

@@ -44,35 +44,22 @@ final class Placing
         $this->database->execute('DROP TABLE temp.place');
     }
 
-    /**
-     * @param string $inBrought  that x is in the conversation
-     * @param string $inThere    that y is
-     * @param int    $count      messages of the backup, those that stay behind as well
-     * @param int    $onlyThere  messages that only the phone has
-     * @param bool   $isAllThere whether the phone has all of the backup's that are brought: its own order stays then
-     */
-    public function place(
-        int $id,
-        string $inBrought,
-        string $inThere,
-        int $count,
-        int $onlyThere,
-        bool $isAllThere,
-    ): void {
-        $this->next += $count + $onlyThere;
+    public function place(Meeting $of): void
+    {
+        $this->next += $of->count + $of->onlyThere;
         $this->settleContradictions();
         match (true) {
-            0 === $count + $onlyThere => null,
-            0 === $onlyThere && !$isAllThere => $this->put(
-                "SELECT 0, x.message_id, $id, ROW_NUMBER() OVER (ORDER BY x.message_id) FROM b.message x "
-                    ."WHERE $inBrought ORDER BY x.message_id",
+            0 === $of->count + $of->onlyThere => null,
+            0 === $of->onlyThere && !$of->isAllThere => $this->put(
+                "SELECT 0, x.message_id, {$of->id}, ROW_NUMBER() OVER (ORDER BY x.message_id) FROM b.message x "
+                    ."WHERE {$of->inBrought} ORDER BY x.message_id",
             ),
-            $isAllThere => $this->asThere($id, $inBrought, $inThere),
-            0 === $count => $this->put(sprintf(
-                'SELECT 1, message_id, %d, ROW_NUMBER() OVER (ORDER BY message_id) FROM (%s) ORDER BY message_id', $id,
-                self::onlyThere($inThere),
+            $of->isAllThere => $this->asThere($of->id, $of->inBrought, $of->inThere),
+            0 === $of->count => $this->put(sprintf(
+                'SELECT 1, message_id, %d, ROW_NUMBER() OVER (ORDER BY message_id) FROM (%s) ORDER BY message_id',
+                $of->id, self::onlyThere($of->inThere),
             )),
-            default => $this->between($id, $inBrought, $inThere),
+            default => $this->between($of->id, $of->inBrought, $of->inThere),
         };
     }
 

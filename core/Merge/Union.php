@@ -241,7 +241,9 @@ final class Union
         $written = 0 === $paired ? -1 : $this->database->one(
             "SELECT COUNT(*) AS n FROM b.message x WHERE $inBrought AND x.".self::WRITTEN,
         )?->int('n') ?? 0;
-        $this->placing->place($id, $inBrought, $inThere, $count, $onlyThere, $paired === $written);
+        $this->placing->place(
+            new Meeting($id, $inBrought, $inThere, $count, $onlyThere, $paired === $written),
+        );
         // What can't be read of the phone is another sum, in the report.
         $lost = null === $brought ? 0 : $this->database->one(
             'SELECT lost FROM b.conversation WHERE conversation_id = ?', [$brought->id],

@@ -44,8 +44,8 @@ final class ReadingApart implements ChatReading
     ): Format {
         $bytes = $this->formats->chatBytes($folder);
         $done = $this->run(
-            ['act' => 'read', 'folder' => $folder, 'store' => $store, 'name' => $name], $bytes, $name ?? $folder,
-            $files, $progress,
+            ['act' => 'read', 'folder' => $folder, 'store' => $store, 'name' => $name], $bytes,
+            new Listening($name ?? $folder, $files, $progress),
         );
         $format = is_string($done['format'] ?? null) ? $this->formats->byClass($done['format']) : null;
 
@@ -60,14 +60,15 @@ final class ReadingApart implements ChatReading
                 'act' => 'unpack', 'path' => $path, 'key' => null === $key ? null : base64_encode($key->told),
                 'folder' => $folder, 'name' => $name,
             ],
-            (int) @filesize($path), $name ?? $path, null, null,
+            (int) @filesize($path), new Listening($name ?? $path),
         );
     }
 
     public function takeOver(string $path, string $store, Progress $progress): void
     {
         $this->run(
-            ['act' => 'take_over', 'path' => $path, 'store' => $store], (int) @filesize($path), $path, null, $progress,
+            ['act' => 'take_over', 'path' => $path, 'store' => $store], (int) @filesize($path),
+            new Listening($path, null, $progress),
         );
     }
 
@@ -80,7 +81,7 @@ final class ReadingApart implements ChatReading
      * @throws UnusableInput
      * @throws DiskFull
      */
-    private function run(array $order, int $bytes, string $name, ?AttachmentFiles $files, ?Progress $progress): array
+    private function run(array $order, int $bytes, Listening $listening): array
     {
         $limits = null === $this->limits ? ReadingLimits::forInput($bytes) : ($this->limits)($bytes);
         $scratch = ScratchFolder::make();
@@ -93,9 +94,9 @@ final class ReadingApart implements ChatReading
             throw new \RuntimeException('No process could be started for reading.');
         }
         try {
-            return $this->talk(
-                $process, $pipes, ['limits' => $limits->toArray()] + $order, $limits, $name, $files, $progress,
-            );
+            self::say($pipes[0], ['limits' => $limits->toArray()] + $order);
+
+            return $this->talk($process, $pipes, $limits->wallSeconds, $listening);
         } finally {
             foreach ($pipes as $pipe) {
                 fclose($pipe);
@@ -108,25 +109,17 @@ final class ReadingApart implements ChatReading
     /**
      * @param resource             $process
      * @param array<int, resource> $pipes
-     * @param array<string, mixed> $order
+     * @param int                  $seconds that it may take
      *
      * @return array<array-key, mixed>
      */
-    private function talk(
-        mixed $process,
-        array $pipes,
-        array $order,
-        ReadingLimits $limits,
-        string $name,
-        ?AttachmentFiles $files,
-        ?Progress $progress,
-    ): array {
-        self::say($pipes[0], $order);
+    private function talk(mixed $process, array $pipes, int $seconds, Listening $listening): array
+    {
         stream_set_blocking($pipes[1], false);
         stream_set_blocking($pipes[2], false);
         $errors = $heard = '';
         // Time in which this side looks for attachments, over a slow cable perhaps, is not held against the other.
-        $left = (float) $limits->wallSeconds;
+        $left = (float) $seconds;
         while (true) {
             $begun = microtime(true);
             $ready = [$pipes[1], $pipes[2]];
@@ -138,18 +131,18 @@ final class ReadingApart implements ChatReading
             while (false !== ($end = strpos($heard, "\n"))) {
                 $line = json_decode(substr($heard, 0, $end), true, 32);
                 $heard = substr($heard, $end + 1);
-                $done = is_array($line) ? $this->hear($line, $pipes[0], $files, $progress) : null;
+                $done = is_array($line) ? $this->hear($line, $pipes[0], $listening) : null;
                 if (null !== $done) {
                     return $done;
                 }
             }
             // Whoever waits for the work may stop it here.
-            $progress?->advance(0);
+            $listening->progress?->advance(0);
             if ($left < 0 || strlen($heard) > self::LONGEST_LINE) {
-                throw BeyondLimits::of($name, BeyondLimits::TIME);
+                throw BeyondLimits::of($listening->name, BeyondLimits::TIME);
             }
             if ('' === $heard && feof($pipes[1])) {
-                throw $this->end($process, $errors, $name);
+                throw $this->end($process, $errors, $listening->name);
             }
         }
     }
@@ -160,7 +153,7 @@ final class ReadingApart implements ChatReading
      *
      * @return array<array-key, mixed>|null what was done, when it was the last line
      */
-    private function hear(array $line, mixed $answers, ?AttachmentFiles $files, ?Progress $progress): ?array
+    private function hear(array $line, mixed $answers, Listening $listening): ?array
     {
         $text = static fn (string $key): string => is_string($line[$key] ?? null)
             ? (string) base64_decode($line[$key], true)
@@ -168,20 +161,20 @@ final class ReadingApart implements ChatReading
         $number = static fn (string $key): int => is_int($line[$key] ?? null) ? $line[$key] : 0;
         switch ($line['say'] ?? '') {
             case 'phase':
-                $progress?->phase($text('name'), $number('items'), $number('bytes'));
+                $listening->progress?->phase($text('name'), $number('items'), $number('bytes'));
 
                 return null;
             case 'advance':
-                $progress?->advance($number('items'), $number('bytes'));
+                $listening->progress?->advance($number('items'), $number('bytes'));
 
                 return null;
             case 'look':
-                $found = $files?->look($text('path'), $text('type'), self::key($line));
+                $found = $listening->files?->look($text('path'), $text('type'), self::key($line));
                 self::say($answers, null === $found ? [] : ['presence' => $found['presence']->value] + $found);
 
                 return null;
             case 'open':
-                $bytes = $this->smallFile($text('path'), $number('most'), $files, self::key($line));
+                $bytes = $this->smallFile($text('path'), $number('most'), $listening->files, self::key($line));
                 self::say($answers, ['bytes' => $bytes]);
 
                 return null;

@@ -35,16 +35,10 @@ final class GuardedLink extends RelayedLink
         return $this->link->pull($app, $path, $sink, $this->looking($onBytes), $from);
     }
 
-    public function push(
-        string $app,
-        string $stage,
-        string $path,
-        mixed $source,
-        callable $onBytes,
-        int $from = 0,
-    ): void {
+    public function push(string $app, string $stage, string $path, Sending $sending): void
+    {
         $this->look();
-        $this->link->push($app, $stage, $path, $source, $this->looking($onBytes), $from);
+        $this->link->push($app, $stage, $path, $sending->toldTo($this->looking($sending->onBytes)));
     }
 
     public function takeOver(string $app, string $stage, string $path, string $sha256): bool

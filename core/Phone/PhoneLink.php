@@ -56,20 +56,8 @@ interface PhoneLink
      * Copies a stream into a stage beside the app's data, which the app doesn't see. A stage that was begun goes on.
      * The file is on the phone's storage when this returns. What came of one that is interrupted stays as its
      * beginning; how far it can be trusted only the hash of the whole tells.
-     *
-     * @param resource            $source
-     * @param callable(int): void $onBytes told the bytes of each piece as it goes
-     * @param int                 $from    bytes of its beginning that are there, not more than beginning() tells; the
-     *                                     stream holds what comes behind them
      */
-    public function push(
-        string $app,
-        string $stage,
-        string $path,
-        mixed $source,
-        callable $onBytes,
-        int $from = 0,
-    ): void;
+    public function push(string $app, string $stage, string $path, Sending $sending): void;
 
     /**
      * Copies a file of the app's data into a stage, on the phone itself, where it is the very content that is wanted:

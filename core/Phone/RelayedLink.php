@@ -41,15 +41,9 @@ abstract class RelayedLink implements PhoneLink
         return $this->link->pull($app, $path, $sink, $onBytes, $from);
     }
 
-    public function push(
-        string $app,
-        string $stage,
-        string $path,
-        mixed $source,
-        callable $onBytes,
-        int $from = 0,
-    ): void {
-        $this->link->push($app, $stage, $path, $source, $onBytes, $from);
+    public function push(string $app, string $stage, string $path, Sending $sending): void
+    {
+        $this->link->push($app, $stage, $path, $sending);
     }
 
     public function takeOver(string $app, string $stage, string $path, string $sha256): bool

@@ -44,15 +44,15 @@ final class ForeignDatabase
      */
     public static function open(string $path, array $tables, string $indexes): self
     {
-        [$scratch, $log, $behind] = self::copy($path);
-        $copy = $scratch->path.'/foreign.db';
+        $copy = self::copy($path);
+        $log = $copy->log;
         try {
-            $found = self::makePlain($copy, $tables, $indexes);
-            if (null !== $found && null === self::complaint($scratch, $copy, $path, $found, $tables, $indexes)
-                && self::giveKeys($copy, $found, $tables)) {
+            $found = self::makePlain($copy->path, $tables, $indexes);
+            if (null !== $found && null === self::complaint($copy, $found, $indexes)
+                && self::giveKeys($copy->path, $found, $tables)) {
                 $damage = $log->isShort() || $log->mended > 0 ? new Damage([], [], $log, []) : null;
 
-                return self::connect($scratch, $copy, $path, $damage, self::columns($found), $behind)->locked();
+                return self::connect($copy, $damage, self::columns($found))->locked();
             }
         } catch (\UnexpectedValueException) {
             // Its list of tables is damaged; the pages are looked at one by one now.
@@ -75,15 +75,14 @@ final class ForeignDatabase
     private static function salvaged(string $path, array $tables, string $indexes): self
     {
         // Copied again: what was made plain is not as it came.
-        [$scratch, $log, $behind] = self::copy($path);
-        $copy = $scratch->path.'/foreign.db';
-        $saved = $scratch->path.'/saved.db';
+        $copy = self::copy($path);
+        $saved = $copy->scratch->path.'/saved.db';
         try {
-            $damage = Salvage::into($copy, $saved, $tables, $indexes, $log);
-            $others = array_fill_keys(self::otherTables($copy, $tables), []);
+            $damage = Salvage::into($copy->path, $saved, $tables, $indexes, $copy->log);
+            $others = array_fill_keys(self::otherTables($copy->path, $tables), []);
 
             return self::connect(
-                $scratch, $saved, $path, $damage, $others + self::savedColumns($saved, $tables), $behind,
+                $copy->savedIn($saved), $damage, $others + self::savedColumns($saved, $tables),
             )->locked();
         } catch (\UnexpectedValueException $error) {
             throw UnusableInput::damaged($path, $error->getMessage());
@@ -104,15 +103,12 @@ final class ForeignDatabase
      */
     public static function peek(string $path, array $tables): self
     {
-        [$scratch, , $behind] = self::copy($path);
+        $copy = self::copy($path);
         try {
-            $found = self::makePlain(
-                $scratch->path.'/foreign.db', $tables, '',
-            ) ?? throw new \UnexpectedValueException('its list of tables is damaged');
+            $found = self::makePlain($copy->path, $tables, '')
+                ?? throw new \UnexpectedValueException('its list of tables is damaged');
 
-            return self::connect(
-                $scratch, $scratch->path.'/foreign.db', $path, null, self::columns($found), $behind,
-            )->locked();
+            return self::connect($copy, null, self::columns($found))->locked();
         } catch (\Exception $error) {
             throw DiskFull::isMeantBy($error) ? $error : UnusableInput::damaged($path, $error->getMessage());
         }
@@ -162,12 +158,8 @@ final class ForeignDatabase
         }
     }
 
-    /**
-     * @return array{ScratchFolder, LogReading, int} with the log brought in, and the bytes behind the last page
-     *
-     * @throws UnusableInput
-     */
-    private static function copy(string $path): array
+    /** @throws UnusableInput */
+    private static function copy(string $path): ForeignCopy
     {
         $header = self::checkHeader($path);
         $scratch = ScratchFolder::make();
@@ -196,7 +188,7 @@ final class ForeignDatabase
         Disk::write($stream, "\1\1", $copy);
         fclose($stream);
 
-        return [$scratch, $log, $behind];
+        return new ForeignCopy($scratch, $path, $copy, $log, $behind);
     }
 
     /**
@@ -301,17 +293,10 @@ final class ForeignDatabase
      * What is wrong with the structure of a database that was made plain; null when nothing is.
      *
      * @param array<string, ForeignTable|null> $found
-     * @param array<string, string>            $tables
      */
-    private static function complaint(
-        ScratchFolder $scratch,
-        string $copy,
-        string $origin,
-        array $found,
-        array $tables,
-        string $indexes,
-    ): ?string {
-        $plain = self::connect($scratch, $copy, $origin, null, [], 0);
+    private static function complaint(ForeignCopy $copy, array $found, string $indexes): ?string
+    {
+        $plain = self::connect($copy, null, []);
         try {
             foreach ($plain->database->rows(sprintf('PRAGMA integrity_check(%d)', self::COMPLAINTS)) as $row) {
                 foreach (explode("\n", $row->text('integrity_check')) as $line) {
@@ -335,7 +320,7 @@ final class ForeignDatabase
             $plain->close(false);
         }
 
-        return Salvage::misshapen($copy, $unindexed);
+        return Salvage::misshapen($copy->path, $unindexed);
     }
 
     /**
@@ -396,22 +381,18 @@ final class ForeignDatabase
     }
 
     /** @param array<string, list<string>> $found */
-    private static function connect(
-        ScratchFolder $scratch,
-        string $copy,
-        string $origin,
-        ?Damage $damage,
-        array $found,
-        int $bytesBehind,
-    ): self {
-        $connection = new \SQLite3($copy, \SQLITE3_OPEN_READWRITE);
+    private static function connect(ForeignCopy $copy, ?Damage $damage, array $found): self
+    {
+        $connection = new \SQLite3($copy->path, \SQLITE3_OPEN_READWRITE);
         $database = new Database($connection);
         $database->execute(
             'PRAGMA trusted_schema = OFF; PRAGMA cell_size_check = ON; PRAGMA ignore_check_constraints = ON; '
                 .'PRAGMA mmap_size = 0; PRAGMA temp_store = FILE; PRAGMA cache_size = -8000',
         );
 
-        return new self($database, $connection, $scratch, $origin, $damage, $copy, $found, $bytesBehind);
+        return new self(
+            $database, $connection, $copy->scratch, $copy->origin, $damage, $copy->path, $found, $copy->bytesBehind,
+        );
     }
 
     private function locked(): self

@@ -68,37 +68,23 @@ final class BulkFill
         }
     }
 
-    /**
-     * @param string                                  $unusual     what `$make` wants of a row called s, FROM
-     * `temp.unusual o` and what it is joined with
-     * @param callable(list<mixed>): Message          $make        throws what broken rows make objects throw; asks
-     * beside() for what belongs to the message
-     * @param callable(list<mixed>, \Throwable): void $broken
-     * @param string                                  $attachments what `$attachment` wants of a row called c, FROM
-     * `temp.ordering o` and what it is joined with, WHERE all those rows of a message are plain
-     * @param callable(list<mixed>, int): Attachment  $attachment  gets the row and its place among the message's
-     * attachments
-     */
     public function fill(
-        int $conversation,
-        int $first,
-        int $messages,
+        RoomRange $of,
         PlainRows $plain,
-        string $unusual,
-        callable $make,
-        callable $broken,
-        string $attachments,
-        callable $attachment,
+        UnusualRows $unusual,
+        AttachedRows $attached,
         Progress $progress,
     ): void {
-        for ($from = $first; $from < $first + $messages; $from += self::CHUNK) {
-            $to = min($from + self::CHUNK, $first + $messages);
+        [$conversation, $first] = [$of->conversation, $of->first];
+        for ($from = $first; $from < $first + $of->messages; $from += self::CHUNK) {
+            $to = min($from + self::CHUNK, $first + $of->messages);
             $range = sprintf('o.message_id >= %d AND o.message_id < %d', $from, $to);
             $moved = 0;
             if ($this->inBulk) {
                 // The attachments first, so that the messages go in once, with their mark.
                 $mark = $this->attachments(
-                    "SELECT o.message_id, $attachments AND $range ORDER BY o.message_id, c.rowid", $attachment,
+                    "SELECT o.message_id, {$attached->select} AND $range ORDER BY o.message_id, c.rowid",
+                    $attached->make,
                 )
                     ? '(SELECT a.mark FROM temp.attachments_of a WHERE a.message_id = o.message_id)'
                     : 'NULL';
@@ -112,7 +98,7 @@ final class BulkFill
                 $moved = $this->database->changes();
             }
             if ($moved < $to - $from) {
-                $this->makeOneByOne($conversation, $first, $range, $unusual, $make, $broken);
+                $this->makeOneByOne($of, $range, $unusual);
             }
             $progress->advance($to - $from);
         }
@@ -176,35 +162,24 @@ final class BulkFill
         $this->database->execute('BEGIN');
     }
 
-    /**
-     * The messages of a range that are not there yet.
-     *
-     * @param callable(list<mixed>): Message          $make
-     * @param callable(list<mixed>, \Throwable): void $broken
-     */
-    private function makeOneByOne(
-        int $conversation,
-        int $first,
-        string $range,
-        string $unusual,
-        callable $make,
-        callable $broken,
-    ): void {
+    /** The messages of a range that are not there yet. */
+    private function makeOneByOne(RoomRange $of, string $range, UnusualRows $unusual): void
+    {
         $this->database->execute('DELETE FROM temp.unusual; INSERT INTO temp.unusual '
             .'SELECT o.message_id, o.source_id FROM temp.ordering o '
             ."WHERE $range AND NOT EXISTS (SELECT 1 FROM main.message m WHERE m.message_id = o.message_id)");
-        foreach ($this->database->lists("SELECT o.message_id, $unusual ORDER BY o.message_id") as $values) {
+        foreach ($this->database->lists("SELECT o.message_id, {$unusual->select} ORDER BY o.message_id") as $values) {
             $this->making = is_int($values[0]) ? $values[0] : 0;
             $values = array_slice($values, 1);
             try {
-                $message = $make($values);
-                $this->store->put(
-                    $this->making, $conversation, $this->making - $first + 1, $message,
-                    areAttached: $this->inBulk && [] !== $message->attachments && $this->areAttached($this->making),
-                );
+                $message = ($unusual->make)($values);
+                $this->store->put($this->making, $of->conversation, $this->making - $of->first + 1, $message);
+                if (!$this->inBulk || [] === $message->attachments || !$this->areAttached($this->making)) {
+                    $this->store->attach($this->making, $message->attachments);
+                }
             } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
-                $broken($values, $error);
-                $this->store->leaveGap($conversation);
+                ($unusual->broken)($values, $error);
+                $this->store->leaveGap($of->conversation);
             }
         }
         $this->beside = [];

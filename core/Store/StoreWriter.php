@@ -228,34 +228,26 @@ final class StoreWriter
             throw new \LogicException('The messages of a conversation have to follow it.');
         }
         $id = ++$this->messageId;
-        $this->put($id, $conversationId, ++$this->place, $message, $fate, $rules, $origin);
+        $this->put($id, $conversationId, ++$this->place, $message, new Fated($fate, $rules, $origin));
+        $this->attach($id, $message->attachments);
 
         return $id;
     }
 
-    /**
-     * @param list<string> $rules
-     * @param bool         $areAttached whether its attachments are in already
-     */
+    /** Without its attachments, which may be there already; attach() puts them there. */
     public function put(
         int $id,
         int $conversationId,
         int $place,
         Message $message,
-        Fate $fate = Fate::Whole,
-        array $rules = [],
-        ?int $origin = null,
-        bool $areAttached = false,
+        Fated $fated = new Fated(),
     ): void {
         $this->messages->row(
             [
                 $id, $conversationId, $place, MessageRow::identity($message), ...MessageRow::values($message),
-                $fate->value, [] === $rules ? null : self::json($rules), $origin,
+                $fated->fate->value, [] === $fated->rules ? null : self::json($fated->rules), $fated->origin,
             ],
         );
-        if (!$areAttached) {
-            $this->attach($id, $message->attachments);
-        }
         $this->hasFarTimes = $this->hasFarTimes || !self::isNear($message);
         if ($message->sentAt <= 0) {
             $this->finding(

@@ -61,8 +61,8 @@ final class LinkFiles implements AttachmentFiles
             }
         }
         $sink = HeadSink::open();
-        $pulled = Pull::into(
-            $this->link, $this->app, $path, static function () use (&$sink): mixed { return $sink = HeadSink::open(); },
+        $pulled = (new Pull($this->link, $this->app))->into(
+            $path, static function () use (&$sink): mixed { return $sink = HeadSink::open(); },
         );
         if (!$pulled->isWhole) {
             return $none(Presence::Unreadable);
@@ -94,7 +94,7 @@ final class LinkFiles implements AttachmentFiles
     private function pull(string $path): mixed
     {
         $memory = null;
-        $pulled = Pull::into($this->link, $this->app, $path, static function () use (&$memory): mixed {
+        $pulled = (new Pull($this->link, $this->app))->into($path, static function () use (&$memory): mixed {
             return $memory = fopen(
                 sprintf('php://temp/maxmemory:%d', self::MEMORY), 'w+',
             ) ?: throw new \RuntimeException('There is no space for a temporary file.');

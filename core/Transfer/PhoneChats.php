@@ -70,6 +70,7 @@ final class PhoneChats
      */
     public function pullDatabase(PhoneLink $link, string $app, string $folder, callable $onBytes): array
     {
+        $pull = new Pull($link, $app, $onBytes);
         foreach ($this->formats($link, $app) as $files) {
             $marks = self::marks($link, $app, $files);
             if ([] === $marks) {
@@ -79,7 +80,7 @@ final class PhoneChats
             for ($attempt = 1; $attempt <= self::ATTEMPTS; ++$attempt) {
                 $startedAt = time();
                 try {
-                    [$hashes, $unreadable] = $this->pullSet($link, $app, $files, $marks, $folder, $onBytes);
+                    [$hashes, $unreadable] = self::pullSet($pull, $files, $marks, $folder);
                 } catch (PhoneRefuses $refusal) {
                     $now = self::marks($link, $app, $files);
                     if (self::areSame($now, $marks)) {
@@ -114,20 +115,13 @@ final class PhoneChats
 
     /**
      * @param array<string, PhoneFile> $listed by path
-     * @param callable(int): void      $onBytes
      *
      * @return array{
      *     array<string, string>, list<array{path: string, bytes: int, readable: int}>,
      * } hashes by path, and what can't be read
      */
-    private function pullSet(
-        PhoneLink $link,
-        string $app,
-        ChatFiles $files,
-        array $listed,
-        string $folder,
-        callable $onBytes,
-    ): array {
+    private static function pullSet(Pull $pull, ChatFiles $files, array $listed, string $folder): array
+    {
         $hashes = $unreadable = [];
         // Of an attempt before, or of a run before: what is there no more now belongs to no chat.
         foreach ($files->in($folder) as $path) {
@@ -137,7 +131,7 @@ final class PhoneChats
         }
         foreach ($listed as $path => $_) {
             $target = $folder.'/'.$path;
-            $pulled = Pull::file($link, $app, $path, $target, $target.'.part', $onBytes);
+            $pulled = $pull->file($path, $target);
             $hashes[$path] = $pulled->sha256;
             if (!$pulled->isWhole) {
                 $stream = Disk::open($target, 'r+');

@@ -15,7 +15,7 @@ use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 
 /** Brings single files over the cable: what came is held against what was listed, before and after. */
-final class Pull
+final readonly class Pull
 {
     private const ATTEMPTS = 5;
     private const READING_ATTEMPTS = 3;
@@ -25,42 +25,50 @@ final class Pull
     private const WORTH_KEEPING = 4_000_000;
     private const NOTED_EVERY = 64_000_000;
 
+    /** @var \Closure(int): void */
+    private \Closure $onBytes;
+
+    /**
+     * @param string                   $app     id of the app whose files they are
+     * @param callable(int): void|null $onBytes
+     * @param PullJournal|null         $journal with it a large file goes on from where it was interrupted, and a small
+     *                                          one is on the disk only once whoever keeps it has waited for it
+     */
+    public function __construct(
+        private PhoneLink $link,
+        private string $app,
+        ?callable $onBytes = null,
+        private ?PullJournal $journal = null,
+    ) {
+        $this->onBytes = null === $onBytes ? static function (int $bytes): void {} : $onBytes(...);
+    }
+
     /**
      * Pulls a file as it was at one moment. It appears under its name when it is whole and on the disk; so does what
-     * came of one that the phone can't read to its end. With a journal a large one goes on from where it was
-     * interrupted, and a small one is on the disk only once whoever keeps the journal has waited for it.
+     * came of one that the phone can't read to its end.
      *
-     * @param string              $piece   where the file is until then, on the same disk
-     * @param callable(int): void $onBytes
+     * @param string|null $piece where the file is until then, on the same disk; null for beside it
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses when it is gone, or is written to all the time
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public static function file(
-        PhoneLink $link,
-        string $app,
-        string $path,
-        string $target,
-        string $piece,
-        callable $onBytes,
-        ?PullJournal $journal = null,
-    ): Pulled {
+    public function file(string $path, string $target, ?string $piece = null): Pulled
+    {
+        $piece ??= $target.'.part';
         Folder::make(dirname($target));
         $here = $piece;
-        $pulled = self::steady($link, $app, $path, static function (PhoneFile $listed) use (
-            $link, $app, $piece, $onBytes, $journal, &$here,
-        ): Pulled {
-            if (null === $journal || $listed->bytes < self::WORTH_KEEPING) {
+        $pulled = $this->steady($path, function (PhoneFile $listed) use ($piece, &$here): Pulled {
+            if (null === $this->journal || $listed->bytes < self::WORTH_KEEPING) {
                 $here = $piece;
 
-                return self::fromItsBeginning($link, $app, $listed, $piece, $onBytes, null === $journal);
+                return $this->fromItsBeginning($listed, $piece);
             }
             // In a file of its own, which nothing else is ever written to: what is noted of it is in it.
             $here = self::begun($piece);
 
-            return self::goingOn($link, $app, $listed, $here, $onBytes, $journal);
+            return $this->goingOn($listed, $here, $this->journal);
         });
         if (!Disk::quietly(static fn (): bool => rename($here, $target))) {
             throw Disk::failure('rename', $target);
@@ -75,18 +83,11 @@ final class Pull
         return $piece.'.begun';
     }
 
-    /** @param callable(int): void $onBytes */
-    private static function fromItsBeginning(
-        PhoneLink $link,
-        string $app,
-        PhoneFile $listed,
-        string $piece,
-        callable $onBytes,
-        bool $isWaitedFor,
-    ): Pulled {
+    private function fromItsBeginning(PhoneFile $listed, string $piece): Pulled
+    {
         $sink = Disk::open($piece, 'w');
-        $pulled = self::once($link, $app, $listed, $sink, $onBytes);
-        $isWaitedFor ? Disk::finish($sink, $listed->path) : Disk::close($sink, $listed->path);
+        $pulled = $this->once($listed, $sink, $this->onBytes);
+        null === $this->journal ? Disk::finish($sink, $listed->path) : Disk::close($sink, $listed->path);
 
         return $pulled;
     }
@@ -94,17 +95,9 @@ final class Pull
     /**
      * Notes now and then how much of a large file is on the disk, and goes on from there where the phone still lists
      * the same of it.
-     *
-     * @param callable(int): void $onBytes
      */
-    private static function goingOn(
-        PhoneLink $link,
-        string $app,
-        PhoneFile $listed,
-        string $piece,
-        callable $onBytes,
-        PullJournal $journal,
-    ): Pulled {
+    private function goingOn(PhoneFile $listed, string $piece, PullJournal $journal): Pulled
+    {
         $there = $journal->cameOf($listed);
         clearstatcache(true, $piece);
         if ($there > 0 && (!is_file($piece) || filesize($piece) < $there)) {
@@ -128,14 +121,12 @@ final class Pull
             }
         };
         try {
-            $pulled = self::once($link, $app, $listed, $sink, static function (int $bytes) use (
-                $onBytes, $note, &$there, &$noted,
-            ): void {
+            $pulled = $this->once($listed, $sink, function (int $bytes) use ($note, &$there, &$noted): void {
                 $there += $bytes;
                 if ($there - $noted >= self::NOTED_EVERY) {
                     $note();
                 }
-                $onBytes($bytes);
+                ($this->onBytes)($bytes);
             }, $from);
         } catch (\Throwable $error) {
             if ($there - $noted >= self::WORTH_KEEPING) {
@@ -160,27 +151,24 @@ final class Pull
      * @throws PhoneUnplugged
      * @throws PhoneRefuses when it is gone, or is written to all the time
      */
-    public static function into(PhoneLink $link, string $app, string $path, callable $sink): Pulled
+    public function into(string $path, callable $sink): Pulled
     {
-        return self::steady(
-            $link, $app, $path,
-            static fn (PhoneFile $listed): Pulled => self::once(
-                $link, $app, $listed, $sink(), static fn (int $bytes) => null,
-            ),
+        return $this->steady(
+            $path, fn (PhoneFile $listed): Pulled => $this->once($listed, $sink(), $this->onBytes),
         );
     }
 
     /**
      * @param callable(PhoneFile): Pulled $pull
      */
-    private static function steady(PhoneLink $link, string $app, string $path, callable $pull): Pulled
+    private function steady(string $path, callable $pull): Pulled
     {
-        $listed = $link->file($app, $path) ?? throw PhoneRefuses::noFile($path);
+        $listed = $this->link->file($this->app, $path) ?? throw PhoneRefuses::noFile($path);
         $before = null;
         for ($attempt = 1, $readings = 1; $attempt <= self::ATTEMPTS;) {
             $startedAt = time();
             $pulled = $pull($listed);
-            $now = $link->file($app, $path) ?? throw PhoneRefuses::noFile($path);
+            $now = $this->link->file($this->app, $path) ?? throw PhoneRefuses::noFile($path);
             $isSteady = $now->changed === $listed->changed && $now->bytes === $listed->bytes;
             // The same is listed, and less of it came: it is the reading that fails, whatever the phone calls it.
             if ($isSteady && (!$pulled->isWhole || $pulled->bytes < $listed->bytes)) {
@@ -207,16 +195,10 @@ final class Pull
      * @param resource            $sink
      * @param callable(int): void $onBytes
      */
-    private static function once(
-        PhoneLink $link,
-        string $app,
-        PhoneFile $listed,
-        mixed $sink,
-        callable $onBytes,
-        int $from = 0,
-    ): Pulled {
+    private function once(PhoneFile $listed, mixed $sink, callable $onBytes, int $from = 0): Pulled
+    {
         try {
-            $pulled = $link->pull($app, $listed->path, $sink, $onBytes, $from);
+            $pulled = $this->link->pull($this->app, $listed->path, $sink, $onBytes, $from);
         } catch (FileUnreadable $failure) {
             return new Pulled($failure->bytes(), $listed->bytes, '', false);
         }

@@ -27,14 +27,15 @@ final class PutBack
     {
         $progress->phase('reading_back', $manifest->files, $manifest->bytes);
         $there = 0;
+        $pull = new Pull($link, $app);
         foreach ($link->files($app) as $_) {
             ++$there;
         }
         foreach ($manifest->entries() as $file) {
             $found = $link->file($app, $file['path']);
-            $hash = null === $found ? null : Pull::into(
-                $link, $app, $file['path'], static fn (): mixed => HeadSink::open(),
-            )->sha256;
+            $hash = null === $found
+                ? null
+                : $pull->into($file['path'], static fn (): mixed => HeadSink::open())->sha256;
             if ($hash !== $file['sha256']) {
                 throw RestoreRefused::notAsBefore($file['path']);
             }

@@ -12,6 +12,8 @@ use Geschenk\Core\Phone\Job;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Phone\Sending;
+use Geschenk\Core\Phone\Staging;
 use Geschenk\Core\Progress;
 
 /**
@@ -26,8 +28,8 @@ final class Restorer
     /**
      * Goes on from what is staged already. Until the swap the messenger sees nothing of it.
      *
-     * @param string $folder what was converted
-     * @param string $stage  names this restore; the same name goes on with the same stage
+     * @param Staging $to     its name is this restore's; the same name goes on with the same stage
+     * @param string  $folder what was converted
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
@@ -35,34 +37,32 @@ final class Restorer
      */
     public function stage(
         RestorePermit $permit,
-        PhoneLink $link,
-        string $app,
+        Staging $to,
         string $folder,
         Manifest $manifest,
-        string $stage,
         Progress $progress,
     ): StagedRestore {
         if (0 === $manifest->files) {
             throw RestoreRefused::nothingRehearsed();
         }
         $progress->phase('staging', $manifest->files, $manifest->bytes);
-        $this->ensureSpace($link, $app, $manifest, $stage);
+        self::ensureSpace($to, $manifest);
         foreach ($manifest->entries() as $file) {
-            if ($link->stagedHash($app, $stage, $file['path']) === $file['sha256']) {
+            if ($to->hash($file['path']) === $file['sha256']) {
                 $progress->advance(1, $file['bytes']);
                 continue;
             }
             // What the phone holds already, a merge brings again: no cable is needed for it.
-            if ($link->file($app, $file['path'])?->bytes === $file['bytes']
-                && $link->takeOver($app, $stage, $file['path'], $file['sha256'])) {
+            if ($to->link->file($to->app, $file['path'])?->bytes === $file['bytes']
+                && $to->takeOver($file['path'], $file['sha256'])) {
                 $progress->advance(1, $file['bytes']);
                 continue;
             }
-            $this->push($link, $app, $stage, $folder, $file, $progress);
+            self::push($to, $folder, $file, $progress);
             $progress->advance(1);
         }
 
-        return $this->verify($link, $app, $manifest, $stage, $progress);
+        return $this->verify($to, $manifest, $progress);
     }
 
     /**
@@ -71,23 +71,18 @@ final class Restorer
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      */
-    public function verify(
-        PhoneLink $link,
-        string $app,
-        Manifest $manifest,
-        string $stage,
-        Progress $progress,
-    ): StagedRestore {
+    public function verify(Staging $to, Manifest $manifest, Progress $progress): StagedRestore
+    {
         if (0 === $manifest->files) {
             throw RestoreRefused::nothingRehearsed();
         }
         $progress->phase('verifying', $manifest->files);
         $found = 0;
-        foreach ($link->staged($app, $stage) as $_) {
+        foreach ($to->all() as $_) {
             ++$found;
         }
         foreach ($manifest->entries() as $file) {
-            if ($link->stagedHash($app, $stage, $file['path']) !== $file['sha256']) {
+            if ($to->hash($file['path']) !== $file['sha256']) {
                 throw RestoreRefused::notWhole($file['path']);
             }
             $progress->advance(1);
@@ -96,7 +91,7 @@ final class Restorer
             throw RestoreRefused::otherFiles($found, $manifest->files);
         }
 
-        return new StagedRestore($app, $stage, $manifest);
+        return new StagedRestore($to->app, $to->name, $manifest);
     }
 
     /**
@@ -120,16 +115,16 @@ final class Restorer
         $link->restart();
     }
 
-    private function ensureSpace(PhoneLink $link, string $app, Manifest $manifest, string $stage): void
+    private static function ensureSpace(Staging $to, Manifest $manifest): void
     {
         $there = 0;
-        foreach ($link->staged($app, $stage) as $file) {
+        foreach ($to->all() as $file) {
             $there += $file->bytes;
         }
         foreach ($manifest->entries() as $file) {
-            $there += $file['bytes'] >= self::LARGE ? $link->beginning($app, $stage, $file['path']) : 0;
+            $there += $file['bytes'] >= self::LARGE ? $to->beginning($file['path']) : 0;
         }
-        $free = $link->state()->free ?? 0;
+        $free = $to->link->state()->free ?? 0;
         // Only for what is still to come.
         $needed = Job::withMargin(max(0, $manifest->bytes - $there));
         if ($free < $needed) {
@@ -138,14 +133,8 @@ final class Restorer
     }
 
     /** @param array{path: string, bytes: int, sha256: string} $file */
-    private function push(
-        PhoneLink $link,
-        string $app,
-        string $stage,
-        string $folder,
-        array $file,
-        Progress $progress,
-    ): void {
+    private static function push(Staging $to, string $folder, array $file, Progress $progress): void
+    {
         $full = $folder.'/'.$file['path'];
         try {
             $isSame = Folder::hasPlain($folder, $file['path']) && filesize($full) === $file['bytes']
@@ -156,32 +145,24 @@ final class Restorer
         if (!$isSame) {
             throw RestoreRefused::changedSinceRehearsal($file['path']);
         }
-        $from = $file['bytes'] >= self::LARGE ? $link->beginning($app, $stage, $file['path']) : 0;
+        $from = $file['bytes'] >= self::LARGE ? $to->beginning($file['path']) : 0;
         $from = $from <= $file['bytes'] ? $from : 0;
-        $this->send($link, $app, $stage, $full, $file['path'], $from, $progress);
-        if ($from > 0 && $link->stagedHash($app, $stage, $file['path']) !== $file['sha256']) {
+        self::send($to, $full, $file['path'], $from, $progress);
+        if ($from > 0 && $to->hash($file['path']) !== $file['sha256']) {
             // Its beginning was not what had been sent.
-            $this->send($link, $app, $stage, $full, $file['path'], 0, $progress);
+            self::send($to, $full, $file['path'], 0, $progress);
         }
     }
 
-    private function send(
-        PhoneLink $link,
-        string $app,
-        string $stage,
-        string $full,
-        string $path,
-        int $from,
-        Progress $progress,
-    ): void {
+    private static function send(Staging $to, string $full, string $path, int $from, Progress $progress): void
+    {
         $source = Disk::open($full, 'r');
         try {
             if (0 !== fseek($source, $from)) {
                 throw DiskFailure::at('read', $full);
             }
             $progress->advance(0, $from);
-            $onBytes = static fn (int $bytes) => $progress->advance(0, $bytes);
-            $link->push($app, $stage, $path, $source, $onBytes, $from);
+            $to->push($path, new Sending($source, static fn (int $bytes) => $progress->advance(0, $bytes), $from));
         } finally {
             fclose($source);
         }

@@ -109,10 +109,10 @@ final readonly class SteadyPull
         $app = $this->fetching->taking->app;
         $target = $this->fetching->place->raw().'/'.$path;
         try {
-            $pulled = Pull::file(
-                $link, $app, $this->above.$path, $target, $this->fetching->place->piece(),
-                fn (int $bytes) => $this->fetching->progress->advance(0, $bytes), $this->fetching->journal,
-            );
+            $pulled = (new Pull(
+                $link, $app, fn (int $bytes) => $this->fetching->progress->advance(0, $bytes),
+                $this->fetching->journal,
+            ))->file($this->above.$path, $target, $this->fetching->place->piece());
         } catch (PhoneRefuses $refusal) {
             if (null !== $link->file($app, $this->above.$path)) {
                 throw $refusal;

@@ -53,11 +53,11 @@ final class ChatsCompareCommand extends Command
         return $this->answer($output, function () use ($input, $output): int {
             [$left, $right] = [$input->getArgument('left'), $input->getArgument('right')];
             $from = ChatSource::open(
-                is_string($left) ? $left : '', $this->formats, true, new NoProgress(), self::key($input),
+                is_string($left) ? $left : '', $this->formats, true, self::key($input),
                 $this->reading,
             );
             $to = ChatSource::open(
-                is_string($right) ? $right : '', $this->formats, true, new NoProgress(), null, $this->reading,
+                is_string($right) ? $right : '', $this->formats, true, null, $this->reading,
             );
             $format = $to->format ?? throw UnusableInput::notMessengerData(is_string($right) ? $right : '');
             $scratch = ScratchFolder::make();

@@ -62,7 +62,7 @@ final class ChatsConvertCommand extends Command
             if (file_exists($out) || is_link($out)) {
                 throw UnusableInput::alreadyThere($out);
             }
-            $source = ChatSource::open($in, $this->formats, true, new NoProgress(), self::key($input), $this->reading);
+            $source = ChatSource::open($in, $this->formats, true, self::key($input), $this->reading);
             if (null === $source->files) {
                 throw UnusableInput::storeAlone($in);
             }

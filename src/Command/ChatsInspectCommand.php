@@ -9,7 +9,6 @@ use Geschenk\App\Words\Words;
 use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\NoProgress;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
@@ -43,7 +42,7 @@ final class ChatsInspectCommand extends Command
         return $this->answer($output, function () use ($input, $output): int {
             $path = $input->getArgument('path');
             $source = ChatSource::open(
-                is_string($path) ? $path : '', $this->formats, false, new NoProgress(), self::key($input),
+                is_string($path) ? $path : '', $this->formats, false, self::key($input),
                 $this->reading,
             );
             $about = $source->chats->source();

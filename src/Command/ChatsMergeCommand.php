@@ -67,8 +67,8 @@ final class ChatsMergeCommand extends Command
                     throw UnusableInput::alreadyThere($new);
                 }
             }
-            $brought = ChatSource::open($in, $this->formats, true, new NoProgress(), self::key($input), $this->reading);
-            $there = ChatSource::open($where, $this->formats, true, new NoProgress(), null, $this->reading);
+            $brought = ChatSource::open($in, $this->formats, true, self::key($input), $this->reading);
+            $there = ChatSource::open($where, $this->formats, true, null, $this->reading);
             $files = $brought->files ?? throw UnusableInput::storeAlone($in);
             $held = new Held($there->chats, $there->files ?? throw UnusableInput::storeAlone($where));
             $moment = self::moment($input) ?? (int) (microtime(true) * 1000);

@@ -10,6 +10,8 @@ use Geschenk\Core\Files\DiskFull;
 use Geschenk\Core\Messenger\BeyondLimits;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\Sending;
+use Geschenk\Core\Phone\Staging;
 use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
 
@@ -73,8 +75,8 @@ final readonly class Names
      * Takes out of the address book what was added to it. What it holds now is kept first; whom another account on the
      * phone shows by that name, too, stays there, and goes with that one.
      *
+     * @param Staging     $to     its name is this putting back's
      * @param KeptBook    $kept   of before
-     * @param string      $stage  names this putting back
      * @param TagFiles    $copy   of the safety copy that was taken for it
      * @param list<Shown> $others accounts whose people's names were brought onto the phone, and stay
      *
@@ -87,13 +89,13 @@ final readonly class Names
      * @throws UnusableInput when what was kept of it before is spoilt
      */
     public function takeOut(
-        PhoneLink $link,
+        Staging $to,
         KeptBook $kept,
-        string $stage,
         TagFiles $copy,
         array $others,
         Progress $progress,
     ): ?array {
+        [$link, $stage] = [$to->link, $to->name];
         $progress->phase('contacts');
         [$seen, $text] = self::seen($link);
         if (null === $text) {
@@ -172,7 +174,7 @@ final readonly class Names
             throw new \RuntimeException('The address book could not be held.');
         }
         rewind($source);
-        $link->push(self::APP, $stage, self::FILE, $source, static fn (int $bytes) => null);
+        $link->push(self::APP, $stage, self::FILE, new Sending($source));
         self::keepTheRest($link, $stage);
         if ($link->stagedHash(self::APP, $stage, self::FILE) !== hash('sha256', $whole)) {
             $link->dropStage(self::APP, $stage);

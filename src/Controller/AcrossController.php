@@ -11,6 +11,7 @@ use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\Body\WordsToFind;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Refusal;
+use Geschenk\App\Uncover\Noted;
 use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Uncover\What;
 use Geschenk\App\View\MessageView;
@@ -100,8 +101,8 @@ final readonly class AcrossController
     {
         $of = $this->open($backup);
         $lease = $this->uncoverings->begin(
-            $request->getSession(), $user, What::all($of, $this->kept->isAtRest($of)), 'uncovered_all', 'covered_all',
-            ['edition' => $of->edition, 'serial' => $of->serial],
+            $request->getSession(), $user, What::all($of, $this->kept->isAtRest($of)),
+            new Noted('uncovered_all', 'covered_all', ['edition' => $of->edition, 'serial' => $of->serial]),
         );
 
         return new JsonAnswer(['covered' => false, 'lease' => $lease]);

@@ -14,6 +14,7 @@ use Geschenk\App\Http\Time;
 use Geschenk\App\Log\LogNames;
 use Geschenk\App\Refusal;
 use Geschenk\App\Shop;
+use Geschenk\App\Uncover\Noted;
 use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Uncover\What;
 use Geschenk\App\View\MessageView;
@@ -123,8 +124,10 @@ final readonly class ChatController
         }
         $lease = $this->uncoverings->begin(
             $request->getSession(), $user, $this->what($of, $id),
-            $isClosed ? 'uncovered_closed' : 'uncovered', 'covered',
-            $this->told($of, $id) + ($isClosed ? ['reason' => $reason] : []),
+            new Noted(
+                $isClosed ? 'uncovered_closed' : 'uncovered', 'covered',
+                $this->told($of, $id) + ($isClosed ? ['reason' => $reason] : []),
+            ),
         );
 
         return new JsonAnswer(['covered' => false, 'lease' => $lease]);

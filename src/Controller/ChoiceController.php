@@ -11,13 +11,14 @@ use Geschenk\App\Http\Body\NewScope;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
+use Geschenk\App\Runs\MoveAt;
 use Geschenk\App\Shop;
 use Geschenk\App\Tray\Choosing;
+use Geschenk\App\Tray\ScopeAsked;
 use Geschenk\App\View\ChoiceView;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\Core\Conversion\Scope;
 use Symfony\Component\HttpFoundation\JsonResponse;
-use Symfony\Component\HttpKernel\Attribute\MapQueryParameter;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
@@ -71,27 +72,25 @@ final readonly class ChoiceController
 
     #[Route(self::MOVE.'/scope', methods: ['PUT'])]
     public function choose(
-        int $number,
-        int $place,
+        MoveAt $at,
         #[MapRequestPayload('json')] NewScope $asked,
         #[CurrentUser] User $user,
-        #[MapQueryParameter] ?string $after = null,
     ): JsonResponse {
-        $move = $this->toChoose($number, $place);
+        $move = $this->toChoose($at->tray, $at->place);
         if (null !== $move->tray->closedAt()) {
             throw Refusal::because('tray_closed');
         }
         $scope = $this->scope($move, $asked);
         $by = $user->getUserIdentifier();
         // One change: a conversion that is refused leaves the choice as it was.
-        $this->records->change(function () use ($number, $place, $scope, $asked, $by, $after): void {
-            $this->choosing->choose($number, $place, $scope, $asked->merges, $by, $after, $asked->names);
+        $this->records->change(function () use ($at, $scope, $asked, $by): void {
+            $this->choosing->choose($at, $scope, $asked->merges, $by, $asked->names);
             if ($asked->convert) {
-                $this->runs->convert($number, $place, $by, $after);
+                $this->runs->convert($at, $by);
             }
         });
 
-        return $this->answer->of($number);
+        return $this->answer->of($at->tray);
     }
 
     /** What the shop usually leaves out. */
@@ -113,11 +112,11 @@ final readonly class ChoiceController
         $from = self::day($asked->from);
         $to = self::day($asked->to)?->modify('+1 day');
 
-        return $this->choosing->scope(
-            $move, self::texts($asked->groups), array_values(array_filter($asked->conversations, is_int(...))),
+        return $this->choosing->scope($move, new ScopeAsked(
+            self::texts($asked->groups), array_values(array_filter($asked->conversations, is_int(...))),
             null === $from ? null : $from->getTimestamp() * 1000, null === $to ? null : $to->getTimestamp() * 1000,
             $asked->trialConversation, $asked->trialNewest,
-        );
+        ));
     }
 
     private static function day(?string $day): ?\DateTimeImmutable

@@ -8,7 +8,9 @@ use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\EyeTicked;
 use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Runs\MoveAt;
 use Geschenk\App\Tray\EyeCheck;
+use Geschenk\App\Uncover\Noted;
 use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Uncover\What;
 use Geschenk\App\View\EyeView;
@@ -55,10 +57,11 @@ final readonly class EyeController
         $drawn = $this->view->drawn($move, $seed) ?? throw new NotFoundHttpException('nothing_checked');
         $backup = $move->backup() ?? throw new NotFoundHttpException('nothing_checked');
         $lease = $this->uncoverings->begin(
-            $request->getSession(), $user, What::eyes($move, $seed, $drawn), 'uncovered_drawn', 'covered_eyes', [
+            $request->getSession(), $user, What::eyes($move, $seed, $drawn),
+            new Noted('uncovered_drawn', 'covered_eyes', [
                 'edition' => $move->edition, 'gives' => $backup->serial, 'receives' => $move->to()->serial,
                 'pictures' => intdiv(count($drawn), 2), 'seed' => $seed,
-            ],
+            ]),
         );
 
         return new JsonAnswer(['covered' => false, 'lease' => $lease]);
@@ -75,15 +78,14 @@ final readonly class EyeController
 
     #[Route('/pictures/{side<gives|receives>}/{conversation<\d{1,12}>}/{message<\d{1,12}>}', methods: ['GET'])]
     public function picture(
-        int $number,
-        int $place,
-        string $side,
+        MoveAt $at,
         int $conversation,
         int $message,
         Request $request,
         #[CurrentUser] User $user,
     ): Response {
-        $move = $this->open($number, $place);
+        $move = $this->open($at->tray, $at->place);
+        $side = $request->attributes->getString('side');
         $piece = EyeView::piece($side, $conversation, $message);
         if (!$this->uncoverings->holds($request->getSession(), $user, What::eyes($move, 0), $piece)) {
             throw new NotFoundHttpException('covered');

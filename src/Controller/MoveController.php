@@ -10,10 +10,10 @@ use Geschenk\App\Http\Body\KeyTold;
 use Geschenk\App\Http\Body\LeftOut;
 use Geschenk\App\Http\Body\NewRun;
 use Geschenk\App\Runs\Asked;
+use Geschenk\App\Runs\MoveAt;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\Work\RunDesk;
 use Symfony\Component\HttpFoundation\JsonResponse;
-use Symfony\Component\HttpKernel\Attribute\MapQueryParameter;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
@@ -46,63 +46,47 @@ final readonly class MoveController
 
     #[Route('/runs', methods: ['POST'])]
     public function ask(
-        int $number,
-        int $place,
+        MoveAt $at,
         #[MapRequestPayload('json')] NewRun $asked,
         #[CurrentUser] User $user,
-        #[MapQueryParameter] ?string $after = null,
     ): JsonResponse {
-        $this->trays->move($number, $place);
-        $this->runs->ask($number, $place, $asked->kind, $user->getUserIdentifier(), new Asked(
+        $this->runs->ask($at, $asked->kind, $user->getUserIdentifier(), new Asked(
             self::told($asked->confirmedTag), $asked->replaces, $asked->unreadable, self::told($asked->offer),
             self::told($asked->key),
-        ), $after);
+        ));
 
-        return $this->answer->of($number, 202);
+        return $this->answer->of($at->tray, 202);
     }
 
     /** What becomes of something that the receiving side can't hold; the rehearsal is made anew with it. */
     #[Route('/choices/{rule<[a-z_]{1,40}>}', methods: ['PUT'])]
     public function choose(
-        int $number,
-        int $place,
+        MoveAt $at,
         string $rule,
         #[MapRequestPayload('json')] Chosen $chosen,
         #[CurrentUser] User $user,
-        #[MapQueryParameter] ?string $after = null,
     ): JsonResponse {
-        $this->trays->move($number, $place);
-        $this->runs->choose($number, $place, $rule, trim($chosen->choice), $user->getUserIdentifier(), $after);
+        $this->runs->choose($at, $rule, trim($chosen->choice), $user->getUserIdentifier());
 
-        return $this->answer->of($number, 202);
+        return $this->answer->of($at->tray, 202);
     }
 
     /** Brings what the newest check found missing. */
     #[Route('/missing', methods: ['POST'])]
-    public function bringMissing(
-        int $number,
-        int $place,
-        #[CurrentUser] User $user,
-        #[MapQueryParameter] ?string $after = null,
-    ): JsonResponse {
-        $this->trays->move($number, $place);
-        $this->runs->bringMissing($number, $place, $user->getUserIdentifier(), $after);
+    public function bringMissing(MoveAt $at, #[CurrentUser] User $user): JsonResponse
+    {
+        $this->runs->bringMissing($at, $user->getUserIdentifier());
 
-        return $this->answer->of($number, 202);
+        return $this->answer->of($at->tray, 202);
     }
 
     /** Brings what a trial left for later. */
     #[Route('/rest', methods: ['POST'])]
-    public function bringRest(
-        int $number,
-        int $place,
-        #[CurrentUser] User $user,
-        #[MapQueryParameter] ?string $after = null,
-    ): JsonResponse {
-        $this->trays->move($number, $place);
-        $this->runs->bringRest($number, $place, $user->getUserIdentifier(), $after);
+    public function bringRest(MoveAt $at, #[CurrentUser] User $user): JsonResponse
+    {
+        $this->runs->bringRest($at, $user->getUserIdentifier());
 
-        return $this->answer->of($number, 202);
+        return $this->answer->of($at->tray, 202);
     }
 
     #[Route('/runs/{id<[0-9a-f-]{36}>}/go-on', methods: ['POST'])]

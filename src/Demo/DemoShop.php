@@ -22,6 +22,7 @@ use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Runs\MoveAt;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\Tray\Opening;
 use Geschenk\App\Work\Backup\BackupKind;
@@ -110,7 +111,7 @@ final readonly class DemoShop
 
     private function do(Tray $tray, string $kind, string $by): void
     {
-        $run = $this->runs->ask($tray->number, 1, $kind, $by);
+        $run = $this->runs->ask(new MoveAt($tray->number, 1), $kind, $by);
         ($this->handler)(new WorkOnRun($run->id));
         $done = $this->entities->find(Run::class, $run->id);
         if (RunState::Done !== $done?->state()) {

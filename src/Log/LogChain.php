@@ -56,17 +56,11 @@ final readonly class LogChain
         return false;
     }
 
-    public static function hash(
-        string $before,
-        int $id,
-        string $at,
-        string $by,
-        string $act,
-        ?int $tray,
-        string $params,
-    ): string {
+    public static function hash(string $before, LogLine $line): string
+    {
         return hash('sha256', json_encode(
-            [$before, $id, $at, $by, $act, $tray, $params], \JSON_THROW_ON_ERROR | \JSON_INVALID_UTF8_SUBSTITUTE,
+            [$before, $line->id, $line->at, $line->by, $line->act, $line->tray, $line->params],
+            \JSON_THROW_ON_ERROR | \JSON_INVALID_UTF8_SUBSTITUTE,
         ));
     }
 
@@ -103,10 +97,9 @@ final readonly class LogChain
             if (!self::isOfItsTypes($entry)) {
                 return ['id' => $next, 'fault' => self::CHANGED];
             }
-            $hash = self::hash(
-                $before, $entry['id'], $entry['at'], $entry['done_by'], $entry['act'], $entry['tray_number'],
-                $entry['params'],
-            );
+            $hash = self::hash($before, new LogLine(
+                $entry['id'], $entry['at'], $entry['done_by'], $entry['act'], $entry['tray_number'], $entry['params'],
+            ));
             // Those of before seals came in have none; behind the first that has one all have.
             $isSealed = $isSealed || null !== $entry['seal'];
             if (!hash_equals($hash, $entry['hash']) || ($isSealed && !$this->isSealOf($entry['seal'], $hash))) {

@@ -35,7 +35,7 @@ final class ShopLog
             ['id' => $id, 'before' => $before] = $this->chain->end();
             $at = $this->clock->now()->format('Y-m-d H:i:s');
             $json = json_encode($params, \JSON_THROW_ON_ERROR | \JSON_INVALID_UTF8_SUBSTITUTE);
-            $hash = LogChain::hash($before, $id, $at, $by, $act, $tray, $json);
+            $hash = LogChain::hash($before, new LogLine($id, $at, $by, $act, $tray, $json));
             $this->connection->insert('log_entry', [
                 'id' => $id, 'at' => $at, 'done_by' => $by, 'act' => $act, 'tray_number' => $tray, 'params' => $json,
                 'hash' => $hash, 'seal' => $this->chain->seal($hash),

@@ -43,7 +43,7 @@ final readonly class Accounts
             if (!isset($known[$id])) {
                 $move = $tray->addMove($id, $edition);
                 if ($isNoted) {
-                    $this->sheet->note($tray, null, Stage::Intake, $by, 'account', ['edition' => $move->edition]);
+                    $this->sheet->note($tray, Stage::Intake, $by, 'account', ['edition' => $move->edition]);
                 }
             }
         }

@@ -15,6 +15,7 @@ use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
+use Geschenk\App\Runs\MoveAt;
 use Geschenk\Core\Conversion\FileGroup;
 use Geschenk\Core\Conversion\Scope;
 use Geschenk\Core\Conversion\ScopeSum;
@@ -59,43 +60,28 @@ final readonly class Choosing
         ];
     }
 
-    /**
-     * @param list<string> $groups        names of FileGroup
-     * @param list<int>    $conversations ids in the backup's chats
-     * @param int|null     $since         milliseconds since 1970 UTC, as in Scope
-     * @param int|null     $trialOf       id of the only conversation that a trial brings first
-     * @param int|null     $trialNewest   messages of each that it brings
-     *
-     * @throws Refusal when there is no such group or conversation
-     */
-    public function scope(
-        Move $move,
-        array $groups,
-        array $conversations,
-        ?int $since,
-        ?int $before,
-        ?int $trialOf = null,
-        ?int $trialNewest = null,
-    ): Scope {
-        if (null !== $since && null !== $before && $since >= $before) {
+    /** @throws Refusal when there is no such group or conversation */
+    public function scope(Move $move, ScopeAsked $asked): Scope
+    {
+        if (null !== $asked->since && null !== $asked->before && $asked->since >= $asked->before) {
             throw Refusal::because('no_days_between');
         }
         $keys = [];
-        if ([] !== $conversations || null !== $trialOf) {
+        if ([] !== $asked->conversations || null !== $asked->trialOf) {
             $keys = iterator_to_array($this->files->chats($this->backup($move))->keys());
         }
 
         return new Scope(
-            array_map(self::group(...), array_values(array_unique($groups))),
+            array_map(self::group(...), array_values(array_unique($asked->groups))),
             array_map(
                 static fn (int $id): string => $keys[$id] ?? throw Refusal::because('no_such_conversation'),
-                array_values(array_unique($conversations)),
+                array_values(array_unique($asked->conversations)),
             ),
-            $since, $before, match (true) {
-                null !== $trialOf => Trial::ofConversation(
-                    $keys[$trialOf] ?? throw Refusal::because('no_such_conversation'),
+            $asked->since, $asked->before, match (true) {
+                null !== $asked->trialOf => Trial::ofConversation(
+                    $keys[$asked->trialOf] ?? throw Refusal::because('no_such_conversation'),
                 ),
-                null !== $trialNewest => Trial::ofNewest($trialNewest),
+                null !== $asked->trialNewest => Trial::ofNewest($asked->trialNewest),
                 default => null,
             },
         );
@@ -168,27 +154,19 @@ final readonly class Choosing
     /**
      * Keeps what is chosen for a move; what was converted of another choice counts no more.
      *
-     * @param string|null $after newest run of the move when it was chosen, as for RunDesk::ask()
-     * @param bool|null   $names whether people's names are brought too; null leaves it as it is
+     * @param bool|null $names whether people's names are brought too; null leaves it as it is
      *
      * @throws Refusal
      */
-    public function choose(
-        int $tray,
-        int $place,
-        Scope $scope,
-        bool $merges,
-        string $by,
-        ?string $after = null,
-        ?bool $names = null,
-    ): void {
+    public function choose(MoveAt $at, Scope $scope, bool $merges, string $by, ?bool $names = null): void
+    {
         // Counted before: it may take seconds, and nobody else could change anything meanwhile.
-        $counted = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $tray])?->move($place)
+        $counted = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $at->tray])?->move($at->place)
             ?? throw Refusal::because('no_such_move');
         $backup = $this->backup($counted)->id;
         $sum = $this->sum($counted, $scope);
-        $change = function (Tray $tray) use ($place, $scope, $merges, $by, $backup, $sum, $after, $names): void {
-            $move = $tray->move($place) ?? throw Refusal::because('no_such_move');
+        $change = function (Tray $tray) use ($at, $scope, $merges, $by, $backup, $sum, $names): void {
+            $move = $tray->move($at->place) ?? throw Refusal::because('no_such_move');
             if (null !== $tray->closedAt()) {
                 throw Refusal::because('tray_closed');
             }
@@ -202,7 +180,7 @@ final readonly class Choosing
             if ($move->isBusy()) {
                 throw Refusal::because('busy', ['edition' => $move->edition]);
             }
-            if ($move->backup()?->id !== $backup || !$move->isStill($after)) {
+            if ($move->backup()?->id !== $backup || !$move->isStill($at->after)) {
                 throw Refusal::because('meanwhile', ['edition' => $move->edition]);
             }
             if (0 === $sum->messages && $sum->leftOut > 0) {
@@ -218,7 +196,7 @@ final readonly class Choosing
                 ]);
             }
         };
-        $this->records->changeTray($tray, $change);
+        $this->records->changeTray($at->tray, $change);
     }
 
     public function habit(): ?Habit

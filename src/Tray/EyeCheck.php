@@ -48,7 +48,7 @@ final readonly class EyeCheck
                 'rule' => '@eyes.'.$point, 'edition' => $move->edition,
             ]);
             if ($isSame && count($bringing->eyes()) === count(self::POINTS)) {
-                $this->sheet->note($tray, $move, Stage::Check, $by, 'eyes', ['tag' => $move->to()->tag]);
+                $this->sheet->note($move, Stage::Check, $by, 'eyes', ['tag' => $move->to()->tag]);
             }
         });
     }

@@ -64,9 +64,9 @@ final readonly class HandOver
                 default => 'handed_over_incomplete',
             };
             if ($open > 0) {
-                $this->sheet->note($tray, null, Stage::HandOver, $by, 'still_open', ['count' => $open]);
+                $this->sheet->note($tray, Stage::HandOver, $by, 'still_open', ['count' => $open]);
             }
-            $this->sheet->note($tray, null, Stage::HandOver, $by, $code, ['missing' => $missing]);
+            $this->sheet->note($tray, Stage::HandOver, $by, $code, ['missing' => $missing]);
 
             return $tray;
         });
@@ -221,7 +221,7 @@ final readonly class HandOver
                 $move->bringOnceMore($this->clock->now());
             }
             $tray->reopen();
-            $this->sheet->note($tray, null, Stage::Intake, $by, Intake::noted('reopened', $tray), $tray->tags());
+            $this->sheet->note($tray, Stage::Intake, $by, Intake::noted('reopened', $tray), $tray->tags());
         });
     }
 

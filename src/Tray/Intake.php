@@ -71,11 +71,11 @@ final readonly class Intake
                 $tray->addPhone($serial, Role::from($role));
             }
             $this->entities->persist($tray);
-            $this->sheet->note($tray, null, Stage::Intake, $by, self::noted('opened', $tray), [
+            $this->sheet->note($tray, Stage::Intake, $by, self::noted('opened', $tray), [
                 'customer' => $asked->customer, ...$tray->tags(),
             ]);
             if ($isCorrected) {
-                $this->sheet->note($tray, null, Stage::Intake, $by, 'corrected', ['customer' => $asked->customer]);
+                $this->sheet->note($tray, Stage::Intake, $by, 'corrected', ['customer' => $asked->customer]);
             }
             $gives ? $this->accounts->takeUp($tray, $by, false) : $this->takeKept($tray, $kept, $by);
 
@@ -147,7 +147,7 @@ final readonly class Intake
     {
         foreach ($kept as $backup) {
             $tray->addMove($backup->app, $backup->edition)->bringing()->isOf($backup);
-            $this->sheet->note($tray, null, Stage::Intake, $by, 'takes_kept', [
+            $this->sheet->note($tray, Stage::Intake, $by, 'takes_kept', [
                 'edition' => $backup->edition, 'taken_at' => $backup->takenAt->getTimestamp(),
                 'from' => $backup->tray->number, 'messages' => $backup->messages,
             ]);
@@ -168,7 +168,7 @@ final readonly class Intake
                 throw Refusal::because('tray_closed');
             }
             if ($tray->customer->correct($customer, $contact, $language)) {
-                $this->sheet->note($tray, null, Stage::Intake, $by, 'corrected', ['customer' => $customer]);
+                $this->sheet->note($tray, Stage::Intake, $by, 'corrected', ['customer' => $customer]);
             }
         });
     }
@@ -194,7 +194,7 @@ final readonly class Intake
                 $move->turnRound($this->newestBackup($move), $this->clock->now());
             }
             $turned = $tray->allMoves();
-            $this->sheet->note($tray, null, Stage::Intake, $by, 'roles', [
+            $this->sheet->note($tray, Stage::Intake, $by, 'roles', [
                 'gives' => $tray->phone(Role::Gives)->tag, 'receives' => $tray->phone(Role::Receives)->tag,
             ]);
             $this->accounts->takeUp($tray, $by);
@@ -223,7 +223,7 @@ final readonly class Intake
             $out ? $move->leaveOut($this->clock->now()) : $move->takeUp();
             $params = ['edition' => $move->edition];
             $this->sheet->note(
-                $tray, null, Stage::Intake, $by, $out ? 'account_left_out' : 'account_taken_in', $params,
+                $tray, Stage::Intake, $by, $out ? 'account_left_out' : 'account_taken_in', $params,
             );
         });
     }

@@ -24,8 +24,9 @@ final readonly class RunSheet
      * @param string                    $code   under "step" in translations/
      * @param array<string, string|int> $params
      */
-    public function note(Tray $tray, ?Move $move, Stage $stage, string $by, string $code, array $params = []): void
+    public function note(Tray|Move $of, Stage $stage, string $by, string $code, array $params = []): void
     {
+        [$tray, $move] = $of instanceof Move ? [$of->tray, $of] : [$of, null];
         $tray->note(new Step($tray, $move, $stage, $this->clock->now(), $by, $code, $params));
         $this->log->noteWithFlush($by, 'step.'.$code, $tray->number, $params);
     }

@@ -33,21 +33,11 @@ final readonly class Uncoverings
     }
 
     /**
-     * @param string                    $act    what the log says of it
-     * @param string                    $endAct what it says when it ends
-     * @param array<string, string|int> $params
-     *
      * @return string names it, for the page that shows what it opens
      */
-    public function begin(
-        SessionInterface $session,
-        User $user,
-        What $what,
-        string $act,
-        string $endAct,
-        array $params,
-    ): string {
-        return $this->records->change(function () use ($session, $user, $what, $act, $endAct, $params): string {
+    public function begin(SessionInterface $session, User $user, What $what, Noted $noted): string
+    {
+        return $this->records->change(function () use ($session, $user, $what, $noted): string {
             $name = $user->getUserIdentifier();
             foreach ($this->of($session, $user, $what->subject) as $before) {
                 // The same once more, or the eyes' with other pictures: it takes its place.
@@ -56,10 +46,10 @@ final readonly class Uncoverings
                 }
             }
             // In the log with it: what can't be logged stays covered.
-            $this->log->noteWithFlush($name, $act, $what->tray, $params);
+            $this->log->noteWithFlush($name, $noted->begins, $what->tray, $noted->params);
             $lease = new Uncovering(
                 bin2hex(random_bytes(16)), self::hash($session), $name, $what->subject, $what->number, $what->pieces,
-                $what->isClosed, $what->tray, $endAct, $params, $this->clock->now(),
+                $what->isClosed, $what->tray, $noted->ends, $noted->params, $this->clock->now(),
             );
             $this->entities->persist($lease);
 

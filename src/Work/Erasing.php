@@ -216,7 +216,7 @@ final readonly class Erasing
                         $erased['folders'], 'files',
                     )), 'size_bytes' => array_sum(array_column($erased['folders'], 'bytes')),
                 ];
-                $this->sheet->note($tray, null, Stage::HandOver, $by, 'erased', $counts);
+                $this->sheet->note($tray, Stage::HandOver, $by, 'erased', $counts);
                 $this->log->noteWithFlush($by, 'erased', $tray->number, $counts);
             });
         } finally {
@@ -266,7 +266,7 @@ final readonly class Erasing
                     'files' => $gone['files'], 'size_bytes' => $gone['bytes'],
                 ];
                 $by = $backup->eraseBy();
-                $this->sheet->note($tray, null, Stage::HandOver, $by, 'backup_erased', $counts);
+                $this->sheet->note($tray, Stage::HandOver, $by, 'backup_erased', $counts);
                 $this->log->noteWithFlush($by, 'backup_erased', $tray->number, $counts);
             });
         } finally {

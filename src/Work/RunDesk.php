@@ -16,6 +16,7 @@ use Geschenk\App\Refusal;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\KindOfMove;
 use Geschenk\App\Runs\Kinds;
+use Geschenk\App\Runs\MoveAt;
 use Geschenk\App\Runs\Turns;
 use Geschenk\App\Tray\BringMore;
 use Geschenk\App\Tray\Choosing;
@@ -45,36 +46,27 @@ final readonly class RunDesk
     }
 
     /**
-     * @param int         $place of the move in its tray
-     * @param string      $kind  name of a Kind
-     * @param string|null $after newest run of the move when it was asked for ("none" without one); else there is
-     *                           another by now, it is not begun. Null asks for it whatever there is.
+     * @param string $kind name of a KindOfMove
      *
      * @throws Refusal
      */
-    public function ask(
-        int $tray,
-        int $place,
-        string $kind,
-        string $by,
-        Asked $asked = new Asked(),
-        ?string $after = null,
-    ): Run {
+    public function ask(MoveAt $at, string $kind, string $by, Asked $asked = new Asked()): Run
+    {
         $what = $this->kinds->find($kind);
         $what instanceof KindOfMove ?: throw Refusal::because('no_such_work');
 
-        return $this->records->changeTray($tray, function (Tray $tray) use ($place, $what, $by, $asked, $after): Run {
-            $move = $this->openMove($tray, $place, $what->isWayBack());
-            $this->ensureNewest($move, $after);
+        return $this->records->changeTray($at->tray, function (Tray $tray) use ($at, $what, $by, $asked): Run {
+            $move = $this->openMove($tray, $at->place, $what->isWayBack());
+            $this->ensureNewest($move, $at);
 
             return $this->begin($move, $what, $by, $asked);
         });
     }
 
     /** @throws Refusal */
-    public function convert(int $tray, int $place, string $by, ?string $after = null): Run
+    public function convert(MoveAt $at, string $by): Run
     {
-        return $this->ask($tray, $place, ConversionKind::name(), $by, after: $after);
+        return $this->ask($at, ConversionKind::name(), $by);
     }
 
     /**
@@ -90,8 +82,8 @@ final readonly class RunDesk
         $this->records->change(function () use ($tray, $accounts, $by): void {
             foreach ($accounts as $one) {
                 $this->ask(
-                    $tray, $one['place'], BackupKind::name(), $by,
-                    new Asked(offer: $one['offer'], key: $one['key']), $one['after'],
+                    new MoveAt($tray, $one['place'], $one['after']), BackupKind::name(), $by,
+                    new Asked(offer: $one['offer'], key: $one['key']),
                 );
             }
         });
@@ -100,24 +92,16 @@ final readonly class RunDesk
     /**
      * Chooses what becomes of something that the receiving side can't hold, and has the rehearsal made anew with it.
      *
-     * @param string|null $after as for ask()
-     *
      * @throws Refusal
      * @throws UnknownChoice
      */
-    public function choose(
-        int $tray,
-        int $place,
-        string $rule,
-        string $choice,
-        string $by,
-        ?string $after = null,
-    ): Run {
+    public function choose(MoveAt $at, string $rule, string $choice, string $by): Run
+    {
         LossRules::ensureOffered([$rule => $choice]);
 
-        return $this->records->changeTray($tray, function (Tray $tray) use ($place, $rule, $choice, $by, $after): Run {
-            $move = $this->openMove($tray, $place);
-            $this->ensureNewest($move, $after);
+        return $this->records->changeTray($at->tray, function (Tray $tray) use ($at, $rule, $choice, $by): Run {
+            $move = $this->openMove($tray, $at->place);
+            $this->ensureNewest($move, $at);
             if ($move->bringing()->isInPlace()) {
                 throw Refusal::because('choice_after_restore');
             }
@@ -134,15 +118,13 @@ final readonly class RunDesk
     /**
      * Brings what a check found missing: merged with what is there, rehearsed first like every merge.
      *
-     * @param string|null $after as for ask()
-     *
      * @throws Refusal
      */
-    public function bringMissing(int $tray, int $place, string $by, ?string $after = null): Run
+    public function bringMissing(MoveAt $at, string $by): Run
     {
-        return $this->records->changeTray($tray, function (Tray $tray) use ($place, $by, $after): Run {
-            $move = $this->openMove($tray, $place);
-            $this->ensureNewest($move, $after);
+        return $this->records->changeTray($at->tray, function (Tray $tray) use ($at, $by): Run {
+            $move = $this->openMove($tray, $at->place);
+            $this->ensureNewest($move, $at);
             BringMore::ensureMissing($move);
             $move->bringMissing();
             $this->log->noteWithFlush($by, 'bring_missing', $tray->number, ['edition' => $move->edition]);
@@ -154,21 +136,19 @@ final readonly class RunDesk
     /**
      * Brings what a trial left for later: merged with what it has brought, rehearsed first like every merge.
      *
-     * @param string|null $after as for ask()
-     *
      * @throws Refusal
      */
-    public function bringRest(int $tray, int $place, string $by, ?string $after = null): Run
+    public function bringRest(MoveAt $at, string $by): Run
     {
         // Counted before: it may take seconds, and nobody else could change anything meanwhile.
-        $counted = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $tray])?->move($place)
+        $counted = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $at->tray])?->move($at->place)
             ?? throw Refusal::because('no_such_move');
         BringMore::ensureRest($counted);
         $before = $counted->bringing()->scope();
         [$scope, $brings] = $this->choosing->rest($counted);
-        $change = function (Tray $tray) use ($place, $by, $after, $before, $scope, $brings): Run {
-            $move = $this->openMove($tray, $place);
-            $this->ensureNewest($move, $after);
+        $change = function (Tray $tray) use ($at, $by, $before, $scope, $brings): Run {
+            $move = $this->openMove($tray, $at->place);
+            $this->ensureNewest($move, $at);
             BringMore::ensureRest($move);
             if ($move->bringing()->scope() !== $before) {
                 throw Refusal::because('busy', ['edition' => $move->edition]);
@@ -179,7 +159,7 @@ final readonly class RunDesk
             return $this->begin($move, $this->kinds->ofMove(ConversionKind::name()), $by);
         };
 
-        return $this->records->changeTray($tray, $change);
+        return $this->records->changeTray($at->tray, $change);
     }
 
     /** @throws Refusal when it is not a run that stands still */
@@ -244,9 +224,9 @@ final readonly class RunDesk
     }
 
     /** @throws Refusal */
-    private function ensureNewest(Move $move, ?string $after): void
+    private function ensureNewest(Move $move, MoveAt $at): void
     {
-        if (!$move->isStill($after)) {
+        if (!$move->isStill($at->after)) {
             throw Refusal::because('meanwhile', ['edition' => $move->edition]);
         }
     }

@@ -60,7 +60,7 @@ final readonly class Withdrawal
             }
             $this->handOver->end($tray, $by);
             $tray->withdraw();
-            $this->sheet->note($tray, null, Stage::HandOver, $by, 'withdrawn', ['kept' => $keeps ? 'yes' : 'no']);
+            $this->sheet->note($tray, Stage::HandOver, $by, 'withdrawn', ['kept' => $keeps ? 'yes' : 'no']);
             $this->log->noteWithFlush($by, 'withdrawn', $tray->number, ['kept' => $keeps ? 'yes' : 'no']);
             if (!$keeps) {
                 $this->erasing->askFor($tray, $by);

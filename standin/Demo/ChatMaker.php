@@ -297,7 +297,7 @@ final class ChatMaker
         };
         $reply = [] !== $recent && $this->chance->getInt(1, 100) <= 9 ? $this->texts->pick($recent) : null;
         $message = null === $sender
-            ? $this->own($time, $kind, $text, $attachments, $reply, $forwarded, $crowd)
+            ? $this->own($time, $kind, $text, new Sent($attachments, $reply, $forwarded), $crowd)
             : new Message(
                 $this->wireId(), $sender->key, false, $kind, $text, $time, $time + $this->chance->getInt(180, 90_000),
                 $time > self::NOW - 2 * self::DAY ? DeliveryState::Received : DeliveryState::Seen,
@@ -308,17 +308,12 @@ final class ChatMaker
         return $message;
     }
 
-    /**
-     * @param list<Attachment> $attachments
-     * @param list<Person>     $crowd
-     */
+    /** @param list<Person> $crowd */
     private function own(
         int $time,
         Kind $kind,
         ?string $text,
-        array $attachments = [],
-        ?string $reply = null,
-        bool $forwarded = false,
+        Sent $sent = new Sent(),
         array $crowd = [],
     ): Message {
         $receipts = [];
@@ -337,7 +332,7 @@ final class ChatMaker
 
         return new Message(
             $this->wireId(), null, true, $kind, $text, $time, null, $state, 1 === $this->chance->getInt(1, 120),
-            $forwarded, $reply, null, $attachments, $this->reactions($crowd, $time), $receipts, [],
+            $sent->isForwarded, $sent->reply, null, $sent->attachments, $this->reactions($crowd, $time), $receipts, [],
         );
     }
 

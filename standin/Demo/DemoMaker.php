@@ -52,14 +52,13 @@ final class DemoMaker
     {
         $android = ['platform' => 'android', 'developer_options' => true, 'debugging' => true, 'admitted' => true];
         $ios = ['platform' => 'ios', 'developer_options' => false, 'debugging' => false, 'admitted' => true];
-        $secretary = self::phone(
+        $secretary = self::awkwardPhone(
             $folder, $say, Customer::secretary(), 1,
             [
                 'serial' => 'KFM4071190', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'os_version' => '14',
                 'admitted' => false, 'debugging' => false, 'developer_options' => false, 'unlocked' => false,
                 'battery' => 64, 'lock_after' => 30,
             ] + $android,
-            true,
         );
         $secretary->change(static fn (array $s): array => [
             'apps' => array_map(static fn (array $app): array => ['pin' => self::SECRETARYS_PIN] + $app, $s['apps']),
@@ -79,7 +78,6 @@ final class DemoMaker
                 'serial' => 'BRG0090233', 'maker' => 'Bergmann', 'model' => 'Quay S', 'os_version' => '12',
                 'battery' => 58,
             ] + $android,
-            false,
         );
         self::fresh(
             $folder,
@@ -103,7 +101,6 @@ final class DemoMaker
                 'serial' => 'KFM3055821', 'maker' => 'Kestrelworks', 'model' => 'Fathom 3', 'os_version' => '13',
                 'battery' => 12, 'lock_after' => 30,
             ] + $android,
-            false,
         );
         self::addAccount($baker, $say, Customer::bakery(), 3, false);
         self::lockBackups($baker, Hands::APP['id'], self::BAKERS_KEY);
@@ -119,13 +116,11 @@ final class DemoMaker
         $conductor = self::phone(
             $folder, $say, Customer::conductor(), 4,
             ['serial' => 'BRG0114460', 'maker' => 'Bergmann', 'model' => 'Quay', 'os_version' => '13'] + $android,
-            false,
         );
         RebuildPouch::make($conductor->data(Hands::APP['id']));
         self::phone(
             $folder, $say, Customer::conductorsFirstWeek(), 5,
             ['serial' => 'LSL2261544', 'maker' => 'Lindenau', 'model' => 'Slate 2', 'os_version' => '18.1'] + $ios,
-            false,
         );
         $keeper = self::phone(
             $folder, $say, Customer::keeper(), 6,
@@ -133,7 +128,6 @@ final class DemoMaker
                 'serial' => 'LSL0870115', 'maker' => 'Lindenau', 'model' => 'Slate 1', 'os_version' => '16.4',
                 'battery' => 71,
             ] + $ios,
-            false,
         );
         WornStorage::spoil($keeper->data(Hands::APP['id']).'/'.IosSchema::DATABASE, 'ZSLIP');
         self::fresh(
@@ -150,7 +144,6 @@ final class DemoMaker
                 'serial' => 'KFM5120077', 'maker' => 'Kestrelworks', 'model' => 'Fathom 5', 'os_version' => '15',
                 'battery' => 88,
             ] + $android,
-            false,
         );
         $say(sprintf('  and %s more in one room of it', number_format(BusyRoom::SLIPS)));
         BusyRoom::add($netmaker->data(Hands::APP['id']));
@@ -240,10 +233,28 @@ final class DemoMaker
         Customer $customer,
         int $number,
         array $state,
-        bool $awkward,
     ): PhoneFolder {
         $phone = self::blank($folder, ['owner' => $customer->name] + $state);
-        self::addAccount($phone, $say, $customer, $number, $awkward);
+        self::addAccount($phone, $say, $customer, $number, false);
+
+        return $phone;
+    }
+
+    /**
+     * The same with all that is awkward about chats.
+     *
+     * @param callable(string): void $say
+     * @param array<string, mixed>   $state
+     */
+    public static function awkwardPhone(
+        string $folder,
+        callable $say,
+        Customer $customer,
+        int $number,
+        array $state,
+    ): PhoneFolder {
+        $phone = self::blank($folder, ['owner' => $customer->name] + $state);
+        self::addAccount($phone, $say, $customer, $number, true);
 
         return $phone;
     }

@@ -45,7 +45,8 @@ final class SampleFiles
         ).$comment.substr($picture['bytes'], 2);
 
         return $this->store(
-            'jpg', 'image/jpeg', $bytes, null, null, $picture['width'], $picture['height'], $picture['preview'],
+            'jpg', 'image/jpeg', $bytes, null,
+            ['width' => $picture['width'], 'height' => $picture['height'], 'preview' => $picture['preview']],
         );
     }
 
@@ -62,7 +63,7 @@ final class SampleFiles
 
         return $this->store(
             'wav', 'audio/wav', 'RIFF'.pack('V', 4 + strlen($format.$info.$data)).'WAVE'.$format.$info.$data, null,
-            $recording['ms'], null, null, null,
+            ['ms' => $recording['ms']],
         );
     }
 
@@ -74,8 +75,8 @@ final class SampleFiles
         $picture = $this->draw();
 
         return $this->store(
-            'mp4', 'video/mp4', $brand.pack('N', 8 + strlen($comment)).'free'.$comment, $name, $ms, 640, 360,
-            $picture['preview'],
+            'mp4', 'video/mp4', $brand.pack('N', 8 + strlen($comment)).'free'.$comment, $name,
+            ['ms' => $ms, 'width' => 640, 'height' => 360, 'preview' => $picture['preview']],
         );
     }
 
@@ -97,7 +98,8 @@ final class SampleFiles
         'image/gif' === $mediaType ? imagegif($image) : imagepng($image);
 
         return $this->store(
-            'image/gif' === $mediaType ? 'gif' : 'png', $mediaType, (string) ob_get_clean(), null, null, 160, 160, null,
+            'image/gif' === $mediaType ? 'gif' : 'png', $mediaType, (string) ob_get_clean(), null,
+            ['width' => 160, 'height' => 160],
         );
     }
 
@@ -111,25 +113,23 @@ final class SampleFiles
     {
         $lines = [$name, '', 'Sheet '.(++$this->number), 'Made up for the demonstration.'];
 
-        return $this->store('pdf', 'application/pdf', self::pdf($lines), $name.'.pdf', null, null, null, null);
+        return $this->store('pdf', 'application/pdf', self::pdf($lines), $name.'.pdf');
     }
 
+    /** @param array{ms?: int, width?: int, height?: int, preview?: string} $shape */
     private function store(
         string $extension,
         string $type,
         string $bytes,
         ?string $name,
-        ?int $ms,
-        ?int $width,
-        ?int $height,
-        ?string $preview,
+        array $shape = [],
     ): Attachment {
         $path = sprintf('pool/%06d.%s', $this->number, $extension);
         file_put_contents($this->folder.'/'.$path, $bytes);
 
         return new Attachment(
-            $path, $name, $type, strlen($bytes), hash('sha256', $bytes), Presence::Present, $ms, $width, $height,
-            $preview,
+            $path, $name, $type, strlen($bytes), hash('sha256', $bytes), Presence::Present,
+            $shape['ms'] ?? null, $shape['width'] ?? null, $shape['height'] ?? null, $shape['preview'] ?? null,
         );
     }
 

@@ -14,6 +14,7 @@ use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneSettings;
 use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Phone\Sending;
 use Geschenk\Core\Platform;
 
 /**
@@ -149,16 +150,10 @@ final class FolderPhoneLink implements PhoneLink
         return ['bytes' => $bytes, 'sha256' => $hash->finish()];
     }
 
-    public function push(
-        string $app,
-        string $stage,
-        string $path,
-        mixed $source,
-        callable $onBytes,
-        int $from = 0,
-    ): void {
-        if ($from > 0 && $from > $this->beginning($app, $stage, $path)) {
-            throw new \InvalidArgumentException(sprintf('Of %s there are no %d bytes yet.', $path, $from));
+    public function push(string $app, string $stage, string $path, Sending $sending): void
+    {
+        if ($sending->from > 0 && $sending->from > $this->beginning($app, $stage, $path)) {
+            throw new \InvalidArgumentException(sprintf('Of %s there are no %d bytes yet.', $path, $sending->from));
         }
         $this->ensureOpen();
         $this->root($app);
@@ -167,13 +162,13 @@ final class FolderPhoneLink implements PhoneLink
         }
         $temporary = $this->piece($app, $stage, $path);
         Folder::make(dirname($temporary));
-        $sink = Disk::open($temporary, $from > 0 ? 'r+' : 'w');
-        ftruncate($sink, max(0, $from));
-        fseek($sink, $from);
-        while ('' !== ($piece = Disk::read($source, self::PIECE, $path))) {
+        $sink = Disk::open($temporary, $sending->from > 0 ? 'r+' : 'w');
+        ftruncate($sink, max(0, $sending->from));
+        fseek($sink, $sending->from);
+        while ('' !== ($piece = Disk::read($sending->source, self::PIECE, $path))) {
             $this->take($this->travel('push', strlen($piece)), strlen($piece));
             self::write($sink, $piece);
-            $onBytes(strlen($piece));
+            ($sending->onBytes)(strlen($piece));
         }
         Disk::finish($sink, $temporary);
         $this->putInStage($app, $stage, $path);

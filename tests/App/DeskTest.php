@@ -7,7 +7,6 @@ namespace Geschenk\Tests\App;
 use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Files\Folder;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\NoProgress;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Phones;
 
@@ -77,7 +76,7 @@ final class DeskTest extends ApiTestCase
 
     private static function messages(PhoneFolder $phone): int
     {
-        return ChatSource::open($phone->data('otterpost'), new Formats(), false, new NoProgress())
+        return ChatSource::open($phone->data('otterpost'), new Formats(), false)
             ->chats->summary()['messages'];
     }
 

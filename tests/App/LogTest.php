@@ -6,6 +6,7 @@ namespace Geschenk\Tests\App;
 
 use Doctrine\DBAL\Connection;
 use Geschenk\App\Log\LogChain;
+use Geschenk\App\Log\LogLine;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -126,9 +127,9 @@ final class LogTest extends ApiTestCase
         $connection->executeStatement("UPDATE sqlite_sequence SET seq = 4 WHERE name = 'log_entry'");
         $before = '';
         foreach (iterator_to_array($chain->entries(), false) as $e) {
-            $before = LogChain::hash(
-                $before, $e['id'], $e['at'], $e['done_by'], $e['act'], $e['tray_number'], $e['params'],
-            );
+            $before = LogChain::hash($before, new LogLine(
+                $e['id'], $e['at'], $e['done_by'], $e['act'], $e['tray_number'], $e['params'],
+            ));
             $connection->executeStatement('UPDATE log_entry SET hash = ? WHERE id = ?', [$before, $e['id']]);
         }
         self::assertSame(['id' => 2, 'fault' => LogChain::CHANGED], $chain->firstFault());

@@ -14,6 +14,7 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Kernel;
 use Geschenk\App\Runs\Asked;
+use Geschenk\App\Runs\MoveAt;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\Tray\Opening;
 use Geschenk\App\Work\Check\CheckKind;
@@ -93,7 +94,8 @@ $answer = static function (array $order) use (
             $kind = is_string($order['kind'] ?? null) ? $order['kind'] : '';
             $watch->round();
             $number = $tray()->number;
-            $desk->ask($number, 1, $kind, 'jette', new Asked(CheckKind::name() === $kind ? null : $number.'-B'));
+            $asked = new Asked(CheckKind::name() === $kind ? null : $number.'-B');
+            $desk->ask(new MoveAt($number, 1), $kind, 'jette', $asked);
 
             return [];
         case 'harm':
@@ -103,12 +105,12 @@ $answer = static function (array $order) use (
             $harmed->exec('DELETE FROM ZSLIP WHERE Z_PK % 5 = 0');
             $harmed->close();
             $watch->round();
-            $desk->ask($tray()->number, 1, CheckKind::name(), 'jette');
+            $desk->ask(new MoveAt($tray()->number, 1), CheckKind::name(), 'jette');
             $work();
 
             return [];
         case 'bring':
-            $desk->bringMissing($tray()->number, 1, 'jette');
+            $desk->bringMissing(new MoveAt($tray()->number, 1), 'jette');
 
             return [];
         case 'once':

@@ -25,7 +25,7 @@ for ($n = 1; $n <= 5; ++$n) {
     $ios = ['platform' => 'ios', 'os_version' => '18.1', 'developer_options' => false, 'debugging' => false];
     $giving = DemoMaker::phone(
         $folder, static fn (string $line) => null, $customer, 20 + $n,
-        ['serial' => "GIVES000$n", 'model' => "Old $n"] + $android + $common, false,
+        ['serial' => "GIVES000$n", 'model' => "Old $n"] + $android + $common,
     );
     $receiving = DemoMaker::fresh(
         $folder, ['serial' => "TAKES000$n", 'model' => "New $n", 'owner' => $customer->name] + $ios + $common,

@@ -154,7 +154,6 @@ final class ClosedTrayTest extends ApiTestCase
                 'serial' => Phones::RECEIVING, 'maker' => 'Maker', 'model' => 'New', 'platform' => 'ios',
                 'os_version' => '18', 'developer_options' => false, 'debugging' => false, 'admitted' => true,
             ],
-            false,
         );
         $n = $this->openTray(laid: true);
         $this->askAndWork($n, ['kind' => 'backup']);

@@ -144,7 +144,6 @@ final class MergingTest extends ApiTestCase
                 'os_version' => 'ios' === $platform ? '18' : '14', 'developer_options' => 'android' === $platform,
                 'debugging' => 'android' === $platform, 'admitted' => true,
             ],
-            false,
         );
         $n = $this->openTray(laid: true);
         $before = self::contents($this->receiving->data('otterpost'));

@@ -204,7 +204,6 @@ final class PutBackTest extends ApiTestCase
                 'serial' => Phones::RECEIVING, 'maker' => 'Maker', 'model' => 'New', 'platform' => 'ios',
                 'os_version' => '18', 'developer_options' => false, 'debugging' => false, 'admitted' => true,
             ],
-            false,
         );
     }
 

@@ -110,7 +110,6 @@ final class ReceivingPhoneTest extends ApiTestCase
                 'serial' => Phones::RECEIVING, 'maker' => 'Maker', 'model' => 'New', 'platform' => 'ios',
                 'os_version' => '18', 'developer_options' => false, 'debugging' => false, 'admitted' => true,
             ],
-            false,
         );
         $folder = $this->receiving->data('otterpost');
         $this->harm("UPDATE ZSLIP SET ZBODY = 'only here ' || Z_PK WHERE ZBODY IS NOT NULL AND Z_PK % 5 = 0");

@@ -15,7 +15,11 @@ final class Rooms
             'tests/Core/Arrival/ComparisonTest.php', 'tests/Core/Store/LongestOrderTest.php', 'tests/Core/Conversion',
             'tests/Core/Arrival/HarmTest.php',
         ],
-        'Transfer' => ['tests/Core/Transfer', 'tests/Standin/RestorerTest.php', 'tests/App/Work'],
+        'Transfer' => [
+            'tests/Core/Transfer', 'tests/Standin/RestorerTest.php', 'tests/Standin/BackupMakerTest.php',
+            'tests/Standin/BackupAndRestoreTest.php', 'tests/Standin/ReadErrorsTest.php',
+            'tests/Standin/FaultsTest.php', 'tests/Journey/PutBackTest.php', 'tests/App/Work',
+        ],
         'Merge' => ['tests/Core/Merge', 'tests/Core/Conversion/TwoPhonesTest.php'],
         'Conversion' => ['tests/Core/Conversion', 'tests/Core/Arrival/ComparisonTest.php'],
         'Archive' => [

@@ -20,10 +20,13 @@ use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Phone\Staging;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Transfer\AgreedTo;
 use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\Transfer\Offer;
 use Geschenk\Core\Transfer\PhoneChats;
+use Geschenk\Core\Transfer\ReceiverSeen;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\Transfer\RestoreRefused;
@@ -52,8 +55,8 @@ final class BackupAndRestoreTest extends TestCase
         self::assertSame($before, Phones::fingerprint($phone->data('otterpost')), 'The giving phone is only read.');
         Bag::validate($this->path('bag'));
         self::assertFileEquals($phone->data('otterpost').'/pouch.db-wal', $this->path('bag/data/raw/pouch.db-wal'));
-        $kept = ChatSource::open($this->path('bag'), new Formats(), true, new NoProgress());
-        $live = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress());
+        $kept = ChatSource::open($this->path('bag'), new Formats(), true);
+        $live = ChatSource::open($phone->data('otterpost'), new Formats(), true);
         self::assertSame('backup', $kept->form);
         self::assertSame($live->chats->summary(), $kept->chats->summary());
         self::assertFileDoesNotExist($this->path('bag/pull.sqlite'));
@@ -62,7 +65,7 @@ final class BackupAndRestoreTest extends TestCase
     public function testASealedBackupIsOpenedAndKeptAsItWasSealed(): void
     {
         $phone = Phones::giving($this->path('phones'), [], false);
-        $live = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress());
+        $live = ChatSource::open($phone->data('otterpost'), new Formats(), true);
         Phones::seal($phone, 'low tide at six');
         $before = Phones::fingerprint($phone->data('otterpost'));
         // A wrong key shows before anything else is pulled.
@@ -85,7 +88,7 @@ final class BackupAndRestoreTest extends TestCase
         self::assertSame($before, Phones::fingerprint($phone->data('otterpost')));
         self::assertFileEquals($phone->data('otterpost').'/pouch.sealed', $this->path('bag/data/raw/pouch.sealed'));
         self::assertFileDoesNotExist($this->path('bag/data/raw/pouch.db'));
-        $kept = ChatSource::open($this->path('bag'), new Formats(), true, new NoProgress());
+        $kept = ChatSource::open($this->path('bag'), new Formats(), true);
         self::assertSame($live->chats->summary(), $kept->chats->summary());
         self::assertGreaterThan(0, $kept->chats->summary()['attachments_present']);
     }
@@ -93,7 +96,7 @@ final class BackupAndRestoreTest extends TestCase
     public function testWhereTheChatsLieOpenTooTheyAreTheNewerOnes(): void
     {
         $phone = Phones::giving($this->path('phones'), [], false);
-        $live = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress())->chats->summary();
+        $live = ChatSource::open($phone->data('otterpost'), new Formats(), true)->chats->summary();
         file_put_contents($phone->data('otterpost').'/pouch.sealed', 'OTTRSEAL and something old');
         OwnBackups::make($phone, 'otterpost', true, 1_795_000_000);
         $this->backUp($phone);
@@ -102,7 +105,7 @@ final class BackupAndRestoreTest extends TestCase
         self::assertDirectoryDoesNotExist($this->path('bag/data/raw/spares'));
         self::assertFileExists($this->path('bag/data/raw/pouch.db'));
         self::assertSame(
-            $live, ChatSource::open($this->path('bag'), new Formats(), true, new NoProgress())->chats->summary(),
+            $live, ChatSource::open($this->path('bag'), new Formats(), true)->chats->summary(),
         );
     }
 
@@ -179,7 +182,7 @@ final class BackupAndRestoreTest extends TestCase
     public function testAnOwnBackupBringsTheChatsAndTheAttachmentsOfItsTime(): void
     {
         $phone = Phones::giving($this->path('phones'), [], false);
-        $then = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress())->chats->summary();
+        $then = ChatSource::open($phone->data('otterpost'), new Formats(), true)->chats->summary();
         OwnBackups::make($phone, 'otterpost', true, time());
         // Since then a message came, and the photos were deleted.
         IncomingMessage::comes($phone, 'otterpost');
@@ -193,12 +196,12 @@ final class BackupAndRestoreTest extends TestCase
         Bag::validate($this->path('bag'));
         self::assertFileExists($this->path('bag/data/raw/pouch.gz'));
         self::assertSame(
-            $then, ChatSource::open($this->path('bag'), new Formats(), true, new NoProgress())->chats->summary(),
+            $then, ChatSource::open($this->path('bag'), new Formats(), true)->chats->summary(),
         );
         // By itself it is read as well, as the file and as its folder.
         foreach ([$own->path, dirname($own->path)] as $path) {
             $alone = ChatSource::open(
-                $phone->data('otterpost').'/'.$path, new Formats(), true, new NoProgress(),
+                $phone->data('otterpost').'/'.$path, new Formats(), true,
             );
             self::assertSame(['local_backup', $then], [$alone->form, $alone->chats->summary()]);
         }
@@ -351,7 +354,8 @@ final class BackupAndRestoreTest extends TestCase
         $code = sprintf(
             'require %s; $l = new Geschenk\Standin\Phone\FolderPhoneLink(new Geschenk\Standin\Phone\PhoneFolder(%s), '
                 .'%s); foreach (Geschenk\Core\Files\Folder::files(%s) as $f) { $l->push("otterpost", "job", $f, '
-                .'fopen(%s."/".$f, "r"), fn () => null); } $l->swap("otterpost", "job", $l->mark("otterpost"));',
+                .'new Geschenk\Core\Phone\Sending(fopen(%s."/".$f, "r"))); } '
+                .'$l->swap("otterpost", "job", $l->mark("otterpost"));',
             ...array_map(
                 static fn (mixed $s): string => var_export($s, true),
                 [dirname(__DIR__, 2).'/vendor/autoload.php', $phone->path, $inOneStep, $folder, $folder],
@@ -384,7 +388,7 @@ final class BackupAndRestoreTest extends TestCase
         Phones::plan($phone, ['on' => 'swap', 'do' => 'power_cut']);
         $code = sprintf(
             'require %s; $l = new Geschenk\Standin\Phone\FolderPhoneLink(new Geschenk\Standin\Phone\PhoneFolder(%s)); '
-                .'$l->push("otterpost", "job", "new", fopen("data:,new", "r"), fn () => null); '
+                .'$l->push("otterpost", "job", "new", new Geschenk\Core\Phone\Sending(fopen("data:,new", "r"))); '
                 .'$l->swap("otterpost", "job", $l->mark("otterpost"));',
             ...array_map(
                 static fn (string $s): string => var_export($s, true),
@@ -458,7 +462,7 @@ final class BackupAndRestoreTest extends TestCase
     private function converted(): array
     {
         $source = ChatSource::open(
-            Phones::giving($this->path('phones'))->data('otterpost'), new Formats(), true, new NoProgress(),
+            Phones::giving($this->path('phones'))->data('otterpost'), new Formats(), true,
         );
         $format = Chats::format('ios');
         Expectation::of($format->capabilities())->build(
@@ -477,7 +481,7 @@ final class BackupAndRestoreTest extends TestCase
         $link = Phones::link($phone);
         $manifest = Manifest::make($folder, $this->path('manifest.txt'), static fn (int $bytes) => null);
         $staged = (new Restorer())->stage(
-            $this->permit($link), $link, 'otterpost', $folder, $manifest, 'job', new NoProgress(),
+            $this->permit($link), new Staging($link, 'otterpost', 'job'), $folder, $manifest, new NoProgress(),
         );
         (new Restorer())->swapIn($this->permit($link), $staged, $link, new NoProgress());
     }
@@ -485,8 +489,8 @@ final class BackupAndRestoreTest extends TestCase
     private function permit(PhoneLink $link): RestorePermit
     {
         return RestorePermit::grant(
-            'T', 'T', new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0), ['conversations' => 0, 'messages' => 0],
-            $link->mark('otterpost'),
+            new ReceiverSeen($link->mark('otterpost')), new AgreedTo('T', 'T'),
+            new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0),
         );
     }
 

@@ -6,7 +6,6 @@ namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\NoProgress;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\HandRefused;
 use Geschenk\Standin\Phone\Hands;
@@ -62,14 +61,14 @@ final class HandsTest extends TestCase
         Hands::do($phone, 'ask_text otterpost');
         Hands::do($phone, 'enter_code otterpost', SigningUp::codes($phone, time())[0]['code'] ?? '');
         self::assertSame('+447700900321', Phones::link($phone)->state()->app('otterpost')?->number);
-        $chats = ChatSource::open($phone->data('otterpost'), new Formats(), true, new NoProgress())->chats;
+        $chats = ChatSource::open($phone->data('otterpost'), new Formats(), true)->chats;
         self::assertSame(['+447700900321', 0], [$chats->source()->account, $chats->summary()['messages']]);
     }
 
     public function testTheDemonstrationIsTheSameForTheSameSeed(): void
     {
         $summary = fn (string $folder): array => ChatSource::open(
-            Phones::giving($this->path($folder))->data('otterpost'), new Formats(), true, new NoProgress(),
+            Phones::giving($this->path($folder))->data('otterpost'), new Formats(), true,
         )->chats->summary();
         self::assertSame($summary('one'), $summary('two'));
     }

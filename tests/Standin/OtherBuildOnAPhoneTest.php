@@ -13,9 +13,12 @@ use Geschenk\Core\Files\FolderFiles;
 use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\Staging;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Transfer\AgreedTo;
 use Geschenk\Core\Transfer\PhoneChats;
+use Geschenk\Core\Transfer\ReceiverSeen;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\UnusableInput;
@@ -130,10 +133,12 @@ final class OtherBuildOnAPhoneTest extends TestCase
         $folder = $this->path('conversion/'.Conversion::DATA);
         $manifest = Manifest::make($folder, $this->path('manifest.txt'), static fn (int $bytes) => null);
         $permit = RestorePermit::grant(
-            'T', 'T', new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0), ['conversations' => 0, 'messages' => 0],
-            $link->mark('quillet'),
+            new ReceiverSeen($link->mark('quillet')), new AgreedTo('T', 'T'),
+            new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0),
         );
-        $staged = (new Restorer())->stage($permit, $link, 'quillet', $folder, $manifest, 'job', new NoProgress());
+        $staged = (new Restorer())->stage(
+            $permit, new Staging($link, 'quillet', 'job'), $folder, $manifest, new NoProgress(),
+        );
         (new Restorer())->swapIn($permit, $staged, $link, new NoProgress());
     }
 

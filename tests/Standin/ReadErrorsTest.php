@@ -86,8 +86,7 @@ final class ReadErrorsTest extends TestCase
         touch($full, time() - 100);
         $code = sprintf(
             'require %s; $link = Geschenk\Tests\Support\Phones::link(new Geschenk\Standin\Phone\PhoneFolder(%s)); '
-                .'$none = fn (int $bytes) => null; '
-                .'$pulled = Geschenk\Core\Transfer\Pull::file($link, "otterpost", %s, %s, %s, $none); '
+                .'$pulled = (new Geschenk\Core\Transfer\Pull($link, "otterpost"))->file(%s, %s, %s); '
                 .'echo json_encode([$pulled->bytes, $pulled->isWhole]);',
             ...array_map(static fn (string $s): string => var_export($s, true), [
                 dirname(__DIR__, 2).'/vendor/autoload.php', $phone->path, $largest, $this->path('target'),

@@ -6,7 +6,6 @@ namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\SignUp;
 use Geschenk\Standin\Phone\HandRefused;
 use Geschenk\Standin\Phone\Hands;
@@ -212,7 +211,7 @@ final class RegistryTest extends TestCase
 
     private static function messages(PhoneFolder $phone): int
     {
-        return ChatSource::open($phone->data(self::APP), new Formats(), false, new NoProgress())
+        return ChatSource::open($phone->data(self::APP), new Formats(), false)
             ->chats->summary()['messages'];
     }
 

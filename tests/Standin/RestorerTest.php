@@ -12,7 +12,11 @@ use Geschenk\Core\Phone\Job;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\RelayedLink;
+use Geschenk\Core\Phone\Sending;
+use Geschenk\Core\Phone\Staging;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Transfer\AgreedTo;
+use Geschenk\Core\Transfer\ReceiverSeen;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\Transfer\RestoreRefused;
@@ -73,7 +77,7 @@ final class RestorerTest extends TestCase
         unlink($this->path('out/a.txt'));
         $progress = new RecordedProgress();
         (new Restorer())->stage(
-            $this->permit(), $link, self::APP, $this->path('out'), $this->manifest, 'job', $progress,
+            $this->permit(), new Staging($link, self::APP, 'job'), $this->path('out'), $this->manifest, $progress,
         );
         self::assertSame([3, self::BYTES, 3, self::BYTES], $progress->phases['staging']);
         self::assertSame($before, Phones::fingerprint($this->phone->path.'/incoming'));
@@ -88,21 +92,15 @@ final class RestorerTest extends TestCase
             /** @var list<string> */
             public array $pushed = [];
 
-            public function push(
-                string $app,
-                string $stage,
-                string $path,
-                mixed $source,
-                callable $onBytes,
-                int $from = 0,
-            ): void {
+            public function push(string $app, string $stage, string $path, Sending $sending): void
+            {
                 $this->pushed[] = $path;
-                parent::push($app, $stage, $path, $source, $onBytes, $from);
+                parent::push($app, $stage, $path, $sending);
             }
         };
         $progress = new RecordedProgress();
         $staged = (new Restorer())->stage(
-            $this->permit(), $link, self::APP, $this->path('out'), $this->manifest, 'job', $progress,
+            $this->permit(), new Staging($link, self::APP, 'job'), $this->path('out'), $this->manifest, $progress,
         );
         self::assertSame(['sub/b.txt', 'sub/empty'], $link->pushed);
         self::assertSame([3, self::BYTES, 3, self::BYTES], $progress->phases['staging']);
@@ -160,9 +158,9 @@ final class RestorerTest extends TestCase
         $restorer = new Restorer();
         $calls = [
             fn () => $restorer->stage(
-                $this->permit(), $this->link(), self::APP, $this->path('none'), $none, 'job', new NoProgress(),
+                $this->permit(), $this->staging(), $this->path('none'), $none, new NoProgress(),
             ),
-            fn () => $restorer->verify($this->link(), self::APP, $none, 'job', new NoProgress()),
+            fn () => $restorer->verify($this->staging(), $none, new NoProgress()),
         ];
         foreach ($calls as $call) {
             try {
@@ -179,7 +177,7 @@ final class RestorerTest extends TestCase
         file_put_contents(Folder::make($this->path('one')).'/a', 'a');
         $one = Manifest::make($this->path('one'), $this->path('one-manifest'), static fn (int $bytes) => null);
         $staged = (new Restorer())->stage(
-            $this->permit(), $this->link(), self::APP, $this->path('one'), $one, 'job', new NoProgress(),
+            $this->permit(), $this->staging(), $this->path('one'), $one, new NoProgress(),
         );
         self::assertSame(1, $staged->manifest->files);
     }
@@ -205,7 +203,7 @@ final class RestorerTest extends TestCase
         $harm($this->phone->stage(self::APP, 'job'));
         $this->expectException(RestoreRefused::class);
         $this->expectExceptionMessage($because);
-        (new Restorer())->verify($this->link(), self::APP, $this->manifest, 'job', new NoProgress());
+        (new Restorer())->verify($this->staging(), $this->manifest, new NoProgress());
     }
 
     /** Only what is still to come needs room. */
@@ -245,7 +243,7 @@ final class RestorerTest extends TestCase
     private function stage(Progress $progress): StagedRestore
     {
         return (new Restorer())->stage(
-            $this->permit(), $this->link(), self::APP, $this->path('out'), $this->manifest, 'job', $progress,
+            $this->permit(), $this->staging(), $this->path('out'), $this->manifest, $progress,
         );
     }
 
@@ -255,6 +253,11 @@ final class RestorerTest extends TestCase
         $this->phone->change(
             fn (array $s): array => ['storage_other' => $s['storage_total'] - $this->phone->used() - $bytes] + $s,
         );
+    }
+
+    private function staging(): Staging
+    {
+        return new Staging($this->link(), self::APP, 'job');
     }
 
     private function link(): PhoneLink
@@ -267,7 +270,7 @@ final class RestorerTest extends TestCase
         $all = new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0);
 
         return RestorePermit::grant(
-            'T', 'T', $all, ['conversations' => 0, 'messages' => 0], $this->link()->mark(self::APP),
+            new ReceiverSeen($this->link()->mark(self::APP)), new AgreedTo('T', 'T'), $all,
         );
     }
 }

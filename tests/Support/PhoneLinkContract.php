@@ -9,6 +9,7 @@ use Geschenk\Core\Phone\PhoneFile;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Phone\Sending;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -219,7 +220,7 @@ abstract class PhoneLinkContract extends TestCase
         $link->pull(self::APP, 'note.txt', self::stream(), self::unheard(...));
         $link->state();
         $link->swapped(self::APP);
-        $link->push(self::APP, 'job', 'new.txt', self::stream('new'), self::unheard(...));
+        $link->push(self::APP, 'job', 'new.txt', new Sending(self::stream('new')));
         self::assertSame($marks[0], $link->mark(self::APP));
         foreach ([
             ['note.txt', 'HELLO'], ['sub/new.txt', ''], ['sub/more.txt', null], ['note.txt', 'HELLO!'],
@@ -234,7 +235,7 @@ abstract class PhoneLinkContract extends TestCase
     {
         $this->prepare(['note.txt' => 'hello']);
         $link = $this->link();
-        $link->push(self::APP, 'job', 'new.txt', self::stream('new'), self::unheard(...));
+        $link->push(self::APP, 'job', 'new.txt', new Sending(self::stream('new')));
         $mark = $link->mark(self::APP);
         $this->unplug();
         $state = $link->state();
@@ -244,7 +245,7 @@ abstract class PhoneLinkContract extends TestCase
                 ...$link->files(self::APP),
             ], 'file' => static fn () => $link->file(self::APP, 'note.txt'),
             'pull' => static fn () => $link->pull(self::APP, 'note.txt', self::stream(), self::unheard(...)),
-            'push' => static fn () => $link->push(self::APP, 'job', 'x', self::stream('x'), self::unheard(...)),
+            'push' => static fn () => $link->push(self::APP, 'job', 'x', new Sending(self::stream('x'))),
             'staged' => static fn () => [...$link->staged(self::APP, 'job')],
             'stagedHash' => static fn () => $link->stagedHash(self::APP, 'job', 'new.txt'),
             'mark' => static fn () => $link->mark(self::APP), 'swap' => static fn () => $link->swap(
@@ -273,7 +274,7 @@ abstract class PhoneLinkContract extends TestCase
         $this->prepare(['old.txt' => 'old', 'sub/old.txt' => 'old']);
         $link = $this->link();
         foreach (['new.txt' => 'new', 'sub/more.txt' => 'more', 'empty' => ''] as $path => $text) {
-            $link->push(self::APP, 'job', $path, self::stream($text), self::unheard(...));
+            $link->push(self::APP, 'job', $path, new Sending(self::stream($text)));
         }
         self::assertSame('old', $this->seen('old.txt'));
         self::assertNull($this->seen('new.txt'));
@@ -297,7 +298,7 @@ abstract class PhoneLinkContract extends TestCase
     {
         $this->prepare(['old.txt' => 'old']);
         $link = $this->link();
-        $link->push(self::APP, 'job', 'new.txt', self::stream('new'), self::unheard(...));
+        $link->push(self::APP, 'job', 'new.txt', new Sending(self::stream('new')));
         $link->swap(self::APP, 'job', $link->mark(self::APP));
         $this->messengerWrites('since.txt', 'a message that came since');
         $this->link()->swap(self::APP, 'job', 'whatever it was');
@@ -309,7 +310,7 @@ abstract class PhoneLinkContract extends TestCase
         foreach (['old.txt' => 'written since', 'came.txt' => 'came since'] as $path => $text) {
             $this->prepare(['old.txt' => 'old']);
             $link = $this->link();
-            $link->push(self::APP, 'job', 'new.txt', self::stream('new'), self::unheard(...));
+            $link->push(self::APP, 'job', 'new.txt', new Sending(self::stream('new')));
             $mark = $link->mark(self::APP);
             $this->messengerWrites($path, $text);
             try {
@@ -331,13 +332,13 @@ abstract class PhoneLinkContract extends TestCase
             $sent = 0;
             try {
                 $this->link()->push(
-                    self::APP, $stage, 'sub/film.bin', self::stream($text),
-                    static function (int $bytes) use (&$sent): void {
+                    self::APP, $stage, 'sub/film.bin',
+                    new Sending(self::stream($text), static function (int $bytes) use (&$sent): void {
                         $sent += $bytes;
                         if ($sent > 130_000) {
                             throw new \RuntimeException('The cable is out.');
                         }
-                    },
+                    }),
                 );
                 self::fail('It was interrupted.');
             } catch (\RuntimeException $error) {
@@ -354,7 +355,7 @@ abstract class PhoneLinkContract extends TestCase
         self::assertSame(0, $this->link()->beginning(self::APP, 'another job', 'sub/film.bin'));
         try {
             $this->link()->push(
-                self::APP, 'job', 'sub/film.bin', self::stream('x'), self::unheard(...), $there + 1,
+                self::APP, 'job', 'sub/film.bin', new Sending(self::stream('x'), self::unheard(...), $there + 1),
             );
             self::fail('There is a hole between.');
         } catch (\InvalidArgumentException) {
@@ -362,7 +363,7 @@ abstract class PhoneLinkContract extends TestCase
         }
         // From somewhat before is well too: whoever sends may know less of it for certain.
         $rest = self::stream(substr($text, $there - 7));
-        $this->link()->push(self::APP, 'job', 'sub/film.bin', $rest, self::unheard(...), $there - 7);
+        $this->link()->push(self::APP, 'job', 'sub/film.bin', new Sending($rest, self::unheard(...), $there - 7));
         self::assertSame(hash('sha256', $text), $this->link()->stagedHash(self::APP, 'job', 'sub/film.bin'));
         self::assertSame(0, $this->link()->beginning(self::APP, 'job', 'sub/film.bin'));
         self::assertGreaterThan(0, $interrupt('dropped'));
@@ -400,7 +401,7 @@ abstract class PhoneLinkContract extends TestCase
     {
         $this->prepare(['old.txt' => 'old']);
         $link = $this->link();
-        $link->push(self::APP, 'job', 'new.txt', self::stream('new'), self::unheard(...));
+        $link->push(self::APP, 'job', 'new.txt', new Sending(self::stream('new')));
         $link->dropStage(self::APP, 'job');
         $link->dropStage(self::APP, 'never');
         self::assertSame([], self::staged($link, 'job'));
@@ -419,7 +420,7 @@ abstract class PhoneLinkContract extends TestCase
         $this->prepare(['old.txt' => 'old']);
         foreach (['../escape.txt', '/tmp/escape.txt', 'a/../../escape.txt', ''] as $path) {
             try {
-                $this->link()->push(self::APP, 'job', $path, self::stream('x'), self::unheard(...));
+                $this->link()->push(self::APP, 'job', $path, new Sending(self::stream('x')));
                 self::fail($path);
             } catch (\InvalidArgumentException|PhoneRefuses) {
                 self::assertSame([], self::staged($this->link(), 'job'));
@@ -431,11 +432,13 @@ abstract class PhoneLinkContract extends TestCase
     {
         $this->prepare(['old.txt' => 'old']);
         $link = $this->link();
-        $link->push(self::APP, 'job', 'film.bin', self::stream('whole'), self::unheard(...));
+        $link->push(self::APP, 'job', 'film.bin', new Sending(self::stream('whole')));
         try {
             $link->push(
-                self::APP, 'job', 'film.bin', self::stream(str_repeat('x', 300_000)),
-                static fn () => throw new \RuntimeException('The cable.'),
+                self::APP, 'job', 'film.bin', new Sending(
+                    self::stream(str_repeat('x', 300_000)),
+                    static fn () => throw new \RuntimeException('The cable.'),
+                ),
             );
             self::fail('The error was swallowed.');
         } catch (\RuntimeException $error) {
@@ -449,8 +452,8 @@ abstract class PhoneLinkContract extends TestCase
     {
         $this->prepare(['old.txt' => 'old']);
         $link = $this->link();
-        $link->push(self::APP, 'one', 'a.txt', self::stream('one'), self::unheard(...));
-        $link->push(self::APP, 'two', 'a.txt', self::stream('second'), self::unheard(...));
+        $link->push(self::APP, 'one', 'a.txt', new Sending(self::stream('one')));
+        $link->push(self::APP, 'two', 'a.txt', new Sending(self::stream('second')));
         $link->swap(self::APP, 'one', $link->mark(self::APP));
         self::assertSame(['one', 'one'], [$this->seen('a.txt'), $link->swapped(self::APP)]);
         self::assertSame(['a.txt' => 6], self::staged($link, 'two'));
@@ -462,7 +465,7 @@ abstract class PhoneLinkContract extends TestCase
     {
         $this->prepare(['note.txt' => 'hello']);
         $before = $this->link()->state()->free;
-        $this->link()->push(self::APP, 'job', 'new.bin', self::stream(str_repeat('x', 100_000)), self::unheard(...));
+        $this->link()->push(self::APP, 'job', 'new.bin', new Sending(self::stream(str_repeat('x', 100_000))));
         self::assertGreaterThanOrEqual(100_000, (int) $before - (int) $this->link()->state()->free);
     }
 
@@ -478,7 +481,7 @@ abstract class PhoneLinkContract extends TestCase
                 fwrite($source, str_repeat('x', 200_000));
                 rewind($source);
                 $dying = static fn () => 2 === $n ? posix_kill(getmypid(), SIGKILL) : null;
-                $link->push(APP, 'job', $path, $source, $dying);
+                $link->push(APP, 'job', $path, new Geschenk\Core\Phone\Sending($source, $dying));
             }
             PHP);
         self::assertSame(\SIGKILL, self::ended($process));
@@ -487,7 +490,7 @@ abstract class PhoneLinkContract extends TestCase
         self::assertSame(hash('sha256', str_repeat('x', 200_000)), $link->stagedHash(self::APP, 'job', 'b.bin'));
         self::assertNull($link->stagedHash(self::APP, 'job', 'c.bin'));
         $free = $link->state()->free;
-        $link->push(self::APP, 'job', 'c.bin', self::stream(str_repeat('x', 200_000)), self::unheard(...));
+        $link->push(self::APP, 'job', 'c.bin', new Sending(self::stream(str_repeat('x', 200_000))));
         // The piece that the kill left takes no room beside it.
         self::assertGreaterThanOrEqual((int) $free - 200_000, $link->state()->free);
         $link->swap(self::APP, 'job', $link->mark(self::APP));
@@ -505,7 +508,7 @@ abstract class PhoneLinkContract extends TestCase
             $this->prepare(self::set('old'));
             $link = $this->link();
             foreach (self::set('new') as $path => $text) {
-                $link->push(self::APP, "job-$kill", $path, self::stream($text), self::unheard(...));
+                $link->push(self::APP, "job-$kill", $path, new Sending(self::stream($text)));
             }
             $process = $this->elsewhere("echo '.'; \$link->swap(APP, 'job-$kill', \$link->mark(APP)); echo '.';");
             self::awaitByte($process);
@@ -566,7 +569,7 @@ abstract class PhoneLinkContract extends TestCase
         $link = $this->link();
         foreach (['new', 'old', 'new', 'old', 'new', 'old'] as $n => $which) {
             foreach (self::set($which) as $path => $text) {
-                $link->push(self::APP, "job-$n", $path, self::stream($text), self::unheard(...));
+                $link->push(self::APP, "job-$n", $path, new Sending(self::stream($text)));
             }
             // Whoever merely looks finishes nothing: until it is asked for, the data is as it was.
             usleep(20_000);
@@ -594,7 +597,7 @@ abstract class PhoneLinkContract extends TestCase
             $link = $this->link();
             foreach (['one', 'two'] as $stage) {
                 foreach (self::set($stage) as $path => $text) {
-                    $link->push(self::APP, $stage, $path, self::stream($text), self::unheard(...));
+                    $link->push(self::APP, $stage, $path, new Sending(self::stream($text)));
                 }
             }
             $both = [];

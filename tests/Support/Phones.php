@@ -47,9 +47,9 @@ final class Phones
         $kind = serialize([$state, $awkward, $slips, $edition]);
         if (!isset(self::$made[$kind])) {
             self::$made[$kind] = ScratchFolder::make();
-            DemoMaker::phone(
+            $make = $awkward ? DemoMaker::awkwardPhone(...) : DemoMaker::phone(...);
+            $make(
                 self::$made[$kind]->path, static fn (string $line) => null, self::customer($slips, $edition), 9, $state,
-                $awkward,
             );
         }
         $serial = is_string($state['serial']) ? $state['serial'] : self::GIVING;

@@ -22,7 +22,7 @@ $android = $open + ['platform' => 'android', 'developer_options' => true, 'debug
 $ios = ['os_version' => '17.4'] + $open + ['platform' => 'ios', 'developer_options' => false, 'debugging' => false];
 $quiet = static fn (string $line) => null;
 $giving = DemoMaker::phone(
-    $folder, $quiet, Customer::baker(), 11, ['serial' => $gives, 'model' => $gives] + $android, false,
+    $folder, $quiet, Customer::baker(), 11, ['serial' => $gives, 'model' => $gives] + $android,
 );
 DemoMaker::addAccount($giving, $quiet, Customer::bakery(), 12, false);
 $receiving = DemoMaker::fresh($folder, ['serial' => $receives, 'model' => $receives] + $ios, Customer::baker());

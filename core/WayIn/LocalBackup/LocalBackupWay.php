@@ -162,7 +162,7 @@ final readonly class LocalBackupWay implements WayIn
             throw UnusableInput::localBackupGone();
         }
         $target = $folder.'/'.basename($path);
-        $pulled = Pull::file($taking->link, $taking->app, $path, $target, $target.'.part', $onBytes);
+        $pulled = (new Pull($taking->link, $taking->app, $onBytes))->file($path, $target);
         if (!$pulled->isWhole) {
             throw UnusableInput::sealedCut(self::NAME, $pulled->bytes, $pulled->listed);
         }

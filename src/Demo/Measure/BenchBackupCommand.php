@@ -108,7 +108,7 @@ final class BenchBackupCommand extends Command
             'developer_options' => true, 'debugging' => true, 'admitted' => true,
         ];
         $phone = DemoMaker::phone(
-            $folder, static fn (string $line) => null, Customer::baker(), self::SEED, $state, false,
+            $folder, static fn (string $line) => null, Customer::baker(), self::SEED, $state,
         );
         $data = $phone->data(Hands::APP['id']);
         $chance = new Randomizer(new Mt19937(self::SEED));

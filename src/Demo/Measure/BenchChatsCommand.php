@@ -40,13 +40,12 @@ final class BenchChatsCommand extends Command
     {
         $scratch = ScratchFolder::make();
         $here = $scratch->path;
-        $phone = DemoMaker::phone(
+        $phone = DemoMaker::awkwardPhone(
             $here.'/phones', static fn (string $line) => null, Customer::secretary(), 1,
             [
                 'serial' => 'BENCH0001', 'maker' => 'M', 'model' => 'M', 'platform' => 'android', 'os_version' => '1',
                 'developer_options' => true, 'debugging' => true, 'admitted' => true,
             ],
-            true,
         )->data('otterpost');
         $floor = Cost::seconds(static function () use ($phone, $here): void {
             $hashes = [];

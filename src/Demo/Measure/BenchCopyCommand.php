@@ -120,7 +120,7 @@ final class BenchCopyCommand extends Command
             [
                 'serial' => 'BENCH0002', 'maker' => 'Kestrelworks', 'model' => 'Fathom 4', 'platform' => 'android',
                 'os_version' => '14', 'developer_options' => true, 'debugging' => true, 'admitted' => true,
-            ], false,
+            ],
         );
         $data = $phone->data(Hands::APP['id']);
         $chance = new Randomizer(new Xoshiro256StarStar(self::SEED));

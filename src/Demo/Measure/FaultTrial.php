@@ -21,11 +21,14 @@ use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\GuardedLink;
 use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\Staging;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Transfer\AgreedTo;
 use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\Transfer\PhoneChats;
+use Geschenk\Core\Transfer\ReceiverSeen;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\Transfer\Taking;
@@ -94,7 +97,7 @@ final class FaultTrial
         $wanted = $chance->getInt(2, 6);
         $result = '';
         for ($attempt = 1; 'done' !== $result && $attempt <= self::ATTEMPTS; ++$attempt) {
-            $step = $this->plan($chance, $here, $giving, $receiving, $attempt <= $wanted ? $sizes : null, $story);
+            $step = $this->plan($chance, $here, [$giving, $receiving], $attempt <= $wanted ? $sizes : null, $story);
             $result = $this->attempt($here, $giving, $receiving, $step);
             $story[] = $result;
             $now = $this->fingerprint($receiving);
@@ -123,6 +126,7 @@ final class FaultTrial
     /**
      * @param array{gives: int, receives: int}|null $sizes bytes that travel at most; null for an attempt that nothing
      *                                                     interrupts
+     * @param array{PhoneFolder, PhoneFolder}       $phones the one that gives, and the one that receives
      * @param list<string>                          $story
      *
      * @return array{at: int, do: string}|null what happens at which step; null where a byte decides
@@ -130,11 +134,11 @@ final class FaultTrial
     private function plan(
         Randomizer $chance,
         string $here,
-        PhoneFolder $giving,
-        PhoneFolder $receiving,
+        array $phones,
         ?array $sizes,
         array &$story,
     ): ?array {
+        [$giving, $receiving] = $phones;
         foreach ([$giving, $receiving] as $phone) {
             $phone->change(static fn (array $s): array => ['faults' => []] + $s);
         }
@@ -225,17 +229,18 @@ final class FaultTrial
         $manifest = Manifest::read($here.'/conversion/'.Conversion::MANIFEST);
         $restorer = new Restorer();
         $data = $here.'/conversion/'.Conversion::DATA;
-        $staged = $restorer->stage($this->permit($link), $link, self::APP, $data, $manifest, self::STAGE, $progress);
+        $staged = $restorer->stage(
+            $this->permit($link), new Staging($link, self::APP, self::STAGE), $data, $manifest, $progress,
+        );
         $restorer->swapIn($this->permit($link), $staged, $link, $progress);
     }
 
     private function permit(PhoneLink $link): RestorePermit
     {
         // What the phone holds was looked at when it was made: nothing.
-        $holds = ['conversations' => 0, 'messages' => 0];
         $tallied = new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0);
 
-        return RestorePermit::grant('T', 'T', $tallied, $holds, $link->mark(self::APP));
+        return RestorePermit::grant(new ReceiverSeen($link->mark(self::APP)), new AgreedTo('T', 'T'), $tallied);
     }
 
     /** What is on the phone, against what the giving phone held before anybody was at it. */
@@ -348,7 +353,7 @@ final class FaultTrial
         $giving = DemoMaker::phone($template.'/gives', static fn (string $line) => null, $customer, self::SEED, [
             'serial' => 'GIVES0001', 'model' => 'Old', 'platform' => 'android', 'os_version' => '14',
             'developer_options' => true, 'debugging' => true, 'admitted' => true,
-        ] + $state, false);
+        ] + $state);
         DemoMaker::fresh($template.'/receives', [
             'serial' => 'RECEIVES1', 'model' => 'New', 'platform' => 'ios', 'os_version' => '18',
             'developer_options' => false, 'debugging' => false, 'admitted' => true,
@@ -357,7 +362,7 @@ final class FaultTrial
             $this->makeFilm($giving->data(self::APP));
         }
         DemoMaker::rest($giving->data(self::APP));
-        $source = ChatSource::open($giving->data(self::APP), new Formats(), true, new NoProgress());
+        $source = ChatSource::open($giving->data(self::APP), new Formats(), true);
         $format = (new Formats())->writing($source->chats->source()->messenger, Platform::Ios)
             ?? throw new \LogicException('Nothing writes it.');
         Expectation::of($format->capabilities(), self::MOMENT)

@@ -133,7 +133,7 @@ final class BackupKind extends PhoneKind
         );
         if (!$isNoted) {
             $isOne = $tray->onlyBacksUp();
-            $this->sheet->note($tray, null, Stage::Ready, $run->askedBy(), $isOne ? 'ready_one' : 'ready', [
+            $this->sheet->note($tray, Stage::Ready, $run->askedBy(), $isOne ? 'ready_one' : 'ready', [
                 'gives' => $move->from()->tag, ...($isOne ? [] : ['receives' => $move->to()->tag]),
             ]);
         }
@@ -200,7 +200,7 @@ final class BackupKind extends PhoneKind
             $this->entities->persist($backup);
             $move->bringing()->isOf($backup);
             $code = null === $madeAt ? 'backed_up' : 'backed_up_own';
-            $this->sheet->note($move->tray, $move, Stage::BackUp, $run->askedBy(), $code, [
+            $this->sheet->note($move, Stage::BackUp, $run->askedBy(), $code, [
                 'messages' => $summary['messages'], 'conversations' => $summary['conversations'],
                 'attachments' => $summary['attachments_present'], 'tag' => $move->from()->tag,
                 'lost' => $summary['lost'],

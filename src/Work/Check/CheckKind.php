@@ -102,7 +102,7 @@ final class CheckKind extends PhoneKind
             $check = new Check($bringing, $run->id, $this->clock->now(), $run->askedBy(), $totals);
             $this->entities->persist($check);
             $bringing->checked($check);
-            $this->sheet->note($move->tray, $move, Stage::Check, $run->askedBy(), 'checked', [
+            $this->sheet->note($move, Stage::Check, $run->askedBy(), 'checked', [
                 'tag' => $move->to()->tag, 'arrived' => $totals->arrived, 'changed' => $totals->changed,
                 'left_out' => $totals->leftOut, 'missing' => $totals->missing, 'extra' => $totals->extra,
             ]);

@@ -122,7 +122,7 @@ final class ConversionKind extends CommonKind
         );
         $last = [] === $noted ? null : end($noted);
         if ($code !== $last?->code || $params !== $last->params) {
-            $this->sheet->note($tray, $move, Stage::Choose, $run->askedBy(), $code, $params);
+            $this->sheet->note($move, Stage::Choose, $run->askedBy(), $code, $params);
         }
     }
 
@@ -180,19 +180,19 @@ final class ConversionKind extends CommonKind
         $totals = $converted->totals;
         $by = $run->askedBy();
         if (null !== $converted->merge) {
-            $this->sheet->note($move->tray, $move, Stage::Convert, $by, 'merged', [
+            $this->sheet->note($move, Stage::Convert, $by, 'merged', [
                 'tag' => $move->to()->tag, 'brought' => $converted->merge->brought, 'there' => $converted->merge->there,
                 'both' => $converted->merge->both,
             ]);
         }
         if ($totals->complete()) {
-            $this->sheet->note($move->tray, $move, Stage::Convert, $by, 'converted', [
+            $this->sheet->note($move, Stage::Convert, $by, 'converted', [
                 'platform' => $platform->value, 'messages' => $totals->messages, 'losses' => count($losses),
                 // As the sums say it: a message of several losses has changed once.
                 'touched' => $totals->changed, 'left_out' => $totals->leftOut,
             ]);
         } else {
-            $this->sheet->note($move->tray, $move, Stage::Convert, $by, 'does_not_tally', [
+            $this->sheet->note($move, Stage::Convert, $by, 'does_not_tally', [
                 'missing' => $totals->missing + $totals->addedMissing, 'extra' => $totals->extra,
             ]);
         }

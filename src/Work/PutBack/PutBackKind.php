@@ -21,8 +21,11 @@ use Geschenk\App\Work\WritingKind;
 use Geschenk\Core\Files\Manifest;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\Staging;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Transfer\AgreedTo;
 use Geschenk\Core\Transfer\PutBack;
+use Geschenk\Core\Transfer\ReceiverSeen;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\Transfer\RestoreRefused;
@@ -90,7 +93,9 @@ final class PutBackKind extends WritingKind
 
     public function ensureAgreed(Move $move, Asked $asked): void
     {
-        RestorePermit::toPutBack($move->to()->tag, $asked->confirmedTag ?? '', '', '');
+        RestorePermit::toPutBack(
+            new ReceiverSeen('', copied: ''), new AgreedTo($move->to()->tag, $asked->confirmedTag ?? ''),
+        );
     }
 
     public function do(Run $run, Progress $progress): void
@@ -108,13 +113,13 @@ final class PutBackKind extends WritingKind
             $this->takeNamesOut($run, $before, $link, $progress);
         };
         if ($link->swapped($move->app) !== $run->id) {
-            $this->bring($run, $link, $raw, $manifest, $finish, $progress);
+            $this->bring($run, $raw, $manifest, $finish, $progress);
         } else {
             $finish();
             $link->restart();
         }
         $move->putBack($this->clock->now());
-        $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'put_back', [
+        $this->sheet->note($move, Stage::Restore, $run->askedBy(), 'put_back', [
             'tag' => $move->to()->tag, 'files' => $manifest->files, 'messages' => $before->messages,
         ]);
     }
@@ -137,7 +142,7 @@ final class PutBackKind extends WritingKind
                     $others[] = $this->shown($backup, $there->wayBack());
                 } catch (Refusal) {
                     // A backup of the other account's that is spoilt holds up no way back, and costs it no names.
-                    $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_unread', [
+                    $this->sheet->note($move, Stage::Restore, $run->askedBy(), 'names_unread', [
                         'tag' => $move->to()->tag,
                     ]);
 
@@ -146,33 +151,28 @@ final class PutBackKind extends WritingKind
             }
         }
         $out = $this->names->takeOut(
-            $link, $kept, $run->id, $this->copies->bookOf($run), $others, $progress,
+            new Staging($link, Names::APP, $run->id), $kept, $this->copies->bookOf($run), $others, $progress,
         );
         $this->sheet->note(
-            $move->tray, $move, Stage::Restore, $run->askedBy(), null === $out ? 'names_stay' : 'names_taken_out',
+            $move, Stage::Restore, $run->askedBy(), null === $out ? 'names_stay' : 'names_taken_out',
             ['tag' => $move->to()->tag, 'taken' => $out['taken'] ?? 0, 'stay' => $out['stay'] ?? 0],
         );
         if (0 < ($out['needed'] ?? 0)) {
-            $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_needed', [
+            $this->sheet->note($move, Stage::Restore, $run->askedBy(), 'names_needed', [
                 'tag' => $move->to()->tag, 'count' => $out['needed'],
             ]);
         }
     }
 
     /** @param callable(): void $finish done before the phone is started anew */
-    private function bring(
-        Run $run,
-        PhoneLink $link,
-        string $raw,
-        Manifest $manifest,
-        callable $finish,
-        Progress $progress,
-    ): void {
+    private function bring(Run $run, string $raw, Manifest $manifest, callable $finish, Progress $progress): void
+    {
+        $link = $this->link($run);
         $app = $run->move()->app;
         $now = $this->copies->take($run, $link, $progress);
         try {
             $staged = $this->restorer->stage(
-                $this->permit($run, $link, $now), $link, $app, $raw, $manifest, $run->id, $progress,
+                $this->permit($run, $link, $now), new Staging($link, $app, $run->id), $raw, $manifest, $progress,
             );
             $permit = $this->permit($run, $link, $now);
         } catch (RestoreRefused $refusal) {
@@ -185,8 +185,8 @@ final class PutBackKind extends WritingKind
     private function permit(Run $run, PhoneLink $link, Backup $now): RestorePermit
     {
         return RestorePermit::toPutBack(
-            $run->move()->to()->tag, $run->confirmedTag ?? '', $link->mark($run->move()->app),
-            $this->copies->mark($now),
+            new ReceiverSeen($link->mark($run->move()->app), copied: $this->copies->mark($now)),
+            new AgreedTo($run->move()->to()->tag, $run->confirmedTag ?? ''),
         );
     }
 }

@@ -28,7 +28,10 @@ use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
+use Geschenk\Core\Phone\Staging;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Transfer\AgreedTo;
+use Geschenk\Core\Transfer\ReceiverSeen;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\Restorer;
 use Geschenk\Core\Transfer\RestoreRefused;
@@ -112,18 +115,21 @@ final class RestoreKind extends WritingKind
         $rehearsal = $bringing->rehearsal() ?? throw Refusal::because('nothing_converted');
         $receiving = $move->to();
         $totals = Totals::of($rehearsal['totals']);
-        $tag = $asked->confirmedTag ?? '';
+        $agreed = new AgreedTo(
+            $receiving->tag, $asked->confirmedTag ?? '', $asked->replaces, $asked->unreadable,
+        );
         if ($bringing->merges()) {
             RestorePermit::toMerge(
-                $receiving->tag, $tag, $totals, '', '', Unreadable::of($rehearsal['merge'] ?? []), $asked->unreadable,
+                new ReceiverSeen('', copied: '', unreadable: Unreadable::of($rehearsal['merge'] ?? [])), $agreed,
+                $totals,
             );
 
             return;
         }
         $counts = $this->seen->holding($receiving->serial, $move->app)?->counts();
-        RestorePermit::grant($receiving->tag, $tag, $totals, [
-            'conversations' => $counts['conversations'] ?? 0, 'messages' => $counts['messages'] ?? 0,
-        ], '', $asked->replaces, '', Unreadable::of($counts ?? []), $asked->unreadable);
+        RestorePermit::grant(new ReceiverSeen(
+            '', $counts['conversations'] ?? 0, $counts['messages'] ?? 0, '', Unreadable::of($counts ?? []),
+        ), $agreed, $totals);
     }
 
     public function do(Run $run, Progress $progress): void
@@ -136,8 +142,8 @@ final class RestoreKind extends WritingKind
             try {
                 $manifest = $this->files->manifest($move);
                 $staged = $this->restorer->stage(
-                    $this->permit($run, $copy), $link, $move->app, $this->files->converted($move), $manifest, $run->id,
-                    $progress,
+                    $this->permit($run, $copy), new Staging($link, $move->app, $run->id),
+                    $this->files->converted($move), $manifest, $progress,
                 );
                 // Staging takes a while: prove once more that nothing came in meanwhile, and hold the swap to that.
                 $names = fn () => $this->bringNames($run, $copy, $link, $progress);
@@ -155,7 +161,7 @@ final class RestoreKind extends WritingKind
         }
         $move->bringing()->restored($this->clock->now(), $copy);
         $this->sheet->note(
-            $move->tray, $move, Stage::Restore, $run->askedBy(), 'restored', ['tag' => $move->to()->tag],
+            $move, Stage::Restore, $run->askedBy(), 'restored', ['tag' => $move->to()->tag],
         );
     }
 
@@ -175,10 +181,10 @@ final class RestoreKind extends WritingKind
         );
         $names = $bringing->broughtNames($run->id, $names);
         null === $names
-            ? $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_refused', [
+            ? $this->sheet->note($move, Stage::Restore, $run->askedBy(), 'names_refused', [
                 'tag' => $move->to()->tag,
             ])
-            : $this->sheet->note($move->tray, $move, Stage::Restore, $run->askedBy(), 'names_brought', [
+            : $this->sheet->note($move, Stage::Restore, $run->askedBy(), 'names_brought', [
                 'tag' => $move->to()->tag, ...$names,
             ]);
     }
@@ -217,18 +223,19 @@ final class RestoreKind extends WritingKind
         Fitness::ensureSettled($this->link($run)->state(), $move->app);
         // Marked before it is read: what comes in while we read has changed it.
         $seen = $this->link($run)->mark($move->app);
+        $agreed = new AgreedTo($move->to()->tag, $run->confirmedTag ?? '', $run->replaces, $run->unreadable);
         if ($bringing->merges()) {
             return RestorePermit::toMerge(
-                $move->to()->tag, $run->confirmedTag ?? '', $totals, $seen, $this->copies->mark($copy),
-                Unreadable::of($rehearsal['merge'] ?? []), $run->unreadable,
+                new ReceiverSeen(
+                    $seen, copied: $this->copies->mark($copy), unreadable: Unreadable::of($rehearsal['merge'] ?? []),
+                ),
+                $agreed, $totals,
             );
         }
         $counts = $this->looks->count($this->link($run), $move->app);
-        $holds = ['conversations' => $counts['conversations'], 'messages' => $counts['messages']];
 
-        return RestorePermit::grant(
-            $move->to()->tag, $run->confirmedTag ?? '', $totals, $holds, $seen, $run->replaces,
-            $this->copies->mark($copy), Unreadable::of($counts), $run->unreadable,
-        );
+        return RestorePermit::grant(new ReceiverSeen(
+            $seen, $counts['conversations'], $counts['messages'], $this->copies->mark($copy), Unreadable::of($counts),
+        ), $agreed, $totals);
     }
 }

@@ -10,6 +10,7 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Refusal;
+use Geschenk\App\Runs\MoveAt;
 use Geschenk\App\Work\KeepingDesk;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\Core\Failure;
@@ -81,7 +82,7 @@ final class SubjectTest extends ApiTestCase
             fn () => $this->desk()->askOfShop('verification', 'orla'),
             fn () => $this->desk()->askOfBackup('any', 'stocktaking', 'orla'),
             fn () => $this->desk()->askOfBackup('any', 'restore', 'orla'),
-            fn () => self::getContainer()->get(RunDesk::class)->ask($n, 1, 'verification', 'orla'),
+            fn () => self::getContainer()->get(RunDesk::class)->ask(new MoveAt($n, 1), 'verification', 'orla'),
         ];
         foreach ($asked as $ask) {
             try {

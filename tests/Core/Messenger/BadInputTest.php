@@ -78,19 +78,19 @@ final class BadInputTest extends TestCase
     public function testAWriteAheadLogThatWasNeverFinishedIsReadAsFarAsItWas(): void
     {
         $folder = Phones::giving($this->path(), [], false)->data('otterpost');
-        $whole = ChatSource::open($folder, new Formats(), true, new NoProgress())->chats->messageCount();
+        $whole = ChatSource::open($folder, new Formats(), true)->chats->messageCount();
         // A transaction that power was cut from: frames without the one that ends it, and half a frame.
         $log = (string) file_get_contents($folder.'/pouch.db-wal');
         file_put_contents($folder.'/pouch.db-wal', substr($log, 0, strlen($log) - 4_096 - 24));
         self::assertLessThan(
-            $whole, ChatSource::open($folder, new Formats(), true, new NoProgress())->chats->messageCount(),
+            $whole, ChatSource::open($folder, new Formats(), true)->chats->messageCount(),
         );
         file_put_contents($folder.'/pouch.db-wal', $log.substr($log, 32, 1_000));
         self::assertSame(
-            $whole, ChatSource::open($folder, new Formats(), true, new NoProgress())->chats->messageCount(),
+            $whole, ChatSource::open($folder, new Formats(), true)->chats->messageCount(),
         );
         file_put_contents($folder.'/pouch.db-wal', '');
-        ChatSource::open($folder, new Formats(), true, new NoProgress());
+        ChatSource::open($folder, new Formats(), true);
     }
 
     public function testTextsInAnotherEncoding(): void
@@ -146,7 +146,7 @@ final class BadInputTest extends TestCase
                 ."SET store_name = '/etc/hostname' WHERE parcel_id = 3",
         );
         $database->close();
-        $source = ChatSource::open(dirname($path), new Formats(), true, new NoProgress());
+        $source = ChatSource::open(dirname($path), new Formats(), true);
         $summary = $source->chats->summary();
         $outside = array_values(
             array_filter($source->chats->findings(), static fn (array $f): bool => 'attachment_outside' === $f['code']),
@@ -162,7 +162,7 @@ final class BadInputTest extends TestCase
     {
         $folder = dirname($this->data('android'));
         $before = Phones::fingerprint($folder);
-        ChatSource::open($folder, new Formats(), true, new NoProgress());
+        ChatSource::open($folder, new Formats(), true);
         self::assertSame($before, Phones::fingerprint($folder));
     }
 
@@ -178,7 +178,7 @@ final class BadInputTest extends TestCase
     private function assertRefused(string $path, string $because): void
     {
         try {
-            ChatSource::open($path, new Formats(), true, new NoProgress());
+            ChatSource::open($path, new Formats(), true);
         } catch (UnusableInput $error) {
             self::assertStringContainsString($because, $error->getMessage());
             self::assertStringNotContainsString("\n", $error->getMessage());
@@ -199,7 +199,7 @@ final class BadInputTest extends TestCase
         if ('android' === $platform) {
             return $android.'/pouch.db';
         }
-        $source = ChatSource::open($android, new Formats(), true, new NoProgress());
+        $source = ChatSource::open($android, new Formats(), true);
         Chats::format('ios')->writer()?->write(
             $source->chats, $source->files ?? throw new \LogicException(), $this->path('ios'), new NoProgress(),
         );

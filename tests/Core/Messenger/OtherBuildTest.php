@@ -164,7 +164,7 @@ final class OtherBuildTest extends TestCase
     private function source(): ChatSource
     {
         return ChatSource::open(
-            $this->path('phone'), OtherFormats::all(), true, new NoProgress(), null, $this->apart(),
+            $this->path('phone'), OtherFormats::all(), true, null, $this->apart(),
         );
     }
 

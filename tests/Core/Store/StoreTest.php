@@ -121,7 +121,7 @@ final class StoreTest extends TestCase
         gc_collect_cycles();
         $before = memory_get_usage();
         memory_reset_peak_usage();
-        $source = ChatSource::open($folder, new Formats(), true, new NoProgress());
+        $source = ChatSource::open($folder, new Formats(), true);
         $n = 0;
         foreach ($source->chats->conversations() as $c) {
             foreach ($source->chats->messages($c->id) as $_) {

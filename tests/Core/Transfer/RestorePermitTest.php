@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Core\Transfer;
 
 use Geschenk\Core\Arrival\Totals;
+use Geschenk\Core\Transfer\AgreedTo;
+use Geschenk\Core\Transfer\ReceiverSeen;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\RestoreRefused;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -18,7 +20,7 @@ final class RestorePermitTest extends TestCase
         self::assertSame(
             '41-B',
             RestorePermit::grant(
-                '41-B', ' 41-b ', $this->tally(0), ['conversations' => 2, 'messages' => 0], 'mark',
+                new ReceiverSeen('mark', 2, 0), new AgreedTo('41-B', ' 41-b '), $this->tally(0),
             )->tag,
         );
     }
@@ -40,33 +42,29 @@ final class RestorePermitTest extends TestCase
         $this->expectException(RestoreRefused::class);
         $this->expectExceptionMessage($because);
         RestorePermit::grant(
-            '41-B', $typed, null === $missing ? null : $this->tally($missing),
-            ['conversations' => 1, 'messages' => $holds], 'mark',
+            new ReceiverSeen('mark', 1, $holds), new AgreedTo('41-B', $typed),
+            null === $missing ? null : $this->tally($missing),
         );
     }
 
     public function testChatsAreReplacedOnlyInTheNumbersThatWereSeenAndWithASafetyCopyOfWhatIsThereNow(): void
     {
-        $holds = ['conversations' => 1, 'messages' => 7];
         foreach ([
             [null, 'mark', 'holds_chats'], [6, 'mark', 'holds_chats'], [8, 'mark', 'holds_chats'],
             [7, null, 'no_safety_copy'], [7, 'an older mark', 'no_safety_copy'],
         ] as [$replaces, $copied, $because]) {
             try {
-                RestorePermit::grant('41-B', '41-B', $this->tally(0), $holds, 'mark', $replaces, $copied);
+                $this->grant(7, $replaces, $copied);
                 self::fail("Granted: $because");
             } catch (RestoreRefused $refusal) {
                 self::assertSame($because, $refusal->reason);
             }
         }
-        self::assertSame(
-            'mark', RestorePermit::grant('41-B', '41-B', $this->tally(0), $holds, 'mark', 7, 'mark')->seen,
-        );
+        self::assertSame('mark', $this->grant(7, 7, 'mark')->seen);
         // A phone without chats is held to its copy too, where one was taken.
         $this->expectException(RestoreRefused::class);
         $this->expectExceptionMessage('no_safety_copy');
-        $holds['messages'] = 0;
-        RestorePermit::grant('41-B', '41-B', $this->tally(0), $holds, 'mark', null, 'an older mark');
+        $this->grant(0, null, 'an older mark');
     }
 
     public function testWhatIsPutBackNeedsTheTagAndASafetyCopyOfWhatIsThereNow(): void
@@ -74,13 +72,14 @@ final class RestorePermitTest extends TestCase
         $refusals = [['41-A', 'mark', 'wrong_tag'], ['41-B', 'an older mark', 'no_safety_copy']];
         foreach ($refusals as [$typed, $copied, $why]) {
             try {
-                RestorePermit::toPutBack('41-B', $typed, 'mark', $copied);
+                RestorePermit::toPutBack(new ReceiverSeen('mark', copied: $copied), new AgreedTo('41-B', $typed));
                 self::fail("Granted: $why");
             } catch (RestoreRefused $refusal) {
                 self::assertSame($why, $refusal->reason);
             }
         }
-        self::assertSame('41-B', RestorePermit::toPutBack('41-B', '41-b', 'mark', 'mark')->tag);
+        $seen = new ReceiverSeen('mark', copied: 'mark');
+        self::assertSame('41-B', RestorePermit::toPutBack($seen, new AgreedTo('41-B', '41-b'))->tag);
     }
 
     public function testWhatWasMergedIsWrittenOnlyOverTheVeryDataThatItWasMergedWith(): void
@@ -91,13 +90,24 @@ final class RestorePermitTest extends TestCase
         ] as [$typed, $missing, $merged, $why]) {
             try {
                 $tally = null === $missing ? null : $this->tally($missing);
-                RestorePermit::toMerge('41-B', $typed, $tally, 'mark', $merged);
+                RestorePermit::toMerge(
+                    new ReceiverSeen('mark', copied: $merged), new AgreedTo('41-B', $typed), $tally,
+                );
                 self::fail("Granted: $why");
             } catch (RestoreRefused $refusal) {
                 self::assertSame($why, $refusal->reason);
             }
         }
-        self::assertSame('mark', RestorePermit::toMerge('41-B', '41-b', $this->tally(0), 'mark', 'mark')->seen);
+        $seen = new ReceiverSeen('mark', copied: 'mark');
+        $agreed = new AgreedTo('41-B', '41-b');
+        self::assertSame('mark', RestorePermit::toMerge($seen, $agreed, $this->tally(0))->seen);
+    }
+
+    private function grant(int $messages, ?int $replaces, ?string $copied): RestorePermit
+    {
+        return RestorePermit::grant(
+            new ReceiverSeen('mark', 1, $messages, $copied), new AgreedTo('41-B', '41-B', $replaces), $this->tally(0),
+        );
     }
 
     private function tally(int $missing): Totals

@@ -94,7 +94,7 @@ final class LentVersionWay implements WayIn
             static fn (): string => $taking->link->file($taking->app, self::BOX)->changed ?? '',
             static function (callable $onBytes) use ($fetching, $taking): array {
                 $box = $fetching->place->raw().'/'.self::BOX;
-                Pull::file($taking->link, $taking->app, self::BOX, $box, $box.'.part', $onBytes);
+                (new Pull($taking->link, $taking->app, $onBytes))->file(self::BOX, $box);
                 $unpacked = ScratchFolder::make();
                 self::open($box, $taking->key, $unpacked->path.'/pouch.db');
 

@@ -43,11 +43,14 @@ use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
+use Geschenk\Core\Store\AttachedRows;
 use Geschenk\Core\Store\BulkFill;
 use Geschenk\Core\Store\PlainRows;
+use Geschenk\Core\Store\RoomRange;
 use Geschenk\Core\Store\SafeJson;
 use Geschenk\Core\Store\Schema as StoreSchema;
 use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Core\Store\UnusualRows;
 
 /**
  * One pass over one generation 7 database: rooms in their order, the slips of each. Plain slips are moved by SQL; the
@@ -343,13 +346,18 @@ class AndroidReading
         $id = $this->store->conversationAt($conversation, $range['first'], $range['messages']);
         $from = 'FROM temp.unusual o CROSS JOIN source.slip s ON s.slip_id = o.source_id';
         $this->fill->fill(
-            $id, $range['first'], $range['messages'], $this->plain(), $this->pouch->columns('slip', 's').' '.$from,
-            $this->message(...),
-            function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('slip', $error); },
-            $this->pouch->columns('parcel', 'c')
-                .' FROM temp.ordering o CROSS JOIN source.parcel c ON c.slip_id = o.source_id '
-                .'WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = o.source_id)',
-            fn (array $values): Attachment => $this->attachment(array_slice($values, 1)), $this->progress,
+            new RoomRange($id, $range['first'], $range['messages']), $this->plain(),
+            new UnusualRows(
+                $this->pouch->columns('slip', 's').' '.$from, $this->message(...),
+                function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('slip', $error); },
+            ),
+            new AttachedRows(
+                $this->pouch->columns('parcel', 'c')
+                    .' FROM temp.ordering o CROSS JOIN source.parcel c ON c.slip_id = o.source_id '
+                    .'WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = o.source_id)',
+                fn (array $values): Attachment => $this->attachment(array_slice($values, 1)),
+            ),
+            $this->progress,
         );
         $this->fill->partsLost(
             $conversation->title ?? $conversation->key, $range['first'], $range['messages'],

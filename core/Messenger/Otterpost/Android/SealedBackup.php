@@ -154,7 +154,7 @@ final class SealedBackup
                 ? UnusableInput::sealedOtherSort($name, true)
                 : UnusableInput::sealedWrongKey($name);
         }
-        self::unpack($file, $name, $header, $secret, $sizes['piece'], $sizes['length'], $target);
+        self::unpack(new SealedBody($file, $name, $header, $secret, $sizes['piece'], $sizes['length']), $target);
     }
 
     /**
@@ -176,52 +176,44 @@ final class SealedBackup
         return sodium_crypto_pwhash(32, $key->told, $salt, $passes, $memory, \SODIUM_CRYPTO_PWHASH_ALG_ARGON2ID13);
     }
 
-    /** @param resource $file */
-    private static function unpack(
-        mixed $file,
-        string $name,
-        string $header,
-        string $secret,
-        int $piece,
-        int $length,
-        string $target,
-    ): void {
+    private static function unpack(SealedBody $body, string $target): void
+    {
         $to = Disk::open($target.'.part', 'w');
         $inflate = inflate_init(\ZLIB_ENCODING_GZIP) ?: throw new \LogicException('zlib is missing.');
-        $most = max(self::MOST_UNPACKED, self::MOST_RATIO * $length);
+        $most = max(self::MOST_UNPACKED, self::MOST_RATIO * $body->length);
         try {
             $unpacked = 0;
-            for ($number = 0, $done = 0; $done < $length || 0 === $number; ++$number) {
-                $here = min($piece, $length - $done);
+            for ($number = 0, $done = 0; $done < $body->length || 0 === $number; ++$number) {
+                $here = min($body->piece, $body->length - $done);
                 $done += $here;
-                $sealed = Disk::read($file, $here + self::TAG, $name);
+                $sealed = Disk::read($body->file, $here + self::TAG, $body->name);
                 $plain = openssl_decrypt(
-                    substr($sealed, 0, $here), self::CIPHER, $secret, \OPENSSL_RAW_DATA,
-                    substr($header, 34, 8).pack('N', $number), substr($sealed, $here),
-                    self::about($header, $number, $done >= $length),
+                    substr($sealed, 0, $here), self::CIPHER, $body->secret, \OPENSSL_RAW_DATA,
+                    substr($body->header, 34, 8).pack('N', $number), substr($sealed, $here),
+                    self::about($body->header, $number, $done >= $body->length),
                 );
                 if (false === $plain) {
-                    throw UnusableInput::sealedChanged($name);
+                    throw UnusableInput::sealedChanged($body->name);
                 }
                 // In small parts: a thousand bytes may come out of one.
                 foreach ('' === $plain ? [''] : str_split($plain, self::INFLATED) as $part) {
                     $bytes = @inflate_add($inflate, $part, \ZLIB_SYNC_FLUSH);
                     if (false === $bytes) {
-                        throw UnusableInput::sealedChanged($name);
+                        throw UnusableInput::sealedChanged($body->name);
                     }
                     if (($unpacked += strlen($bytes)) > $most) {
-                        throw UnusableInput::sealedTooLarge($name, $most);
+                        throw UnusableInput::sealedTooLarge($body->name, $most);
                     }
                     Disk::write($to, $bytes, $target);
                 }
             }
             if (\ZLIB_STREAM_END !== inflate_get_status($inflate)) {
-                throw UnusableInput::sealedChanged($name);
+                throw UnusableInput::sealedChanged($body->name);
             }
             Disk::finish($to, $target);
             Disk::move($target.'.part', $target);
         } finally {
-            fclose($file);
+            fclose($body->file);
             @unlink($target.'.part');
         }
     }

@@ -30,11 +30,14 @@ use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\CodeMap;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
+use Geschenk\Core\Store\AttachedRows;
 use Geschenk\Core\Store\BulkFill;
 use Geschenk\Core\Store\PlainRows;
+use Geschenk\Core\Store\RoomRange;
 use Geschenk\Core\Store\SafeJson;
 use Geschenk\Core\Store\Schema as StoreSchema;
 use Geschenk\Core\Store\StoreWriter;
+use Geschenk\Core\Store\UnusualRows;
 
 /**
  * One pass over one generation 3 database: rooms in their order, the slips of each. Plain slips are moved by SQL; the
@@ -336,13 +339,19 @@ final class IosReading
         }
         $from = 'FROM temp.unusual o CROSS JOIN source.ZSLIP s ON s.Z_PK = o.source_id';
         $this->fill->fill(
-            $id, $range['first'], $range['messages'], $this->plain(), $this->pouch->columns('ZSLIP', 's').' '.$from,
-            fn (array $values): Message => $this->message($values, $people),
-            function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('ZSLIP', $error); },
-            $this->pouch->columns('ZPARCEL', 'c')
-                .' FROM temp.ordering o CROSS JOIN source.ZPARCEL c ON c.ZSLIP = o.source_id '
-                .'WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = o.source_id)',
-            fn (array $values): Attachment => $this->attachment(array_slice($values, 1)), $this->progress,
+            new RoomRange($id, $range['first'], $range['messages']), $this->plain(),
+            new UnusualRows(
+                $this->pouch->columns('ZSLIP', 's').' '.$from,
+                fn (array $values): Message => $this->message($values, $people),
+                function (array $values, \Throwable $error): void { $this->pouch->rowUnreadable('ZSLIP', $error); },
+            ),
+            new AttachedRows(
+                $this->pouch->columns('ZPARCEL', 'c')
+                    .' FROM temp.ordering o CROSS JOIN source.ZPARCEL c ON c.ZSLIP = o.source_id '
+                    .'WHERE NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = o.source_id)',
+                fn (array $values): Attachment => $this->attachment(array_slice($values, 1)),
+            ),
+            $this->progress,
         );
         $this->fill->partsLost(
             $conversation->title ?? $conversation->key, $range['first'], $range['messages'],

@@ -163,7 +163,9 @@ final class IosWriter implements Writer
         $count = 0;
         for ($from = $first; $from < $first + $messages; $from += self::CHUNK) {
             $to = min($from + self::CHUNK, $first + $messages);
-            $written = $this->slips->move($stored->id, $room, $from, $to, $this->highest['Slip'], $count);
+            $written = $this->slips->move(
+                new SlipRange($stored->id, $room, $from, $to, $this->highest['Slip'], $count),
+            );
             $count += $written;
             $this->putTraces($room);
             $this->highest['Slip'] += $written;

@@ -43,14 +43,12 @@ final class SlipMove
         );
         $database->define(
             'answer',
-            fn (
-                int $conversation, string $wireId, ?string $details, ?string $sender, ?int $mine, ?string $kind,
-                ?string $body, ?int $sent, ?string $fate,
-            ): string => $this->answer(
+            // Behind the details: sender, whether it is the owner's, kind, body, when it was sent, fate.
+            fn (int $conversation, string $wireId, ?string $details, string|int|null ...$q): string => $this->answer(
                 $conversation, $wireId, $details,
-                null === $fate
-                    ? null
-                    : ChatStore::quote([$sender, (int) $mine, (string) $kind, $body, (int) $sent, $fate]),
+                null === $q[5] ? null : ChatStore::quote([
+                    self::text($q[0]), (int) $q[1], (string) $q[2], self::text($q[3]), (int) $q[4], (string) $q[5],
+                ]),
             ),
             9,
         );
@@ -69,15 +67,11 @@ final class SlipMove
     }
 
     /**
-     * Moves some messages of one conversation.
-     *
-     * @param int $from id of the first, $to the id after the last
-     * @param int $slip the highest Z_PK so far, $place the highest ZPLACE of the room
-     *
      * @return int how many were written
      */
-    public function move(int $conversation, int $room, int $from, int $to, int $slip, int $place): int
+    public function move(SlipRange $range): int
     {
+        [$conversation, $from, $to, $slip] = [$range->conversation, $range->from, $range->to, $range->slip];
         $known = CodeMap::toCode('m.kind', Codes::SLIP_SORTS, Codes::FOREIGN);
         $state = CodeMap::toCode('m.state', Codes::STAGES, Codes::FOREIGN);
         $own = static fn (string $subject, string $else): string => 'CASE WHEN m.opaque IS '
@@ -95,11 +89,11 @@ final class SlipMove
         $answered = 'LEFT JOIN chats.message a ON a.message_id = (SELECT q.message_id FROM chats.message q '
             ."WHERE q.identity = m.reply_to AND q.conversation_id = $conversation AND q.wire_id IS NOT NULL ORDER BY "
             .'q.occurrence LIMIT 1)';
-        $range = sprintf('m.message_id >= %d AND m.message_id < %d', $from, $to);
+        $these = sprintf('m.message_id >= %d AND m.message_id < %d', $from, $to);
         $columns = implode(', ', [
-            "$slip + NUMBER", (string) Schema::ENTITIES['Slip'], '1', (string) $room,
+            "$slip + NUMBER", (string) Schema::ENTITIES['Slip'], '1', (string) $range->room,
             'CASE WHEN m.sender_key IS NULL THEN NULL ELSE ifnull(f.room_folk, trace(m.sender_key)) END',
-            "$place + NUMBER", 'm.from_owner', $own('ZSLIP.ZSORT', $known), $own('ZSLIP.ZSTAGE', $state),
+            "{$range->place} + NUMBER", 'm.from_owner', $own('ZSLIP.ZSORT', $known), $own('ZSLIP.ZSTAGE', $state),
             "($flags) | ".$own(
                 'ZSLIP.ZFLAGS', '0',
             ), "ifnull(CASE WHEN m.details IS NULL THEN NULL ELSE NULLIF($once, 0) END, ".$own(
@@ -118,7 +112,7 @@ final class SlipMove
         $move = fn (string $n, string $source, string $order): int => $this->moved(
             'INSERT INTO ZSLIP SELECT '.str_replace(
                 'NUMBER', $n, $columns,
-            )." FROM $source LEFT JOIN temp.sender f ON f.key = m.sender_key $answered WHERE $range AND ".self::WRITTEN
+            )." FROM $source LEFT JOIN temp.sender f ON f.key = m.sender_key $answered WHERE $these AND ".self::WRITTEN
                 ." ORDER BY $order",
         );
         [$n, $source] = [sprintf('(m.message_id - %d)', $from - 1), 'chats.message m'];
@@ -137,7 +131,7 @@ final class SlipMove
         }
         $this->withAttachments = "SELECT $slip + $n AS slip, m.kind, ".ChatStore::attachmentColumns('a.')
             ." FROM $source CROSS JOIN chats.attachment a ON a.message_id = "
-            ."m.message_id WHERE $range AND m.attachments IS NOT NULL ORDER BY m.message_id, a.attachment_id";
+            ."m.message_id WHERE $these AND m.attachments IS NOT NULL ORDER BY m.message_id, a.attachment_id";
 
         return $written;
     }
@@ -172,14 +166,15 @@ final class SlipMove
         return is_int($code) ? $code : null;
     }
 
-    private static function extras(
-        string $kind,
-        ?string $body,
-        ?string $reactions,
-        ?string $receipts,
-        ?string $details,
-        ?string $opaque,
-    ): ?string {
+    private static function text(string|int|null $value): ?string
+    {
+        return null === $value ? null : (string) $value;
+    }
+
+    /** @param string|null ...$values kind, body, reactions, receipts, details, opaque */
+    private static function extras(?string ...$values): ?string
+    {
+        [$kind, $body, $reactions, $receipts, $details, $opaque] = $values;
         if (null === $details && null === $opaque) {
             return Extras::writePlain($reactions, $receipts);
         }

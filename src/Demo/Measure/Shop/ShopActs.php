@@ -17,11 +17,13 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Log\LogChain;
 use Geschenk\App\Runs\Asked;
+use Geschenk\App\Runs\MoveAt;
 use Geschenk\App\Tray\Accounts;
 use Geschenk\App\Tray\Choosing;
 use Geschenk\App\Tray\HandOver;
 use Geschenk\App\Tray\Intake;
 use Geschenk\App\Tray\Opening;
+use Geschenk\App\Tray\ScopeAsked;
 use Geschenk\App\Tray\StillOpen;
 use Geschenk\App\Work\Backup\BackupKind;
 use Geschenk\App\Work\Check\CheckKind;
@@ -88,20 +90,20 @@ final readonly class ShopActs
             ),
             'backUp' => $this->ask(BackupKind::name()),
             'backUpOwn' => $this->desk->ask(
-                $this->tray()->number, self::PLACE, BackupKind::name(), self::BY,
+                new MoveAt($this->tray()->number, self::PLACE), BackupKind::name(), self::BY,
                 new Asked(offer: $this->ownBackup()),
             ),
             'merge' => $this->choose(true, new Scope()),
             'replace' => $this->choose(false, new Scope()),
-            'choosePart' => $this->choose(false, $this->choosing->scope($this->move(), [], [], null, null, null, 3)),
+            'choosePart' => $this->choose(false, $this->choosing->scope($this->move(), new ScopeAsked(trialNewest: 3))),
             'wantNames' => $this->choose(true, new Scope(), true),
             'convert' => $this->ask(ConversionKind::name()),
             'restore' => $this->ask(RestoreKind::name()),
             'check' => $this->ask(CheckKind::name()),
             'putBack' => $this->ask(PutBackKind::name()),
             'loseMessages' => $this->loseMessages(),
-            'bringMissing' => $this->desk->bringMissing($this->tray()->number, self::PLACE, self::BY),
-            'bringRest' => $this->desk->bringRest($this->tray()->number, self::PLACE, self::BY),
+            'bringMissing' => $this->desk->bringMissing(new MoveAt($this->tray()->number, self::PLACE), self::BY),
+            'bringRest' => $this->desk->bringRest(new MoveAt($this->tray()->number, self::PLACE), self::BY),
             'handOver' => $this->handOver(),
             'erase' => $this->erasing->ask($this->tray()->number, (string) $this->tray()->number, self::BY),
             'jumpClock' => $this->jumpClock(),
@@ -130,7 +132,7 @@ final readonly class ShopActs
         DemoMaker::phone($this->data->phones(), static fn (string $line) => null, self::customer(60), self::SEED, [
             'serial' => self::GIVING, 'model' => 'Old', 'platform' => 'android', 'os_version' => '14',
             'developer_options' => true, 'debugging' => true,
-        ] + $state, false);
+        ] + $state);
         DemoMaker::fresh($this->data->phones(), [
             'serial' => self::RECEIVING, 'model' => 'New', 'platform' => 'ios', 'os_version' => '18',
             'developer_options' => false, 'debugging' => false,
@@ -146,7 +148,7 @@ final readonly class ShopActs
         $state = $this->phone(self::RECEIVING)->state();
         DemoMaker::phone(
             $this->data->phones(), static fn (string $line) => null, self::customer(40), self::OTHER_SEED,
-            ['serial' => self::RECEIVING, 'apps' => []] + $state, false,
+            ['serial' => self::RECEIVING, 'apps' => []] + $state,
         );
         DemoMaker::rest($this->phone(self::RECEIVING)->data(self::APP));
     }
@@ -168,7 +170,7 @@ final readonly class ShopActs
         );
         $held = $holding?->counts()['messages'] ?? 0;
         $this->desk->ask(
-            $move->tray->number, $move->place, $kind, self::BY, new Asked(
+            new MoveAt($move->tray->number, $move->place), $kind, self::BY, new Asked(
                 $move->tray->number.'-B',
                 RestoreKind::name() === $kind && !$move->bringing()->merges() && $held > 0 ? $held : null,
             ),
@@ -177,7 +179,7 @@ final readonly class ShopActs
 
     private function choose(bool $merges, Scope $scope, ?bool $names = null): void
     {
-        $this->choosing->choose($this->tray()->number, self::PLACE, $scope, $merges, self::BY, names: $names);
+        $this->choosing->choose(new MoveAt($this->tray()->number, self::PLACE), $scope, $merges, self::BY, $names);
     }
 
     private function ownBackup(): string

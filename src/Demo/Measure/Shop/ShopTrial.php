@@ -23,6 +23,7 @@ final class ShopTrial
 {
     /** Seconds for one act, whatever interrupts it. */
     private const PATIENCE = 300.0;
+    private const BY_HAND = 'went on by hand';
     /** Seconds between two looks at records and phones. */
     private const LOOK_US = 60_000;
     /** Seconds until somebody comes and puts right what a phone shows. */
@@ -54,7 +55,7 @@ final class ShopTrial
         $crew = new Crew($this->project, $home);
         $story = [];
         $faults = [];
-        $byHand = $interrupted = 0;
+        $interrupted = 0;
         try {
             foreach ($kind->interrupted as $act) {
                 foreach ([ShopActs::GIVING, ShopActs::RECEIVING] as $serial) {
@@ -64,7 +65,7 @@ final class ShopTrial
                 $plan = $this->plan($chance, $home, $story);
                 $before = $this->list($home, ShopActs::RECEIVING);
                 $seen = [];
-                $isOver = $this->follow($crew, $home, $plan, $seen, $story, $byHand);
+                $isOver = $this->follow($crew, $home, $plan, $seen, $story);
                 $interrupted += count($plan);
                 if (!$isOver) {
                     $faults[] = "$act was not over";
@@ -85,7 +86,8 @@ final class ShopTrial
         Folder::remove($home);
 
         return [
-            'whole' => [] === $faults, 'faults' => $faults, 'interrupted' => $interrupted, 'by_hand' => $byHand,
+            'whole' => [] === $faults, 'faults' => $faults, 'interrupted' => $interrupted,
+            'by_hand' => count(array_keys($story, self::BY_HAND, true)),
             'story' => $story,
         ];
     }
@@ -153,7 +155,7 @@ final class ShopTrial
      * @param array<string, true>                                $seen  how the receiving phone was met, filled in
      * @param list<string>                                       $story
      */
-    private function follow(Crew $crew, string $home, array $plan, array &$seen, array &$story, int &$byHand): bool
+    private function follow(Crew $crew, string $home, array $plan, array &$seen, array &$story): bool
     {
         $begun = hrtime(true) / 1e9;
         $unfitSince = [];
@@ -183,8 +185,7 @@ final class ShopTrial
                 return true;
             }
             if ('failed' === $standing) {
-                ++$byHand;
-                $story[] = 'went on by hand';
+                $story[] = self::BY_HAND;
                 $crew->act('goOn');
             }
             usleep(self::LOOK_US);
@@ -238,9 +239,8 @@ final class ShopTrial
                     ];
                 }
                 $seen = $story = [];
-                $byHand = 0;
                 $isUnderWay = 'under way' === $this->standing($made);
-                if ($isUnderWay && !$this->follow($crew, $made, [], $seen, $story, $byHand)) {
+                if ($isUnderWay && !$this->follow($crew, $made, [], $seen, $story)) {
                     throw new \RuntimeException($kind->name.': '.$act.' came to no end.');
                 }
             }

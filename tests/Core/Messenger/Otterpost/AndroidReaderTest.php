@@ -9,7 +9,6 @@ use Geschenk\Core\Chat\ConversationKind;
 use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\NoProgress;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
@@ -57,7 +56,7 @@ final class AndroidReaderTest extends TestCase
             UPDATE nod SET size = 'large' WHERE rowid = 1; UPDATE mark SET device = 'tablet' WHERE rowid = 1;
             UPDATE room_folk SET nick = 'Bee' WHERE rowid = 1");
         $database->close();
-        $source = ChatSource::open($folder, new Formats(), false, new NoProgress());
+        $source = ChatSource::open($folder, new Formats(), false);
         $subjects = array_column(
             array_filter($source->chats->findings(), static fn (array $f): bool => 'unknown_column' === $f['code']),
             'count', 'subject',
@@ -127,7 +126,7 @@ final class AndroidReaderTest extends TestCase
         $database->exec('DELETE FROM room WHERE room_id = 1');
         $lost = $database->querySingle('SELECT COUNT(*) FROM slip WHERE room_id = 1');
         $database->close();
-        $chats = ChatSource::open($folder, new Formats(), false, new NoProgress())->chats;
+        $chats = ChatSource::open($folder, new Formats(), false)->chats;
         $room = $chats->conversation('conversation-1');
         self::assertSame(ConversationKind::Unknown, $room?->conversation->kind);
         self::assertSame($lost, $chats->messageCount($room->id));
@@ -137,14 +136,14 @@ final class AndroidReaderTest extends TestCase
     private function open(): ChatSource
     {
         return ChatSource::open(
-            Phones::giving($this->path())->data('otterpost'), new Formats(), true, new NoProgress(),
+            Phones::giving($this->path())->data('otterpost'), new Formats(), true,
         );
     }
 
     /** @return array<string, Message> by wire id */
     private function withWireId(?string $folder, string $prefix, ?ChatSource $source = null): array
     {
-        $source ??= ChatSource::open((string) $folder, new Formats(), true, new NoProgress());
+        $source ??= ChatSource::open((string) $folder, new Formats(), true);
         $found = [];
         foreach ($source->chats->conversations() as $conversation) {
             foreach ($source->chats->messages($conversation->id) as $stored) {

@@ -90,7 +90,7 @@ final class DamageSeedsTest extends TestCase
             }
             file_put_contents($work.'/'.$file, self::harm($good, $sort, new Randomizer(new Mt19937($seed))));
             try {
-                $source = ChatSource::open($work, new Formats(), false, new NoProgress());
+                $source = ChatSource::open($work, new Formats(), false);
             } catch (UnusableInput $refused) {
                 self::assertDoesNotMatchRegularExpression(
                     '/\n|Argument|TypeError|must be of type|line \d+$/', $refused->getMessage(), "seed $seed",
@@ -126,7 +126,7 @@ final class DamageSeedsTest extends TestCase
     {
         $sorts = ['swapped', 'doubled', 'zeroed', 'garbage', 'cut', 'flipped'];
         $files = Phones::giving($this->path('gives'), [], false, 60)->data('otterpost');
-        $backup = ChatSource::open($files, new Formats(), true, new NoProgress());
+        $backup = ChatSource::open($files, new Formats(), true);
         $damaged = 0;
         for ($seed = 0; $seed < (int) (getenv('GESCHENK_SEEDS') ?: 50); ++$seed) {
             $platform = ['ios', 'android'][$seed % 2];
@@ -141,7 +141,7 @@ final class DamageSeedsTest extends TestCase
             $chance = new Randomizer(new Mt19937($seed));
             file_put_contents($work.'/'.$file, self::harm($good, $sorts[$seed % count($sorts)], $chance));
             try {
-                $source = ChatSource::open($work, new Formats(), true, new NoProgress());
+                $source = ChatSource::open($work, new Formats(), true);
             } catch (UnusableInput) {
                 continue;
             }
@@ -236,7 +236,7 @@ final class DamageSeedsTest extends TestCase
             OldPouch::make($folder);
         }
         if ('ios' === $name) {
-            $source = ChatSource::open($folder, new Formats(), true, new NoProgress());
+            $source = ChatSource::open($folder, new Formats(), true);
             Chats::format('ios')->writer()?->write(
                 $source->chats, new FolderFiles($folder), self::$home.'/as-ios', new NoProgress(),
             );
@@ -247,7 +247,7 @@ final class DamageSeedsTest extends TestCase
             $database->exec('PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode = DELETE');
             $database->close();
         }
-        $chats = ChatSource::open($folder, new Formats(), false, new NoProgress())->chats;
+        $chats = ChatSource::open($folder, new Formats(), false)->chats;
 
         return self::$grounds[$name] = [$folder, self::fingerprints($chats), $chats->messageCount()];
     }

@@ -349,7 +349,7 @@ final class DamageTest extends TestCase
     private function read(string $folder, bool $hash = false): ChatStore
     {
         $this->source = null;
-        $this->source = ChatSource::open($folder, new Formats(), $hash, new NoProgress());
+        $this->source = ChatSource::open($folder, new Formats(), $hash);
 
         return $this->source->chats;
     }
@@ -368,7 +368,7 @@ final class DamageTest extends TestCase
         );
         $path = $android.'/pouch.db';
         if ('ios' === $platform) {
-            $source = ChatSource::open($android, new Formats(), true, new NoProgress());
+            $source = ChatSource::open($android, new Formats(), true);
             Chats::format('ios')->writer()?->write(
                 $source->chats, new FolderFiles($android), $this->path('ios'), new NoProgress(),
             );

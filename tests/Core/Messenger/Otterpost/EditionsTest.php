@@ -45,7 +45,7 @@ final class EditionsTest extends TestCase
     ): void {
         // The folder's name says nothing.
         $folder = $this->folder($what, 'com.example.something-else');
-        $source = ChatSource::open($folder, new Formats(), true, new NoProgress());
+        $source = ChatSource::open($folder, new Formats(), true);
         self::assertSame(
             [$edition, $generation], [$source->chats->source()->edition, $source->chats->source()->generation],
         );
@@ -81,7 +81,7 @@ final class EditionsTest extends TestCase
             $kinds[$message->kind->value] = true;
         }
         self::assertArrayHasKey('photo', $kinds);
-        $chats = ChatSource::open($folder, new Formats(), false, new NoProgress())->chats;
+        $chats = ChatSource::open($folder, new Formats(), false)->chats;
         $named = 0;
         foreach ($chats->people() as $person) {
             $named += null === $person->bookName ? 0 : 1;
@@ -92,7 +92,7 @@ final class EditionsTest extends TestCase
     public function testTheRebuildsHiddenRoomsAndKeptWordsAreRead(): void
     {
         $folder = $this->folder('rebuild', 'data');
-        $source = ChatSource::open($folder, new Formats(), true, new NoProgress());
+        $source = ChatSource::open($folder, new Formats(), true);
         $hidden = array_filter($source->chats->overview(), static fn (array $c): bool => $c['hidden']);
         self::assertCount(2, $hidden);
         self::assertSame(4, $source->chats->summary()['messages_by_kind']['unknown'] ?? 0);
@@ -120,7 +120,7 @@ final class EditionsTest extends TestCase
     public function testTheBusinessEditionBringsLabelsAndCannedAnswers(): void
     {
         $folder = $this->folder('counter', 'data');
-        $chats = ChatSource::open($folder, new Formats(), true, new NoProgress())->chats;
+        $chats = ChatSource::open($folder, new Formats(), true)->chats;
         self::assertNotEmpty($chats->labels());
         self::assertNotEmpty($chats->cannedAnswers());
         self::assertNotEmpty(array_filter($chats->overview(), static fn (array $c): bool => [] !== $c['labels']));
@@ -129,7 +129,7 @@ final class EditionsTest extends TestCase
     /** @return array<string, Message> by wire id */
     private function messages(string $folder): array
     {
-        $source = ChatSource::open($folder, new Formats(), true, new NoProgress());
+        $source = ChatSource::open($folder, new Formats(), true);
         $messages = [];
         foreach ($source->chats->conversations() as $conversation) {
             foreach ($source->chats->messages($conversation->id) as $stored) {

@@ -17,7 +17,6 @@ use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\PropertyList;
-use Geschenk\Core\NoProgress;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
@@ -182,7 +181,7 @@ final class IosReaderTest extends TestCase
         }
         $database->close();
         // Held until the test ends: the scratch store lives as long as the source.
-        $this->source = ChatSource::open($this->path('ios'), new Formats(), true, new NoProgress());
+        $this->source = ChatSource::open($this->path('ios'), new Formats(), true);
 
         return $this->source->chats;
     }

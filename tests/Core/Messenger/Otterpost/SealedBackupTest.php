@@ -10,7 +10,6 @@ use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
-use Geschenk\Core\NoProgress;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
@@ -100,16 +99,16 @@ final class SealedBackupTest extends TestCase
         $database = new \SQLite3($folder.'/pouch.db');
         $database->exec('PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode = DELETE');
         $database->close();
-        $open = ChatSource::open($folder, new Formats(), true, new NoProgress());
+        $open = ChatSource::open($folder, new Formats(), true);
         $summary = $open->chats->summary();
         SealedBackup::seal($folder.'/pouch.db', $folder.'/'.SealedBackup::FILE, BackupKey::of(self::DIGITS));
         unlink($folder.'/pouch.db');
-        $sealed = ChatSource::open($folder, new Formats(), true, new NoProgress(), BackupKey::of(self::DIGITS));
+        $sealed = ChatSource::open($folder, new Formats(), true, BackupKey::of(self::DIGITS));
         self::assertSame('local_backup', $sealed->form);
         self::assertSame($summary, $sealed->chats->summary());
         $this->expectException(UnusableInput::class);
         $this->expectExceptionMessage('sealed_needs_key');
-        ChatSource::open($folder, new Formats(), true, new NoProgress());
+        ChatSource::open($folder, new Formats(), true);
     }
 
     public function testNumbersForThePasswordOutOfAllProportionAreRefusedBeforeAnythingIsComputed(): void
