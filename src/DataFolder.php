@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App;
 
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 
 /** Where the shop keeps what is not in its database: backups, converted chats, stand-in phones. */
 final readonly class DataFolder

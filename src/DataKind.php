@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\Folder;
 
 /** Whose data folder it is. A shop's is never made anew; a demonstration's is, when somebody asks for it. */
 enum DataKind: string

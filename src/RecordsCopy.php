@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
 
 /** A copy of the records as they are at one moment, what lies in the write-ahead log included. */
 final readonly class RecordsCopy

@@ -2,11 +2,12 @@
 import { computed, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
-import { api, body, whenOtherLanguage, whenSignedOut } from './api/client'
+import { whenOtherLanguage, whenSignedOut } from './api/client'
 import { forgetOldFailures, line } from './api/line'
-import { enter, useSession, useShelf } from './api/queries'
-import HelpOverlay from './components/HelpOverlay.vue'
-import TopBar from './components/TopBar.vue'
+import { signOut as endSession, useSession } from './api/session'
+import { useShelf } from './api/shelf'
+import HelpOverlay from './components/frame/HelpOverlay.vue'
+import TopBar from './components/frame/TopBar.vue'
 import NowhereView from './views/NowhereView.vue'
 import SignInView from './views/SignInView.vue'
 import WallView from './views/WallView.vue'
@@ -44,7 +45,7 @@ watch(language, () => void client.invalidateQueries({ predicate: (query) => quer
 async function signOut(): Promise<void> {
   signOutTrouble.value = ''
   try {
-    enter(client, await body(api.DELETE('/api/session')))
+    await endSession(client)
     forgetDraft()
     await router.push('/')
   } catch (error) {

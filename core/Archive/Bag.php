@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
-use Geschenk\Core\Files\DiskFull;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\ManyHashes;
+use Geschenk\Core\Files\Content\ManyHashes;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;

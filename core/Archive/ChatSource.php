@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Format;
@@ -16,7 +16,7 @@ use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\ContentFiles;
-use Geschenk\Core\Store\Schema as StoreSchema;
+use Geschenk\Core\Store\StoreSchema;
 use Geschenk\Core\UnusableInput;
 
 /** Chats at a path on this computer, whatever form they have: a messenger's data folder, a backup, a chat store. */
@@ -57,7 +57,7 @@ final class ChatSource
                 continue;
             }
             // A database that lies open beside it is the newer one.
-            $own = is_dir($path) ? self::ownBackup($path, $format) : $path;
+            $own = is_dir($path) ? self::localBackup($path, $format) : $path;
             if (null !== $own && $format->isLocalBackup($own)) {
                 $reading->unpack($own, $key, $scratch->path.'/unpacked', $own);
                 // The attachments lie beside it as they do beside the database.
@@ -97,7 +97,7 @@ final class ChatSource
     }
 
     /** The file with the chats of a messenger's own backup that a folder is, or that lies in it as on the phone. */
-    private static function ownBackup(string $folder, Format&LocalBackups $format): ?string
+    private static function localBackup(string $folder, Format&LocalBackups $format): ?string
     {
         if ([] === $format->chatFiles()->in($folder)) {
             foreach ($format->localBackupPlaces() as $place) {

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\Folder;
 
 /** Tag files that lie open in a folder of their bag. */
 final readonly class FolderTagFiles implements TagFiles

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
-use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\ContentFiles;
 use Geschenk\Core\UnusableInput;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Progress;
 

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
-use Geschenk\Core\Files\DiskFailure;
-use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\UnusableInput;
 
 /**

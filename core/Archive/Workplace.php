@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Store\Schema;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Store\StoreSchema;
 
 /** The folder in which a backup is made, and what lies where in it. */
 final readonly class Workplace
@@ -26,7 +26,7 @@ final readonly class Workplace
     /** The chats that are read out of it. */
     public function chats(): string
     {
-        return $this->folder.'/'.Bag::PAYLOAD.'/'.Schema::FILE_NAME;
+        return $this->folder.'/'.Bag::PAYLOAD.'/'.StoreSchema::FILE_NAME;
     }
 
     /** What has come, for whoever goes on. */

@@ -7,7 +7,7 @@ namespace Geschenk\Core\Arrival;
 use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\Message;
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
@@ -58,7 +58,7 @@ final class Comparison
     {
         @unlink($path.'.part');
         $this->database = Database::create($path.'.part');
-        $this->database->execute(Schema::TABLES);
+        $this->database->execute(ResultSchema::TABLES);
         $this->expected->attachTo($this->database, 'e');
         $this->found->attachTo($this->database, 'f');
         $this->database->execute('BEGIN; CREATE TEMP TABLE moved (message_id INTEGER PRIMARY KEY)');

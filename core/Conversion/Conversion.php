@@ -6,11 +6,11 @@ namespace Geschenk\Core\Conversion;
 
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Result;
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Content\Manifest;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Merge\Held;
 use Geschenk\Core\Merge\MergeReport;
 use Geschenk\Core\Merge\Strangers;

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Core\Conversion;
 
 use Geschenk\Core\Chat\Conversation;
-use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Sqlite\Database;

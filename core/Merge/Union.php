@@ -14,9 +14,9 @@ use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Fate;
 use Geschenk\Core\Store\MessageRow;
-use Geschenk\Core\Store\Schema;
 use Geschenk\Core\Store\StoredConversation;
 use Geschenk\Core\Store\StoreEditor;
+use Geschenk\Core\Store\StoreSchema;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Core\UnusableInput;
 
@@ -326,7 +326,7 @@ final class Union
                 FROM temp.place o CROSS JOIN t.message y ON y.message_id = o.id WHERE o.side = 1
                 ORDER BY 1;
             SQL);
-        $attachment = Selection::columns(Schema::TABLES['attachment']);
+        $attachment = Selection::columns(StoreSchema::TABLES['attachment']);
         $rest = implode(', ', array_map(static fn (string $c): string => 'a.'.$c, array_slice($attachment, 3)));
         $names = implode(', ', array_slice($attachment, 1));
         foreach ([['b', 0, MergeReport::BROUGHT], ['t', 1, MergeReport::THERE]] as [$schema, $number, $side]) {

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\Core\Merge;
 
 use Geschenk\Core\Chat\Presence;
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\ContentKey;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Locked\ContentKey;
 
 /** The attachments of two sets of chats, each below a folder of its own: two phones may use one name for two files. */
 final readonly class UnitedFiles implements AttachmentFiles

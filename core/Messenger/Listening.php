@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger;
 
-use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Progress;
 
 /** What a process that reads may ask for, and who is told how far it is. */

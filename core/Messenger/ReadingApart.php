@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger;
 
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\Cipher;
-use Geschenk\Core\Files\ContentKey;
-use Geschenk\Core\Files\DiskFull;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
+use Geschenk\Core\Files\Locked\Cipher;
+use Geschenk\Core\Files\Locked\ContentKey;
 use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
 

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger;
 
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\StoreTakeOver;
 use Geschenk\Core\Store\StoreWriter;

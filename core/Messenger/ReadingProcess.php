@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Geschenk\Core\Messenger;
 
 use Geschenk\Core\Chat\Presence;
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\ContentKey;
-use Geschenk\Core\Files\DiskFull;
-use Geschenk\Core\Files\PutsCopies;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Content\PutsCopies;
+use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Files\Locked\ContentKey;
 use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
 

@@ -11,11 +11,11 @@ final class Readiness
      * What holds for the phone as a whole.
      *
      * @param PhoneState|null $phone null when it is not at the bench
-     * @param Job|null        $job   what is asked of it; null while nobody knows
+     * @param Demand|null        $job   what is asked of it; null while nobody knows
      *
      * @return list<Point>
      */
-    public static function ofPhone(?PhoneState $phone, Role $role, ?Job $job): array
+    public static function ofPhone(?PhoneState $phone, Role $role, ?Demand $job): array
     {
         if (null === $phone) {
             return [new Point('bench', Point::TO_DO, Point::TECHNICIAN, Point::BLOCKS, 'bench')];

@@ -8,9 +8,9 @@ namespace Geschenk\Core\Phone;
 final readonly class Situation
 {
     /**
-     * @param Job|null $job what is asked of the phone; null while nobody knows
+     * @param Demand|null $job what is asked of the phone; null while nobody knows
      */
-    public function __construct(public PhoneState $phone, public Role $role, public ?Job $job)
+    public function __construct(public PhoneState $phone, public Role $role, public ?Demand $job)
     {
     }
 }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Sqlite;
 
-use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFailure;
 
 /** A thin layer over one SQLite connection: typed parameters in, typed rows out, every failure an exception. */
 final class Database

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Sqlite;
 
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 
 /** A foreign database as it was copied, with its log brought in: nothing is done to the one that came. */
 final readonly class ForeignCopy

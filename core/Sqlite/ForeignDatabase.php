@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Sqlite;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFull;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\UnusableInput;
 
 /**

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Sqlite;
 
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 
 /**
  * Saves what can be read from a damaged database, page by page: a page or a cell that is broken costs its own rows and
@@ -353,7 +353,7 @@ final class Salvage
      */
     private function leaves(int $number, string $owner, int $first, int $last, int $depth = 0): \Generator
     {
-        $mark = count($this->taken);
+        $since = count($this->taken);
         $page = $depth > self::DEPTH ? null : $this->take($number);
         $at = 1 === $number ? DatabaseHeader::BYTES : 0;
         $type = null === $page ? -1 : ord($page[$at]);
@@ -374,7 +374,7 @@ final class Salvage
                 return;
             }
         }
-        $this->giveBack($mark);
+        $this->giveBack($since);
         $this->unreadable[$owner] = ($this->unreadable[$owner] ?? 0) + 1;
         $this->holes[$owner][] = [$first, $last];
     }
@@ -568,13 +568,13 @@ final class Salvage
             if ('0' !== $this->seen[$number] || self::TABLE_LEAF !== ord($this->page($number)[0] ?? "\0")) {
                 continue;
             }
-            $mark = count($this->taken);
+            $since = count($this->taken);
             $this->take($number);
             $rows = array_map(static fn (array $row): array => [$row[0], $row[1]], $this->leafRows($number)['rows']);
             usort($rows, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
             $table = [] === $rows ? null : $this->homeOf($hurt, $rows);
             if (null === $table) {
-                $this->giveBack($mark);
+                $this->giveBack($since);
             } else {
                 $this->save($table, $rows);
             }
@@ -771,7 +771,7 @@ final class Salvage
         $broken = $bytes = 0;
         $offsets = $this->cells($page, $at, 8);
         foreach ($offsets as $offset) {
-            $mark = count($this->taken);
+            $since = count($this->taken);
             try {
                 [$size, $after] = self::varint($page, $offset);
                 [$rowId, $after] = self::varint($page, $after);
@@ -780,7 +780,7 @@ final class Salvage
                 $local = $this->local($size, $this->usable - 35);
                 $bytes += max(4, $after - $offset + $local + ($local < $size ? 4 : 0));
             } catch (\UnexpectedValueException) {
-                $this->giveBack($mark);
+                $this->giveBack($since);
                 $isBroken = true;
                 ++$broken;
             }
@@ -804,11 +804,11 @@ final class Salvage
      */
     private function indexPages(int $number, string $owner, int $depth = 0): \Generator
     {
-        $mark = count($this->taken);
+        $since = count($this->taken);
         $page = $depth > self::DEPTH ? null : $this->take($number);
         $type = null === $page ? -1 : ord($page[0]);
         if (null === $page || (self::INDEX_LEAF !== $type && self::INDEX_INTERIOR !== $type)) {
-            $this->giveBack($mark);
+            $this->giveBack($since);
             $this->unreadable[$owner] = ($this->unreadable[$owner] ?? 0) + 1;
 
             return;
@@ -886,9 +886,9 @@ final class Salvage
     }
 
     /** Forgets that pages were taken, since what took them turned out to be something else. */
-    private function giveBack(int $mark): void
+    private function giveBack(int $since): void
     {
-        while (count($this->taken) > $mark) {
+        while (count($this->taken) > $since) {
             $this->seen[(int) array_pop($this->taken)] = '0';
         }
     }

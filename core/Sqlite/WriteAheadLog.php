@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Sqlite;
 
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 
 /**
  * Brings a write-ahead log into its database. SQLite stops silently at the first frame that is not right, and the

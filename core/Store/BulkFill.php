@@ -20,7 +20,7 @@ final class BulkFill
     private const CHUNK = 20_000;
 
     public readonly Database $database;
-    private Insert $marks;
+    private Insert $lists;
     /** Id of the message that is being made. */
     private int $making = 0;
     /** @var array<string, RowsInStep> by table */
@@ -44,11 +44,11 @@ final class BulkFill
         $this->database->attachReadOnly($path, 'source');
         $this->database->execute(
             'BEGIN; CREATE TEMP TABLE ordering (message_id INTEGER PRIMARY KEY, source_id INTEGER); '
-                .'CREATE TEMP TABLE attachments_of (message_id INTEGER PRIMARY KEY, mark TEXT NOT NULL); '
+                .'CREATE TEMP TABLE attachments_of (message_id INTEGER PRIMARY KEY, list TEXT NOT NULL); '
                 .'CREATE TEMP TABLE unusual (message_id INTEGER PRIMARY KEY, source_id INTEGER)',
         );
-        $this->marks = new Insert(
-            $this->database, 'temp.attachments_of', ['message_id' => \SQLITE3_INTEGER, 'mark' => \SQLITE3_TEXT],
+        $this->lists = new Insert(
+            $this->database, 'temp.attachments_of', ['message_id' => \SQLITE3_INTEGER, 'list' => \SQLITE3_TEXT],
         );
         $this->database->execute('INSERT INTO temp.ordering (source_id) '.$order);
     }
@@ -81,12 +81,12 @@ final class BulkFill
             $range = sprintf('o.message_id >= %d AND o.message_id < %d', $from, $to);
             $moved = 0;
             if ($this->inBulk) {
-                // The attachments first, so that the messages go in once, with their mark.
-                $mark = $this->attachments(
+                // The attachments first, so that the messages go in once, with the list of them.
+                $list = $this->attachments(
                     "SELECT o.message_id, {$attached->select} AND $range ORDER BY o.message_id, c.rowid",
                     $attached->make,
                 )
-                    ? '(SELECT a.mark FROM temp.attachments_of a WHERE a.message_id = o.message_id)'
+                    ? '(SELECT a.list FROM temp.attachments_of a WHERE a.message_id = o.message_id)'
                     : 'NULL';
                 // Not kept for another time: no two ranges are the same.
                 $this->database->execute('INSERT INTO message (message_id, conversation_id, place, identity, wire_id, '
@@ -94,7 +94,7 @@ final class BulkFill
                     .'receipts, details, attachments) '
                     .sprintf(
                         'SELECT o.message_id, %d, o.message_id - %d, ', $conversation, $first - 1,
-                    )."{$plain->columns}, $mark FROM temp.ordering o {$plain->joins} WHERE {$plain->where} AND $range");
+                    )."{$plain->columns}, $list FROM temp.ordering o {$plain->joins} WHERE {$plain->where} AND $range");
                 $moved = $this->database->changes();
             }
             if ($moved < $to - $from) {
@@ -155,7 +155,7 @@ final class BulkFill
 
     public function finish(): void
     {
-        unset($this->marks);
+        unset($this->lists);
         $this->database->execute('DROP TABLE temp.ordering; DROP TABLE temp.attachments_of; '
                 .'DROP TABLE temp.unusual; COMMIT');
         $this->database->detach('source');
@@ -186,7 +186,7 @@ final class BulkFill
     }
 
     /**
-     * Moves attachments and keeps their mark for the messages.
+     * Moves attachments and keeps the list of them for the messages.
      *
      * @param callable(list<mixed>, int): Attachment $make
      *
@@ -222,7 +222,7 @@ final class BulkFill
     {
         if (is_int($message) && [] !== $list) {
             $this->store->attach($message, $list);
-            $this->marks->row([$message, MessageRow::attachments($list)]);
+            $this->lists->row([$message, MessageRow::attachments($list)]);
         }
     }
 }

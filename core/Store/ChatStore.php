@@ -16,11 +16,11 @@ use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Source;
-use Geschenk\Core\Files\Cipher;
-use Geschenk\Core\Files\ContentKey;
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
-use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Files\Locked\Cipher;
+use Geschenk\Core\Files\Locked\ContentKey;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
@@ -66,12 +66,12 @@ final class ChatStore
         if ('ok' !== $whole) {
             throw UnusableInput::damaged($path, $whole ?? 'no answer');
         }
-        if (!in_array($version, Schema::READ_VERSIONS, true)) {
+        if (!in_array($version, StoreSchema::READ_VERSIONS, true)) {
             throw UnusableInput::unknownGeneration(
-                $path, '@chat_store', $version, implode(', ', Schema::READ_VERSIONS),
+                $path, '@chat_store', $version, implode(', ', StoreSchema::READ_VERSIONS),
             );
         }
-        $this->hasKeys = isset(Schema::tables($version)['content_key']);
+        $this->hasKeys = isset(StoreSchema::tables($version)['content_key']);
     }
 
     /** Another connection to it, for questions that are not asked here; nothing can be changed by it. */
@@ -108,7 +108,7 @@ final class ChatStore
         $header = is_file($path) ? (string) file_get_contents($path, false, null, 0, 72) : '';
 
         return str_starts_with($header, "SQLite format 3\0")
-            && substr($header, 68, 4) === pack('N', Schema::APPLICATION_ID);
+            && substr($header, 68, 4) === pack('N', StoreSchema::APPLICATION_ID);
     }
 
     /** @throws UnusableInput when it does not say of which platform it is */
@@ -522,7 +522,9 @@ final class ChatStore
                 'CASE WHEN length(CAST(%1$s AS BLOB)) > %2$d THEN NULL ELSE CAST(%1$s AS BLOB) END', $name,
                 self::SHOWN_LIST,
             ),
-            default => 'TEXT' === Selection::types(Schema::TABLES['message'])[$name] ? "CAST($name AS BLOB)" : $name,
+            default => 'TEXT' === Selection::types(StoreSchema::TABLES['message'])[$name]
+                ? "CAST($name AS BLOB)"
+                : $name,
         };
 
         return $columns ??= implode(
@@ -694,13 +696,13 @@ final class ChatStore
         $this->database->close();
     }
 
-    /** @param key-of<Schema::TABLES> $table */
+    /** @param key-of<StoreSchema::TABLES> $table */
     private static function columns(string $table): string
     {
         /** @var array<string, string> $known */
         static $known = [];
 
-        return $known[$table] ??= Selection::of(Schema::TABLES[$table]);
+        return $known[$table] ??= Selection::of(StoreSchema::TABLES[$table]);
     }
 
     private static function messageColumns(): string
@@ -709,7 +711,7 @@ final class ChatStore
         static $columns = null;
 
         return $columns ??= implode(', ', array_map(
-            static fn (string $name): string => 'TEXT' === Selection::types(Schema::TABLES['message'])[$name]
+            static fn (string $name): string => 'TEXT' === Selection::types(StoreSchema::TABLES['message'])[$name]
                 ? sprintf('CAST(%s AS BLOB)', $name)
                 : $name,
             [...MessageRow::COLUMNS, 'message_id', 'place', 'fate', 'rules', 'origin'],
@@ -770,7 +772,7 @@ final class ChatStore
     /** @param string $alias of the table in the query, with its dot */
     public static function attachmentColumns(string $alias = ''): string
     {
-        return Selection::of(Schema::TABLES['attachment'], null, $alias);
+        return Selection::of(StoreSchema::TABLES['attachment'], null, $alias);
     }
 
     /**

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Store;
 
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\ContentKey;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Locked\ContentKey;
 
 /** The attachments of a chat store: each file unlocked with the key that the store keeps for it. */
 final readonly class ContentFiles implements AttachmentFiles

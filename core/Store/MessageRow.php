@@ -37,8 +37,8 @@ final class MessageRow
                 ? 1
                 : 0, $message->kind->value, $message->text, $message->sentAt, $message->receivedAt,
             $message->state->value,
-            ($message->starred ? Schema::MARK_STARRED : 0)
-                | ($message->forwarded ? Schema::MARK_FORWARDED : 0), $message->replyTo,
+            ($message->starred ? StoreSchema::MARK_STARRED : 0)
+                | ($message->forwarded ? StoreSchema::MARK_FORWARDED : 0), $message->replyTo,
             self::reactionsJson($message->reactions), self::receiptsJson($message->receipts),
             self::details($message), self::opaque($message->opaque), [] === $message->attachments
                 ? null
@@ -136,7 +136,7 @@ final class MessageRow
 
         return new Message(
             $wireId, $sender, 0 !== $own, Kind::from($kind), $text, $sentAt, $receivedAt, DeliveryState::from($state),
-            0 !== ($marks & Schema::MARK_STARRED), 0 !== ($marks & Schema::MARK_FORWARDED), $replyTo, $notice,
+            0 !== ($marks & StoreSchema::MARK_STARRED), 0 !== ($marks & StoreSchema::MARK_FORWARDED), $replyTo, $notice,
             $attachments,
             null === $reactions ? [] : self::reactions($reactions), null === $receipts ? []
                 : self::receipts($receipts), null === $opaque ? [] : SafeJson::map($opaque),

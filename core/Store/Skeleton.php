@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Store;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Sqlite\Database;
 
 /**
@@ -21,7 +21,8 @@ final class Skeleton
     {
         $store = Database::openReadOnly($path);
         $isDone = null !== $store->one("SELECT 1 AS here FROM about WHERE name = '".self::MARK."'");
-        $hasKeys = isset(Schema::tables($store->one('PRAGMA user_version')?->int('user_version') ?? 0)['content_key']);
+        $version = $store->one('PRAGMA user_version')?->int('user_version') ?? 0;
+        $hasKeys = isset(StoreSchema::tables($version)['content_key']);
         $store->close();
         if ($isDone) {
             return;

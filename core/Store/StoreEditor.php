@@ -17,7 +17,7 @@ final class StoreEditor
 
     public function __construct(private readonly Database $database)
     {
-        $this->attachments = Insert::into($database, 'attachment', Schema::TABLES['attachment']);
+        $this->attachments = Insert::into($database, 'attachment', StoreSchema::TABLES['attachment']);
     }
 
     /** @param list<string> $rules names of the loss rules that apply to the conversation itself */

@@ -24,12 +24,12 @@ final class StoreTakeOver
             throw UnusableInput::notMessengerData($path);
         }
         $version = DatabaseHeader::of($path)->userVersion ?? 0;
-        if (!in_array($version, Schema::READ_VERSIONS, true)) {
+        if (!in_array($version, StoreSchema::READ_VERSIONS, true)) {
             throw UnusableInput::unknownGeneration(
-                $path, '@chat_store', $version, implode(', ', Schema::READ_VERSIONS),
+                $path, '@chat_store', $version, implode(', ', StoreSchema::READ_VERSIONS),
             );
         }
-        $foreign = ForeignDatabase::open($path, Schema::tables($version), Schema::INDEXES);
+        $foreign = ForeignDatabase::open($path, StoreSchema::tables($version), StoreSchema::INDEXES);
         if (null !== $foreign->damage) {
             throw UnusableInput::damaged($path, 'some of its pages can’t be read');
         }
@@ -37,13 +37,14 @@ final class StoreTakeOver
         $progress->phase('reading');
         $database = Database::createAnew($store.'.part');
         $database->execute(
-            'PRAGMA page_size = 8192;'.implode(';', Schema::TABLES).sprintf(
-                '; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION,
+            'PRAGMA page_size = 8192;'.implode(';', StoreSchema::TABLES).sprintf(
+                '; PRAGMA application_id = %d; PRAGMA user_version = %d;', StoreSchema::APPLICATION_ID,
+                StoreSchema::VERSION,
             ),
         );
         $database->attachReadOnly($foreign->path, 'source');
         $database->execute('BEGIN');
-        foreach (Schema::tables($version) as $table => $statement) {
+        foreach (StoreSchema::tables($version) as $table => $statement) {
             $columns = Selection::columns($statement);
             if ([] !== array_diff($columns, $found[$table] ?? [])) {
                 throw UnusableInput::damaged(
@@ -58,7 +59,7 @@ final class StoreTakeOver
         }
         $database->execute('COMMIT');
         $database->detach('source');
-        $database->execute(Schema::INDEXES);
+        $database->execute(StoreSchema::INDEXES);
         $database->close();
         $foreign->close();
         if (!rename($store.'.part', $store)) {

@@ -13,8 +13,8 @@ use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Chat\Times;
-use Geschenk\Core\Files\Cipher;
-use Geschenk\Core\Files\ContentKey;
+use Geschenk\Core\Files\Locked\Cipher;
+use Geschenk\Core\Files\Locked\ContentKey;
 use Geschenk\Core\Sqlite\Blob;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Insert;
@@ -55,12 +55,13 @@ final class StoreWriter
         $this->database = Database::create($path.'.part');
         // Larger pages are walked a little faster, and a store is only ever walked.
         $this->database->execute(
-            'PRAGMA page_size = 8192;'.implode(';', Schema::TABLES).sprintf(
-                '; PRAGMA application_id = %d; PRAGMA user_version = %d;', Schema::APPLICATION_ID, Schema::VERSION,
+            'PRAGMA page_size = 8192;'.implode(';', StoreSchema::TABLES).sprintf(
+                '; PRAGMA application_id = %d; PRAGMA user_version = %d;', StoreSchema::APPLICATION_ID,
+                StoreSchema::VERSION,
             ),
         );
         $this->messages = new Insert($this->database, 'message', self::messageColumns());
-        $this->attachments = Insert::into($this->database, 'attachment', Schema::TABLES['attachment']);
+        $this->attachments = Insert::into($this->database, 'attachment', StoreSchema::TABLES['attachment']);
         $this->horizon = (time() * 1000) + self::DAY_MS;
         $this->database->execute('BEGIN');
     }
@@ -322,7 +323,7 @@ final class StoreWriter
         if ($this->hasFarTimes) {
             $this->database->run("INSERT OR REPLACE INTO about VALUES ('far_times', '1')");
         }
-        $this->database->execute(Schema::INDEXES);
+        $this->database->execute(StoreSchema::INDEXES);
         StoreEditor::numberCopies($this->database);
         StoreEditor::dropQuotesOfWhatIsHere($this->database);
         $this->database->execute('COMMIT; PRAGMA analysis_limit = 400; ANALYZE;');

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Transfer;
 
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 
 /** What a way in has fetched, all of it on the disk: the chats can be read out of it. */
 final readonly class Fetched

@@ -5,13 +5,13 @@ declare(strict_types=1);
 namespace Geschenk\Core\Transfer;
 
 use Geschenk\Core\Chat\Presence;
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\ContentKey;
-use Geschenk\Core\Files\FileType;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\HeadSink;
-use Geschenk\Core\Files\LockedContent;
-use Geschenk\Core\Files\PutsCopies;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Content\FileType;
+use Geschenk\Core\Files\Content\HeadSink;
+use Geschenk\Core\Files\Content\PutsCopies;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Locked\ContentKey;
+use Geschenk\Core\Files\Locked\LockedContent;
 use Geschenk\Core\Phone\PhoneLink;
 
 /** Attachments on a phone, read over the cable: what is called there was read back from the phone. */

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Transfer;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Format;
@@ -107,7 +107,7 @@ final class PhoneChats
             }
             throw PhoneRefuses::stillWriting();
         }
-        if ([] !== $this->ownFiles($link, $app)) {
+        if ([] !== $this->localBackupFiles($link, $app)) {
             throw UnusableInput::sealedOnPhone();
         }
         throw UnusableInput::notMessengerData('@phone_data');
@@ -152,7 +152,7 @@ final class PhoneChats
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
      */
-    public function ownFiles(PhoneLink $link, string $app): array
+    public function localBackupFiles(PhoneLink $link, string $app): array
     {
         $found = $folders = [];
         foreach ($this->withBackups($link, $app) as $format) {

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Transfer;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
-use Geschenk\Core\Files\DiskFull;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Phone\FileUnreadable;
 use Geschenk\Core\Phone\PhoneFile;
 use Geschenk\Core\Phone\PhoneLink;

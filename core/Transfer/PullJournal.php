@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Transfer;
 
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Phone\PhoneFile;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;

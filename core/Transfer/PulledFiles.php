@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Geschenk\Core\Transfer;
 
 use Geschenk\Core\Chat\Presence;
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\ContentKey;
-use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Files\PutsCopies;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Content\PutsCopies;
+use Geschenk\Core\Files\Locked\ContentKey;
 
 /**
  * The attachments of a backup that is being made: with the hashes that the journal knows, and what could not be read.

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Transfer;
 
-use Geschenk\Core\Files\HeadSink;
-use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Files\Content\HeadSink;
+use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Transfer;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\Manifest;
-use Geschenk\Core\Phone\Job;
+use Geschenk\Core\Files\Content\Manifest;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Phone\Demand;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -126,7 +126,7 @@ final class Restorer
         }
         $free = $to->link->state()->free ?? 0;
         // Only for what is still to come.
-        $needed = Job::withMargin(max(0, $manifest->bytes - $there));
+        $needed = Demand::withMargin(max(0, $manifest->bytes - $there));
         if ($free < $needed) {
             throw PhoneRefuses::full($needed, $free);
         }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Transfer;
 
-use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Files\Content\Manifest;
 
 /** The proof that a stage on the phone was held against what was rehearsed. Only Restorer::stage() gives one. */
 final readonly class StagedRestore

@@ -10,14 +10,14 @@ use Geschenk\App\Entity\OfferSeen;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\Core\Failure;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\Store\Schema;
+use Geschenk\Core\Store\StoreSchema;
 use Geschenk\Core\Transfer\Glance;
 use Geschenk\Core\Transfer\PhoneChats;
 use Geschenk\Core\Transfer\Taking;
@@ -121,7 +121,7 @@ final readonly class Looks
     public function count(PhoneLink $link, string $app): array
     {
         $scratch = ScratchFolder::make();
-        $path = $scratch->path.'/'.Schema::FILE_NAME;
+        $path = $scratch->path.'/'.StoreSchema::FILE_NAME;
         $this->reader->read($link, $app, $path, false, new NoProgress());
         $chats = new ChatStore($path);
         $summary = $chats->summary();
@@ -210,7 +210,7 @@ final readonly class Looks
     private function countOffer(Taking $taking): array
     {
         $scratch = ScratchFolder::make();
-        $path = $scratch->path.'/'.Schema::FILE_NAME;
+        $path = $scratch->path.'/'.StoreSchema::FILE_NAME;
         $this->ways->of($taking->offer)->lookInto($taking, $path, new NoProgress());
         $chats = new ChatStore($path);
         $summary = $chats->summary();

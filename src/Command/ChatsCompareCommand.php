@@ -10,7 +10,7 @@ use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Conversion\Expectation;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;

@@ -10,7 +10,7 @@ use Geschenk\App\Words\Language;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Conversion\Conversion;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Merge\Held;
 use Geschenk\Core\Merge\MergeReport;
 use Geschenk\Core\Messenger\ChatReading;

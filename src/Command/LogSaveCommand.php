@@ -6,7 +6,7 @@ namespace Geschenk\App\Command;
 
 use Geschenk\App\Log\LogChain;
 use Geschenk\App\Words\Words;
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\UnusableInput;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;

@@ -7,7 +7,7 @@ namespace Geschenk\App\Command;
 use Geschenk\App\DataFolder;
 use Geschenk\App\RecordsCopy;
 use Geschenk\App\Words\Words;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Symfony\Component\Clock\ClockInterface;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;

@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Geschenk\App\Contacts;
 
 use Geschenk\Core\Chat\Person;
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
-use Geschenk\Core\Files\DiskFull;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\BeyondLimits;
 use Geschenk\Core\Messenger\ReadingLimits;
 use Symfony\Component\Process\Exception\ExceptionInterface;

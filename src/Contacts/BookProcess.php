@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Contacts;
 
 use Geschenk\Core\Chat\Person;
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Messenger\ReadingLimits;
 
 /** The process that reads an address book: gets its order as the first line, writes cards, tells how many. */

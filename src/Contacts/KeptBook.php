@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\App\Contacts;
 
 use Geschenk\Core\Archive\TagFiles;
-use Geschenk\Core\Files\DiskFailure;
-use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\UnusableInput;
 
 /**

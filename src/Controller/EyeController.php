@@ -9,7 +9,7 @@ use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\EyeTicked;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Runs\MoveAt;
-use Geschenk\App\Tray\EyeCheck;
+use Geschenk\App\Tray\HandOver\EyeCheck;
 use Geschenk\App\Uncover\Noted;
 use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Uncover\What;

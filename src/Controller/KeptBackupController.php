@@ -13,7 +13,7 @@ use Geschenk\App\Http\Body\EraseConfirmed;
 use Geschenk\App\Http\Body\HandedOver;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
-use Geschenk\App\Tray\HandOver;
+use Geschenk\App\Tray\HandOver\HandOver;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\KeepingDesk;
 use Geschenk\App\Work\Verification\VerificationKind;

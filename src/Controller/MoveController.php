@@ -11,7 +11,7 @@ use Geschenk\App\Http\Body\LeftOut;
 use Geschenk\App\Http\Body\NewRun;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\MoveAt;
-use Geschenk\App\Tray\Intake;
+use Geschenk\App\Tray\Intake\Intake;
 use Geschenk\App\Work\RunDesk;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;

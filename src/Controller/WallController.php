@@ -6,7 +6,7 @@ namespace Geschenk\App\Controller;
 
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Records;
-use Geschenk\App\Tray\Shelf;
+use Geschenk\App\Tray\Standing\Shelf;
 use Geschenk\App\View\TrayView;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\Routing\Attribute\Route;

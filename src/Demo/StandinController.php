@@ -12,7 +12,7 @@ use Geschenk\App\Words\Words;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\Faults;
 use Geschenk\Standin\Phone\Hands;
-use Geschenk\Standin\Phone\OwnBackups;
+use Geschenk\Standin\Phone\LocalBackupsOnPhone;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Standin\Phone\SigningUp;
 use Psr\Clock\ClockInterface;
@@ -102,7 +102,7 @@ final readonly class StandinController
         foreach ($this->bench->serials() as $serial) {
             $phone = $this->bench->phone($serial);
             if ($phone->state()['owner'] === $owner) {
-                $most = max($most, $phone->used() - OwnBackups::lying($phone));
+                $most = max($most, $phone->used() - LocalBackupsOnPhone::lying($phone));
             }
         }
 

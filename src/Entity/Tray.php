@@ -238,19 +238,19 @@ class Tray
         return array_values($this->steps->toArray());
     }
 
-    /** @param string $mark of what it waits for */
-    public function waits(string $mark, \DateTimeImmutable $at): void
+    /** @param string $signature of what it waits for */
+    public function waits(string $signature, \DateTimeImmutable $at): void
     {
-        if ($mark !== $this->waitsMark) {
-            $this->waitsMark = $mark;
+        if ($signature !== $this->waitsMark) {
+            $this->waitsMark = $signature;
             $this->waitsSince = $at;
         }
     }
 
     /** @return \DateTimeImmutable|null null when it was not seen yet that it waits for this */
-    public function waitsSince(string $mark): ?\DateTimeImmutable
+    public function waitsSince(string $signature): ?\DateTimeImmutable
     {
-        return $mark === $this->waitsMark ? $this->waitsSince : null;
+        return $signature === $this->waitsMark ? $this->waitsSince : null;
     }
 
     public function changedAt(): \DateTimeImmutable

@@ -9,7 +9,7 @@ use Geschenk\App\Http\Body\WrongBody;
 use Geschenk\App\Words\Language;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Failure;
-use Geschenk\Core\Files\DiskFull;
+use Geschenk\Core\Files\Durable\DiskFull;
 use Psr\Log\LoggerInterface;
 use Symfony\Bundle\SecurityBundle\Security;
 use Symfony\Component\EventDispatcher\EventSubscriberInterface;

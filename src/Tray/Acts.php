@@ -7,6 +7,10 @@ namespace Geschenk\App\Tray;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Refusal;
+use Geschenk\App\Tray\Choosing\BringMore;
+use Geschenk\App\Tray\HandOver\HandOver;
+use Geschenk\App\Tray\HandOver\Keeping;
+use Geschenk\App\Tray\Intake\Intake;
 
 /**
  * What may be done about a tray and its accounts beside runs, and, where it would be refused now, why. What is not its

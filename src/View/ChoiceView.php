@@ -6,8 +6,8 @@ namespace Geschenk\App\View;
 
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Shop;
-use Geschenk\App\Tray\Choosing;
-use Geschenk\App\Tray\Forecast;
+use Geschenk\App\Tray\Choosing\Choosing;
+use Geschenk\App\Tray\Time\Forecast;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Conversion\FileGroup;
 use Geschenk\Core\Conversion\Scope;

@@ -7,7 +7,7 @@ namespace Geschenk\App\View;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\Time;
-use Geschenk\App\Tray\EyeCheck;
+use Geschenk\App\Tray\HandOver\EyeCheck;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Fate;
 use Geschenk\Core\Store\MessageRow;

@@ -12,7 +12,7 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Refusal;
-use Geschenk\App\Tray\Keeping;
+use Geschenk\App\Tray\HandOver\Keeping;
 use Geschenk\App\Words\Words;
 
 /** What the shop keeps of a tray's chats behind the hand-over, until when, or that it was erased. */

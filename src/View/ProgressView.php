@@ -6,7 +6,7 @@ namespace Geschenk\App\View;
 
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
-use Geschenk\App\Tray\Forecast;
+use Geschenk\App\Tray\Time\Forecast;
 
 /**
  * How far a run is, with what it takes still, as far as anybody can know.

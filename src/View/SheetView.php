@@ -16,7 +16,7 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Shop;
-use Geschenk\App\Tray\HandOver;
+use Geschenk\App\Tray\HandOver\HandOver;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Phone\Role;

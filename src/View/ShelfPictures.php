@@ -9,9 +9,9 @@ use Doctrine\DBAL\Connection;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Records;
-use Geschenk\App\Tray\Shelf;
+use Geschenk\App\Tray\Standing\Shelf;
 use Geschenk\App\Words\Language;
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**

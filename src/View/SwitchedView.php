@@ -6,7 +6,7 @@ namespace Geschenk\App\View;
 
 use Geschenk\App\Entity\SettingSeen;
 use Geschenk\App\Entity\Tray;
-use Geschenk\App\Tray\Switched;
+use Geschenk\App\Tray\HandOver\Switched;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Messenger\Formats;
 

@@ -17,15 +17,15 @@ use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Guide\Guides;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Tray\Acts;
-use Geschenk\App\Tray\Behind;
-use Geschenk\App\Tray\DirectionDoubt;
-use Geschenk\App\Tray\Labels;
-use Geschenk\App\Tray\Merging;
-use Geschenk\App\Tray\RolesProposal;
-use Geschenk\App\Tray\StillOpen;
-use Geschenk\App\Tray\TrayReadiness;
-use Geschenk\App\Tray\TrayStatus;
-use Geschenk\App\Tray\Waits;
+use Geschenk\App\Tray\Choosing\Behind;
+use Geschenk\App\Tray\Choosing\Merging;
+use Geschenk\App\Tray\HandOver\StillOpen;
+use Geschenk\App\Tray\Intake\DirectionDoubt;
+use Geschenk\App\Tray\Intake\Labels;
+use Geschenk\App\Tray\Intake\RolesProposal;
+use Geschenk\App\Tray\Standing\TrayReadiness;
+use Geschenk\App\Tray\Standing\TrayStatus;
+use Geschenk\App\Tray\Standing\Waits;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Phone\Point;
 
@@ -350,7 +350,7 @@ final readonly class TrayView
     private function waitsOf(Tray $tray): array
     {
         $waits = $this->status->waits($tray);
-        $since = $tray->waitsSince($waits->mark());
+        $since = $tray->waitsSince($waits->signature());
 
         return ['since' => null === $since ? null : Time::iso($since)] + $this->waits($waits);
     }

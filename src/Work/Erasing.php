@@ -19,13 +19,13 @@ use Geschenk\App\Log\LogNames;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
-use Geschenk\App\Tray\Keeping;
+use Geschenk\App\Tray\HandOver\Keeping;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Archive\Vault;
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\DiskFailure;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\Folder;
 use Psr\Clock\ClockInterface;
 use Symfony\Component\Messenger\MessageBusInterface;
 

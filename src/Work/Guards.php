@@ -9,7 +9,7 @@ use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Refusal;
-use Geschenk\App\Tray\LackingPoint;
+use Geschenk\App\Tray\Standing\LackingPoint;
 
 /** What several kinds of runs ask of a phone before they may begin. */
 final readonly class Guards

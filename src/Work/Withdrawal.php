@@ -11,7 +11,7 @@ use Geschenk\App\Files\Leftovers;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
-use Geschenk\App\Tray\HandOver;
+use Geschenk\App\Tray\HandOver\HandOver;
 use Geschenk\App\Tray\RunSheet;
 use Psr\Clock\ClockInterface;
 use Symfony\Component\Messenger\MessageBusInterface;

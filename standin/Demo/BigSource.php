@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Demo;
 
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Messenger\Otterpost\Android\Schema;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Messenger\Otterpost\Android\AndroidSchema;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Insert;
 use Random\Engine\Mt19937;
@@ -23,18 +23,18 @@ final class BigSource
     /** @return int how many slips there are */
     public static function make(string $folder, int $slips, int $seed): int
     {
-        Folder::make($folder.'/'.Schema::PARCELS);
+        Folder::make($folder.'/'.AndroidSchema::PARCELS);
         $chance = new Randomizer(new Mt19937($seed));
         $texts = new Texts($chance);
         $sentences = array_map(
             static fn (): string => $texts->talk($texts->pick(['bees', 'family', 'ferry', 'choir', 'el', 'ar', 'ja'])),
             range(1, 500),
         );
-        $database = Database::create($folder.'/'.Schema::DATABASE);
+        $database = Database::create($folder.'/'.AndroidSchema::DATABASE);
         $database->execute(
-            implode(';', Schema::TABLES).sprintf(
-                '; PRAGMA application_id = %d; PRAGMA user_version = %d; BEGIN', Schema::APPLICATION_ID,
-                Schema::GENERATION,
+            implode(';', AndroidSchema::TABLES).sprintf(
+                '; PRAGMA application_id = %d; PRAGMA user_version = %d; BEGIN', AndroidSchema::APPLICATION_ID,
+                AndroidSchema::GENERATION,
             ),
         );
         foreach ([
@@ -48,7 +48,7 @@ final class BigSource
                 ['folk_id' => $i, 'handle' => sprintf('+4477009%05d~river', 500 + $i), 'book_name' => 'Person '.$i],
             );
         }
-        $into = static fn (string $table): Insert => Insert::into($database, $table, Schema::TABLES[$table]);
+        $into = static fn (string $table): Insert => Insert::into($database, $table, AndroidSchema::TABLES[$table]);
         [$slipRows, $parcels, $nods, $marks] = [$into('slip'), $into('parcel'), $into('nod'), $into('mark')];
         $made = 0;
         $rooms = max(4, (int) (sqrt($slips) / 4));
@@ -107,7 +107,7 @@ final class BigSource
             }
             $database->run('UPDATE room SET last_slip_id = ? WHERE room_id = ?', [$count > 0 ? $made : null, $room]);
         }
-        $database->execute(Schema::INDEXES.'COMMIT; PRAGMA journal_mode = WAL');
+        $database->execute(AndroidSchema::INDEXES.'COMMIT; PRAGMA journal_mode = WAL');
         $database->close();
 
         return $made;

@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Demo;
 
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\Otterpost\Android\Schema as AndroidSchema;
+use Geschenk\Core\Messenger\Otterpost\Android\AndroidSchema;
 use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
-use Geschenk\Core\Messenger\Otterpost\Ios\Schema as IosSchema;
+use Geschenk\Core\Messenger\Otterpost\Ios\IosSchema;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Platform;
 use Geschenk\Core\Sqlite\Database;
@@ -20,7 +20,7 @@ use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Standin\Phone\Bench;
 use Geschenk\Standin\Phone\EmptyMessenger;
 use Geschenk\Standin\Phone\Hands;
-use Geschenk\Standin\Phone\OwnBackups;
+use Geschenk\Standin\Phone\LocalBackupsOnPhone;
 use Geschenk\Standin\Phone\PhoneFolder;
 
 /**
@@ -194,7 +194,7 @@ final class DemoMaker
         $say(sprintf('  and %d of the messenger’s own backups', count($backups)));
         foreach ($backups as $hours => $withVideos) {
             $madeAt = ChatMaker::NOW - $hours * 3_600_000;
-            OwnBackups::make($phone, $app, $withVideos, intdiv($madeAt, 1000), $madeAt);
+            LocalBackupsOnPhone::make($phone, $app, $withVideos, intdiv($madeAt, 1000), $madeAt);
         }
     }
 

@@ -6,7 +6,7 @@ namespace Geschenk\Standin\Demo;
 
 use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Messenger\Otterpost\Android\Codes;
-use Geschenk\Core\Messenger\Otterpost\AndroidGeneration4\Schema;
+use Geschenk\Core\Messenger\Otterpost\AndroidGeneration4\Generation4Schema;
 use Geschenk\Core\Sqlite\Database;
 
 /** Makes of a phone's data what the messenger of years ago would have kept: storage generation 4. */
@@ -14,20 +14,21 @@ final class OldPouch
 {
     public static function make(string $folder): void
     {
-        $path = $folder.'/'.Schema::DATABASE;
+        $path = $folder.'/'.Generation4Schema::DATABASE;
         $database = Database::create($path.'.old');
         $database->execute(
-            implode(';', Schema::TABLES).sprintf(
-                '; PRAGMA application_id = %d; PRAGMA user_version = %d', Schema::APPLICATION_ID, Schema::GENERATION,
+            implode(';', Generation4Schema::TABLES).sprintf(
+                '; PRAGMA application_id = %d; PRAGMA user_version = %d', Generation4Schema::APPLICATION_ID,
+                Generation4Schema::GENERATION,
             ),
         );
         $database->run('ATTACH ? AS n', [$path]);
         $sort = 'CASE s.sort';
         foreach (Codes::SLIP_SORTS as $code => $kind) {
-            $old = array_search($kind, Schema::SLIP_SORTS, true);
+            $old = array_search($kind, Generation4Schema::SLIP_SORTS, true);
             $sort .= sprintf(' WHEN %d THEN %d', $code, false === $old ? 0 : $old);
         }
-        $text = array_search(Kind::Text, Schema::SLIP_SORTS, true);
+        $text = array_search(Kind::Text, Generation4Schema::SLIP_SORTS, true);
         $person = static fn (string $column): string => "(SELECT handle FROM n.folk f WHERE f.folk_id = $column)";
         $database->execute("BEGIN;
             INSERT INTO holt SELECT name, value FROM n.holt;
@@ -53,7 +54,7 @@ final class OldPouch
                     LEFT JOIN n.spot t ON t.slip_id = s.slip_id
                     LEFT JOIN n.ring g ON g.slip_id = s.slip_id
                 ORDER BY s.slip_id;
-            ".Schema::INDEXES.' COMMIT; DETACH n; PRAGMA journal_mode = WAL');
+            ".Generation4Schema::INDEXES.' COMMIT; DETACH n; PRAGMA journal_mode = WAL');
         $database->close();
         foreach (['-wal', '-shm'] as $suffix) {
             @unlink($path.$suffix);

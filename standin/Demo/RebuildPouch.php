@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Demo;
 
-use Geschenk\Core\Messenger\Otterpost\AndroidRebuild\Schema;
+use Geschenk\Core\Messenger\Otterpost\AndroidRebuild\RebuildSchema;
 use Geschenk\Core\Sqlite\Database;
 
 /**
@@ -16,12 +16,12 @@ final class RebuildPouch
     public static function make(string $folder): void
     {
         $database = new Database(new \SQLite3($folder.'/pouch.db'));
-        foreach (Schema::COLUMNS as $table => $columns) {
+        foreach (RebuildSchema::COLUMNS as $table => $columns) {
             foreach ($columns as $name => $type) {
                 $database->execute("ALTER TABLE $table ADD COLUMN $name $type");
             }
         }
-        $database->execute(implode(';', Schema::OWN_TABLES));
+        $database->execute(implode(';', RebuildSchema::OWN_TABLES));
         $database->execute("BEGIN;
             INSERT INTO timed_slip (room_id, body, send_ms) SELECT room_id, 'Happy birthday, in case I forget!',
                 1796000000000 FROM room WHERE sort = 1 LIMIT 3;
@@ -32,7 +32,7 @@ final class RebuildPouch
             UPDATE slip SET sort = 501 WHERE slip_id IN (SELECT slip_id FROM slip WHERE sort = 10 ORDER BY slip_id DESC
                 LIMIT 4);
             UPDATE holt SET value = 'OtterPlus' WHERE name = 'edition';
-            COMMIT; PRAGMA application_id = ".Schema::APPLICATION_ID);
+            COMMIT; PRAGMA application_id = ".RebuildSchema::APPLICATION_ID);
         $database->close();
     }
 }

@@ -6,7 +6,7 @@ namespace Geschenk\Standin\Demo;
 
 use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\Presence;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Random\Randomizer;
 
 /**

@@ -118,7 +118,7 @@ final class Hands
      */
     private static function offeredOfBackups(PhoneFolder $phone, array $app): array
     {
-        if (!OwnBackups::canMake($phone, $app['id'])) {
+        if (!LocalBackupsOnPhone::canMake($phone, $app['id'])) {
             return [];
         }
         $acts = ['back_up_now', 'back_up_without_videos', 'lock_backups_password', 'lock_backups_digits'];
@@ -193,10 +193,10 @@ final class Hands
         }
         if ('back_up_now' === $hand || 'back_up_without_videos' === $hand) {
             $s = $phone->state();
-            if ($s['storage_total'] - $s['storage_other'] - $phone->used() < OwnBackups::bytes($phone, $id)) {
+            if ($s['storage_total'] - $s['storage_other'] - $phone->used() < LocalBackupsOnPhone::bytes($phone, $id)) {
                 throw HandRefused::noRoom();
             }
-            OwnBackups::make($phone, $id, 'back_up_now' === $hand, time());
+            LocalBackupsOnPhone::make($phone, $id, 'back_up_now' === $hand, time());
         }
         if ('message_comes' === $hand) {
             IncomingMessage::comes($phone, $id);
@@ -223,7 +223,7 @@ final class Hands
                 'auto_backup_on' => self::ofApp($s, $id, ['auto_backup' => true]),
                 'auto_backup_off' => self::ofApp($s, $id, ['auto_backup' => false]),
                 'lock_backups_password', 'lock_backups_digits', 'leave_backups_open' => self::ofApp($s, $id, [
-                    'backup_key' => OwnBackups::newKey(self::BACKUP_LOCKS[$hand]),
+                    'backup_key' => LocalBackupsOnPhone::newKey(self::BACKUP_LOCKS[$hand]),
                 ]),
                 'allow_storage' => self::ofApp($s, $id, ['storage_allowed' => true]),
                 'open' => self::ofApp($s, $id, ['opened' => true]),

@@ -6,8 +6,8 @@ namespace Geschenk\Standin\Phone;
 
 use Geschenk\Core\Chat\DeliveryState;
 use Geschenk\Core\Chat\Kind;
+use Geschenk\Core\Messenger\Otterpost\Android\AndroidSchema;
 use Geschenk\Core\Messenger\Otterpost\Android\Codes;
-use Geschenk\Core\Messenger\Otterpost\Android\Schema;
 use Geschenk\Core\Sqlite\Database;
 
 /** A message comes in while everybody is at work: written into the newest conversation, as the messenger does it. */
@@ -15,12 +15,12 @@ final class IncomingMessage
 {
     public static function canCome(PhoneFolder $phone, string $app): bool
     {
-        return is_file($phone->data($app).'/'.Schema::DATABASE);
+        return is_file($phone->data($app).'/'.AndroidSchema::DATABASE);
     }
 
     public static function comes(PhoneFolder $phone, string $app): void
     {
-        $database = new Database(new \SQLite3($phone->data($app).'/'.Schema::DATABASE));
+        $database = new Database(new \SQLite3($phone->data($app).'/'.AndroidSchema::DATABASE));
         try {
             $database->run(<<<'SQL'
                 INSERT INTO slip (room_id, wire_id, folk_id, sort, body, sent_ms, landed_ms, stage)

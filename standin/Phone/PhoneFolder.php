@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Phone;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Platform;
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Standin\Phone;
 
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 
 /**
  * SHA-256 of what travels, as it goes. PHP's own takes three times as long as OpenSSL's: a small file is gathered and

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\App;
 
 use Geschenk\App\DataFolder;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Tests\Support\Phones;
 
 /** The bench as it is seen: what a phone says of itself, and another one of its make in its place. */

@@ -9,9 +9,9 @@ use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Records;
 use Geschenk\App\Security\Staff;
-use Geschenk\App\Tray\Calls;
-use Geschenk\App\Tray\Shelf;
-use Geschenk\App\Tray\TrayStatus;
+use Geschenk\App\Tray\Standing\Calls;
+use Geschenk\App\Tray\Standing\Shelf;
+use Geschenk\App\Tray\Standing\TrayStatus;
 use Symfony\Component\Clock\MockClock;
 
 /** Since when something waits for a person, and a screen above the bench that says so without a name. */

@@ -6,7 +6,7 @@ namespace Geschenk\Tests\App;
 
 use Geschenk\App\Words\Language;
 use Geschenk\Core\Conversion\LossRules;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Transfer\WayIn;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App;
 
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
 use Geschenk\Standin\Disk\UnsyncedDisk;

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\App;
 
 use Geschenk\Core\Archive\ChatSource;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Phones;

@@ -6,7 +6,7 @@ namespace Geschenk\Tests\App;
 
 use Geschenk\App\DataFolder;
 use Geschenk\App\Guide\Guides;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Platform;
 use PHPUnit\Framework\Attributes\DataProvider;

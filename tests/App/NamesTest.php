@@ -6,7 +6,7 @@ namespace Geschenk\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Move;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 
 /** People's names go into the receiving phone's address book where somebody wants it, beside those that are there. */
 final class NamesTest extends ApiTestCase

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\App;
 
 use Geschenk\App\DataKind;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Tests\Support\Console;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;

@@ -13,7 +13,7 @@ use Geschenk\App\Files\Leftovers;
 use Geschenk\App\Records;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Words\Words;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;

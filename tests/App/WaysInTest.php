@@ -9,7 +9,7 @@ use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\HandRefused;
 use Geschenk\Standin\Phone\Hands;
 use Geschenk\Standin\Phone\IncomingMessage;
-use Geschenk\Standin\Phone\OwnBackups;
+use Geschenk\Standin\Phone\LocalBackupsOnPhone;
 
 /** The ways in that a technician chooses among: over the cable, or out of what the messenger backed up of itself. */
 final class WaysInTest extends ApiTestCase
@@ -22,9 +22,9 @@ final class WaysInTest extends ApiTestCase
         $this->layPhones();
         $newest = $this->newestOnPhone();
         $dayBefore = $newest - 86_400_000;
-        OwnBackups::make($this->giving, 'otterpost', false, intdiv($dayBefore, 1000), $dayBefore);
+        LocalBackupsOnPhone::make($this->giving, 'otterpost', false, intdiv($dayBefore, 1000), $dayBefore);
         DemoMaker::lockBackups($this->giving, 'otterpost', self::KEY);
-        OwnBackups::make($this->giving, 'otterpost', true, intdiv($newest, 1000) - 60);
+        LocalBackupsOnPhone::make($this->giving, 'otterpost', true, intdiv($newest, 1000) - 60);
         $this->openTray(laid: true);
         $holds = $this->holds();
         self::assertSame('cable', $this->value($holds, 'offers', 0, 'way'));
@@ -49,7 +49,7 @@ final class WaysInTest extends ApiTestCase
         $this->signIn();
         $this->layPhones();
         $until = $this->newestOnPhone() - 86_400_000;
-        OwnBackups::make($this->giving, 'otterpost', false, intdiv($until, 1000), $until);
+        LocalBackupsOnPhone::make($this->giving, 'otterpost', false, intdiv($until, 1000), $until);
         $n = $this->openTray(laid: true);
         $own = $this->value($this->holds(), 'offers', 1);
         self::assertIsArray($own);
@@ -83,7 +83,7 @@ final class WaysInTest extends ApiTestCase
         $this->signIn();
         $this->layPhones();
         DemoMaker::lockBackups($this->giving, 'otterpost', self::KEY);
-        OwnBackups::make($this->giving, 'otterpost', true, time() - 100);
+        LocalBackupsOnPhone::make($this->giving, 'otterpost', true, time() - 100);
         $n = $this->openTray(laid: true);
         $path = $this->text($this->holds(), 'offers', 1, 'id');
         $runs = "/api/trays/$n/moves/1/runs";
@@ -112,7 +112,7 @@ final class WaysInTest extends ApiTestCase
     {
         $this->signIn();
         $this->layPhones();
-        OwnBackups::make($this->giving, 'otterpost', true, time() - 100);
+        LocalBackupsOnPhone::make($this->giving, 'otterpost', true, time() - 100);
         $n = $this->openTray(laid: true);
         $path = $this->text($this->holds(), 'offers', 1, 'id');
         $runs = "/api/trays/$n/moves/1/runs";
@@ -151,7 +151,7 @@ final class WaysInTest extends ApiTestCase
         $own = $this->value($this->holds(), 'offers', 1);
         self::assertIsArray($own);
         self::assertSame('password', $own['lock']);
-        $key = OwnBackups::told($this->giving, 'otterpost');
+        $key = LocalBackupsOnPhone::told($this->giving, 'otterpost');
         $this->askAndWork($n, ['kind' => 'backup', 'offer' => $own['id'], 'key' => $key]);
         self::assertSame('choose', $this->move($n)['stage']);
         Hands::do($this->giving, 'leave_backups_open otterpost');
@@ -164,7 +164,7 @@ final class WaysInTest extends ApiTestCase
         }
         Hands::do($this->giving, 'tidy');
         for ($more = 0; $more < 8; ++$more) {
-            OwnBackups::make($this->giving, 'otterpost', true, time() - 900 + $more * 60);
+            LocalBackupsOnPhone::make($this->giving, 'otterpost', true, time() - 900 + $more * 60);
         }
         self::assertCount(8, (array) $this->holds()['offers'], 'The messenger keeps so many.');
     }

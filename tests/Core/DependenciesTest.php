@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core;
 
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 

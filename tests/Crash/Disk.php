@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Crash;
 
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 
 /**
  * A disk that forgets what nobody synced: bytes of files without a sync, names in folders without one.

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Crash;
 
 use Geschenk\App\Demo\Measure\FaultTrial;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Hostile;
 
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Phones;

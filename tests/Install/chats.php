@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 // Lays a messenger's data into a folder, for the test of the installation.
 
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Tests\Support\Phones;
 
 require dirname(__DIR__, 2).'/vendor/autoload.php';

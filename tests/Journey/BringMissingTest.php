@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Journey;
 
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 use PHPUnit\Framework\Attributes\DataProvider;

@@ -14,7 +14,7 @@ use Geschenk\App\Files\Leftovers;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\PutBack\PutBackKind;
 use Geschenk\App\WorkLocks;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;

@@ -9,7 +9,7 @@ use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Records;
 use Geschenk\App\Work\Erasing;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;

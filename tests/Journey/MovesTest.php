@@ -9,7 +9,7 @@ use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Work\Foreman;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\EmptyMessenger;

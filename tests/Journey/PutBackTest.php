@@ -10,7 +10,7 @@ use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Origin;
 use Geschenk\Core\Archive\Bag;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;

@@ -6,7 +6,7 @@ namespace Geschenk\Tests\Journey;
 
 use Geschenk\App\DataFolder;
 use Geschenk\App\Shop;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Pages;

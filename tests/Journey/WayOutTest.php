@@ -6,7 +6,7 @@ namespace Geschenk\Tests\Journey;
 
 use Geschenk\App\DataFolder;
 use Geschenk\App\Work\Erasing;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 use PHPUnit\Framework\Attributes\DataProvider;

@@ -13,7 +13,7 @@
 
 declare(strict_types=1);
 
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Tests\Mutation\Rooms;
 use PhpParser\Node;
 use PhpParser\Node\Expr;

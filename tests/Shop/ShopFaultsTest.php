@@ -7,7 +7,7 @@ namespace Geschenk\Tests\Shop;
 use Geschenk\App\Demo\Measure\Shop\ShopActs;
 use Geschenk\App\Demo\Measure\Shop\ShopTrial;
 use Geschenk\App\Demo\Measure\Shop\TrialKind;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
 

@@ -9,9 +9,9 @@ use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Expectation;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Content\Manifest;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Messenger\Formats;
@@ -33,7 +33,7 @@ use Geschenk\Core\Transfer\RestoreRefused;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\IncomingMessage;
-use Geschenk\Standin\Phone\OwnBackups;
+use Geschenk\Standin\Phone\LocalBackupsOnPhone;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Backups;
 use Geschenk\Tests\Support\Chats;
@@ -98,7 +98,7 @@ final class BackupAndRestoreTest extends TestCase
         $phone = Phones::giving($this->path('phones'), [], false);
         $live = ChatSource::open($phone->data('otterpost'), new Formats(), true)->chats->summary();
         file_put_contents($phone->data('otterpost').'/pouch.sealed', 'OTTRSEAL and something old');
-        OwnBackups::make($phone, 'otterpost', true, 1_795_000_000);
+        LocalBackupsOnPhone::make($phone, 'otterpost', true, 1_795_000_000);
         $this->backUp($phone);
         // What the messenger backed up belongs to no message of the chats as they are.
         self::assertFileDoesNotExist($this->path('bag/data/raw/pouch.sealed'));
@@ -112,7 +112,7 @@ final class BackupAndRestoreTest extends TestCase
     public function testASafetyCopyHoldsAllThatTheAppKeepsOrSaysThatItDoesNot(): void
     {
         $phone = Phones::giving($this->path('phones'), [], true);
-        OwnBackups::make($phone, 'otterpost', true, 1_795_000_000);
+        LocalBackupsOnPhone::make($phone, 'otterpost', true, 1_795_000_000);
         file_put_contents($phone->data('otterpost').'/of nobody’s format', 'kept all the same');
         DemoMaker::rest($phone->data('otterpost'));
         (new Backups())->overCable(Phones::link($phone), $this->path('bag'), isWhole: true);
@@ -146,11 +146,11 @@ final class BackupAndRestoreTest extends TestCase
         @mkdir($videos);
         file_put_contents($videos.'/000001.mp4', 'a film');
         $films = count(glob($videos.'/*') ?: []);
-        OwnBackups::make($phone, 'otterpost', true, 1_795_000_000);
+        LocalBackupsOnPhone::make($phone, 'otterpost', true, 1_795_000_000);
         DemoMaker::lockBackups($phone, 'otterpost', str_repeat('0f', 32));
-        OwnBackups::make($phone, 'otterpost', false, 1_795_090_000);
+        LocalBackupsOnPhone::make($phone, 'otterpost', false, 1_795_090_000);
         DemoMaker::lockBackups($phone, 'otterpost', 'low tide at six');
-        OwnBackups::make($phone, 'otterpost', true, 1_795_050_000);
+        LocalBackupsOnPhone::make($phone, 'otterpost', true, 1_795_050_000);
         file_put_contents($phone->data('otterpost').'/pouch.sealed', 'OTTRSEAL'.chr(1).chr(9).'of no known sort');
         touch($phone->data('otterpost').'/pouch.sealed', 1_790_000_000);
         // Names that lead out, links and folders are no backups.
@@ -183,7 +183,7 @@ final class BackupAndRestoreTest extends TestCase
     {
         $phone = Phones::giving($this->path('phones'), [], false);
         $then = ChatSource::open($phone->data('otterpost'), new Formats(), true)->chats->summary();
-        OwnBackups::make($phone, 'otterpost', true, time());
+        LocalBackupsOnPhone::make($phone, 'otterpost', true, time());
         // Since then a message came, and the photos were deleted.
         IncomingMessage::comes($phone, 'otterpost');
         foreach (Folder::files($phone->data('otterpost'), 'parcels/photo') as $path) {
@@ -210,7 +210,7 @@ final class BackupAndRestoreTest extends TestCase
     public function testAnOwnBackupThatIsGoneCutOrChangedIsSaidAndNothingIsKept(): void
     {
         $phone = Phones::giving($this->path('phones'), [], false);
-        OwnBackups::make($phone, 'otterpost', true, time() - 5_000);
+        LocalBackupsOnPhone::make($phone, 'otterpost', true, time() - 5_000);
         $own = (new Backups())->offered(Phones::link($phone))[0];
         $file = $phone->data('otterpost').'/'.$own->path;
         $good = (string) file_get_contents($file);
@@ -353,7 +353,8 @@ final class BackupAndRestoreTest extends TestCase
         Phones::plan($phone, ['on' => 'swap', 'do' => $when]);
         $code = sprintf(
             'require %s; $l = new Geschenk\Standin\Phone\FolderPhoneLink(new Geschenk\Standin\Phone\PhoneFolder(%s), '
-                .'%s); foreach (Geschenk\Core\Files\Folder::files(%s) as $f) { $l->push("otterpost", "job", $f, '
+                .'%s); foreach (Geschenk\Core\Files\Durable\Folder::files(%s) as $f) { '
+                .'$l->push("otterpost", "job", $f, '
                 .'new Geschenk\Core\Phone\Sending(fopen(%s."/".$f, "r"))); } '
                 .'$l->swap("otterpost", "job", $l->mark("otterpost"));',
             ...array_map(

@@ -6,7 +6,7 @@ namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Chat\Presence;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Failure;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\GuardedLink;
 use Geschenk\Standin\Demo\DemoMaker;

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Chat\Presence;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Transfer\LinkFiles;

@@ -6,7 +6,7 @@ namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Chat\Presence;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -114,7 +114,8 @@ final class ReadErrorsTest extends TestCase
             $phone = Phones::giving($this->path('phones'), [], false, 150);
             $before = (new ReadingHere());
             $before->read(
-                $phone->data('otterpost'), new \Geschenk\Core\Files\FolderFiles($phone->data('otterpost'), false),
+                $phone->data('otterpost'), new \Geschenk\Core\Files\Content\FolderFiles($phone->data('otterpost'),
+                    false),
                 $this->path("whole-$n.sqlite"), new NoProgress(),
             );
             $whole = (new ChatStore($this->path("whole-$n.sqlite")))->messageCount();

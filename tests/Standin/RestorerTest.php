@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Arrival\Totals;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Files\Content\Manifest;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\NoProgress;
-use Geschenk\Core\Phone\Job;
+use Geschenk\Core\Phone\Demand;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\RelayedLink;
@@ -209,7 +209,7 @@ final class RestorerTest extends TestCase
     /** Only what is still to come needs room. */
     public function testThereMustBeRoomForWhatIsStillToComeAndNoMore(): void
     {
-        $needed = Job::withMargin(self::BYTES);
+        $needed = Demand::withMargin(self::BYTES);
         $this->leave($needed - 1);
         try {
             $this->stage(new NoProgress());

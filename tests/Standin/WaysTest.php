@@ -17,7 +17,7 @@ use Geschenk\Core\WayIn\LocalBackup\LocalBackupWay;
 use Geschenk\Core\WayIn\Ways;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\IncomingMessage;
-use Geschenk\Standin\Phone\OwnBackups;
+use Geschenk\Standin\Phone\LocalBackupsOnPhone;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
@@ -45,8 +45,8 @@ final class WaysTest extends TestCase
     public function testWhatIsOfNowComesFirstAndThenTheNewest(): void
     {
         $this->offers('cable');
-        OwnBackups::make($this->phone, self::APP, true, 1_795_000_000);
-        OwnBackups::make($this->phone, self::APP, true, 1_795_090_000);
+        LocalBackupsOnPhone::make($this->phone, self::APP, true, 1_795_000_000);
+        LocalBackupsOnPhone::make($this->phone, self::APP, true, 1_795_090_000);
         $made = 'local_backup/spares/2026-11-1';
         $this->offers('cable', $made.'9T12-06-40Z/pouch.gz', $made.'8T11-06-40Z/pouch.gz');
         array_map(unlink(...), glob($this->phone->data(self::APP).'/pouch.db*') ?: []);
@@ -62,7 +62,7 @@ final class WaysTest extends TestCase
         $files = glob($this->phone->data(self::APP).'/pouch.db*') ?: [];
         self::assertSame(array_sum(array_map(filesize(...), $files)), $before->chatBytes);
         self::assertGreaterThan(0, $before->changedAt);
-        OwnBackups::make($this->phone, self::APP, true, 1_795_000_000);
+        LocalBackupsOnPhone::make($this->phone, self::APP, true, 1_795_000_000);
         $withOwn = $this->ways->glance($link, self::APP);
         self::assertNotEquals($before->marks, $withOwn->marks);
         self::assertSame([$before->changedAt, $before->chatBytes], [$withOwn->changedAt, $withOwn->chatBytes]);
@@ -76,7 +76,7 @@ final class WaysTest extends TestCase
 
     public function testEachIsLookedIntoByItsOwnWayAndBringsWhatItSays(): void
     {
-        OwnBackups::make($this->phone, self::APP, true, 1_795_000_000);
+        LocalBackupsOnPhone::make($this->phone, self::APP, true, 1_795_000_000);
         DemoMaker::rest($this->phone->data(self::APP));
         $link = Phones::link($this->phone);
         $counts = [];
@@ -109,7 +109,7 @@ final class WaysTest extends TestCase
 
     public function testAnOfferIsTheSameBehindItsRecord(): void
     {
-        OwnBackups::make($this->phone, self::APP, true, 1_795_000_000);
+        LocalBackupsOnPhone::make($this->phone, self::APP, true, 1_795_000_000);
         foreach ($this->ways->offers(Phones::link($this->phone), self::APP) as $offer) {
             self::assertEquals($offer, Offer::of($offer->told()));
         }

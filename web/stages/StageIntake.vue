@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
-import { useCorrect, useLeaveOut } from '../api/queries'
-import EvidenceList from '../components/EvidenceList.vue'
-import WithdrawTray from '../components/WithdrawTray.vue'
+import { useCorrect, useLeaveOut } from '../api/tray'
+import EvidenceList from '../components/arrival/EvidenceList.vue'
+import WithdrawTray from '../components/backup/WithdrawTray.vue'
 import { dateTime, phoneNumber } from '../lib/format'
 import { mayBegin } from '../lib/runs'
 import { languageItems, say } from '../lib/say'

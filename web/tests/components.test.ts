@@ -2,10 +2,10 @@ import { mount } from '@vue/test-utils'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { createVuetify } from 'vuetify'
 import type { Schemas } from '../api/client'
-import AccountsBar from '../components/AccountsBar.vue'
-import LedgerRow from '../components/LedgerRow.vue'
-import MonthStrips from '../components/MonthStrips.vue'
-import RoleMark from '../components/RoleMark.vue'
+import AccountsBar from '../components/run/AccountsBar.vue'
+import LedgerRow from '../components/chats/LedgerRow.vue'
+import MonthStrips from '../components/chats/MonthStrips.vue'
+import RoleMark from '../components/phone/RoleMark.vue'
 
 const global = { plugins: [createVuetify()] }
 beforeAll(() => {

@@ -5,10 +5,10 @@ import type { Component } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { createVuetify } from 'vuetify'
 import type { components } from '../api/schema'
-import AccountsBar from '../components/AccountsBar.vue'
-import ArrivalCheck from '../components/ArrivalCheck.vue'
-import BackupFacts from '../components/BackupFacts.vue'
-import ConversationTable from '../components/ConversationTable.vue'
+import AccountsBar from '../components/run/AccountsBar.vue'
+import ArrivalCheck from '../components/arrival/ArrivalCheck.vue'
+import BackupFacts from '../components/backup/BackupFacts.vue'
+import ConversationTable from '../components/chats/ConversationTable.vue'
 
 type Schemas = components['schemas']
 

@@ -1,6 +1,6 @@
-import AfterRestore from '../components/AfterRestore.vue'
-import NumberCheck from '../components/NumberCheck.vue'
-import TopBar from '../components/TopBar.vue'
+import AfterRestore from '../components/arrival/AfterRestore.vue'
+import NumberCheck from '../components/phone/NumberCheck.vue'
+import TopBar from '../components/frame/TopBar.vue'
 import { flushPromises, mount } from '@vue/test-utils'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createMemoryHistory, createRouter } from 'vue-router'
@@ -8,19 +8,19 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { createVuetify } from 'vuetify'
 import type { Component } from 'vue'
 import type { Schemas } from '../api/client'
-import AcrossChats from '../components/AcrossChats.vue'
-import ArrivalTable from '../components/ArrivalTable.vue'
-import LossTable from '../components/LossTable.vue'
-import PhoneCard from '../components/PhoneCard.vue'
-import GuideSteps from '../components/GuideSteps.vue'
-import PhoneDock from '../components/PhoneDock.vue'
-import RunSheet from '../components/RunSheet.vue'
-import WaitsBanner from '../components/WaitsBanner.vue'
+import AcrossChats from '../components/chats/AcrossChats.vue'
+import ArrivalTable from '../components/arrival/ArrivalTable.vue'
+import LossTable from '../components/chats/LossTable.vue'
+import PhoneCard from '../components/phone/PhoneCard.vue'
+import GuideSteps from '../components/phone/GuideSteps.vue'
+import PhoneDock from '../components/phone/PhoneDock.vue'
+import RunSheet from '../components/run/RunSheet.vue'
+import WaitsBanner from '../components/run/WaitsBanner.vue'
 import StageBackUp from '../stages/StageBackUp.vue'
 import StageCheck from '../stages/StageCheck.vue'
 import StageHandOver from '../stages/StageHandOver.vue'
-import KeepingChats from '../components/KeepingChats.vue'
-import KeptList from '../components/KeptList.vue'
+import KeepingChats from '../components/backup/KeepingChats.vue'
+import KeptList from '../components/backup/KeptList.vue'
 import StageIntake from '../stages/StageIntake.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
@@ -123,7 +123,7 @@ const account = (messages: number | null, change: Partial<Schemas['Holds']> = {}
     ...change,
   },
 })
-const ownBackup = (change: Partial<Schemas['Offer']> = {}): Schemas['Offer'] => ({
+const localBackup = (change: Partial<Schemas['Offer']> = {}): Schemas['Offer'] => ({
   id: 'local_backup/spares/one/pouch.sealed',
   way: 'local_backup',
   made_at: '2026-11-20T02:00:00.000Z',
@@ -545,7 +545,7 @@ describe('readiness', () => {
     answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/backups': tray() }
     const panel = await show(StageReady, {
       tray: begin({
-        accounts: [account(null, { offers: [ownBackup({ lock: 'password' })] })],
+        accounts: [account(null, { offers: [localBackup({ lock: 'password' })] })],
       }),
     })
     expect(panel.find('.next').attributes('disabled')).toBeDefined()
@@ -563,13 +563,13 @@ describe('readiness', () => {
   })
   it('lets one choose among the ways in, each with its age, its size and what it holds', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/backups': tray() }
-    const open = ownBackup({
+    const open = localBackup({
       id: 'local_backup/spares/two/pouch.gz',
       lock: 'open',
       videos: 0,
       counts: { conversations: 2, messages: 8, newest_at: '2026-11-18T11:00:00.000Z' },
     })
-    const offers = [cable, ownBackup({ made_at: '2026-11-20T11:30:00.000Z' }), open]
+    const offers = [cable, localBackup({ made_at: '2026-11-20T11:30:00.000Z' }), open]
     const panel = await show(StageReady, { tray: begin({ accounts: [account(10, { offers, bytes: 9_000 })] }) })
     const rows = panel.findAll('.way').map((row) => row.text().replace(/\s+/g, ' '))
     expect(rows[0]).toContain('Over the cable, as the chats are now')
@@ -598,7 +598,7 @@ describe('readiness', () => {
   })
   it('says what an offer that is chosen needs on the phone first, and keeps the others open', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('ready'), 'POST /api/trays/44/backups': tray() }
-    const lent = ownBackup({ id: 'lent/box', lock: 'open' })
+    const lent = localBackup({ id: 'lent/box', lock: 'open' })
     const point = {
       id: 'lent_version',
       app: 'otterpost',

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useBench, useShelf } from '../api/queries'
-import RoleMark from '../components/RoleMark.vue'
+import { useBench, useShelf } from '../api/shelf'
+import RoleMark from '../components/phone/RoleMark.vue'
 import { bytes, dateTime, phoneNumber, time } from '../lib/format'
 import { say } from '../lib/say'
 import { platformWord } from '../lib/words'

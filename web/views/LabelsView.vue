@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
-import { useTray } from '../api/queries'
-import RoleMark from '../components/RoleMark.vue'
+import { useTray } from '../api/tray'
+import RoleMark from '../components/phone/RoleMark.vue'
 import { squares } from '../lib/labels'
 import { date } from '../lib/format'
 import { say } from '../lib/say'

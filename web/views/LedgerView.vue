@@ -1,19 +1,20 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, ref, shallowRef, triggerRef, watch } from 'vue'
+import { computed, nextTick, onUnmounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, body, type Schemas } from '../api/client'
-import { useConversations, useSession, useTray } from '../api/queries'
-import LedgerRow from '../components/LedgerRow.vue'
-import WhyNot from '../components/WhyNot.vue'
+import { PAGE, useConversations, useMessages, usePlaceOfDay, useUncover } from '../api/chats'
+import type { Schemas } from '../api/client'
+import { useSession } from '../api/session'
+import { useTray } from '../api/tray'
+import LedgerRow from '../components/chats/LedgerRow.vue'
+import WhyNot from '../components/run/WhyNot.vue'
 import { date, phoneNumber, typedDay } from '../lib/format'
 import { useKeys } from '../lib/keys'
 import { useLease } from '../lib/lease'
-import { language, say, word } from '../lib/say'
+import { say, word } from '../lib/say'
 
-const PAGE = 200
 const ROW = 46
-/** Milliseconds after which pages that did not come are asked for again. */
-const AGAIN = 3_000
+/** Rows that a screen shows at most, with those that are drawn beyond it. */
+const IN_SIGHT = 60
 
 const route = useRoute()
 const number = computed(() => Number(route.params['number']))
@@ -36,68 +37,43 @@ const reason = ref('')
 const list = useConversations(backup)
 const about = computed(() => list.data.value?.conversations.find((c) => c.id === conversation.value))
 
-const total = ref<number | null>(null)
 const lease = useLease()
 const covered = computed(() => !lease.isUncovered.value)
-const trouble = ref('')
-const changing = ref(false)
-const pages = shallowRef(new Map<number, Schemas['Message'][]>())
-const asked = new Set<number>()
+const spot = computed(() => (backup.value === null ? null : { backup: backup.value, id: conversation.value }))
+const topmost = ref(0)
+/** The row above the topmost tells whether that begins a day. */
+const wanted = computed(() => {
+  const first = Math.floor(Math.max(0, topmost.value - 1) / PAGE)
+  const last = Math.floor((topmost.value + IN_SIGHT) / PAGE)
+  const most = total.value === null ? 0 : Math.max(0, Math.ceil(total.value / PAGE) - 1)
+  return Array.from({ length: last - first + 1 }, (_, n) => first + n).filter((page) => page <= most)
+})
+const total = ref<number | null>(null)
+const ledger = useMessages(spot, wanted, lease.isUncovered)
+const uncovering = useUncover()
+const dayPlace = usePlaceOfDay(spot)
+const changing = computed(() => uncovering.isPending.value)
+const trouble = computed(
+  () => ledger.pages.value.find((page) => page.error)?.error?.message ?? uncovering.error.value?.message ?? '',
+)
 const places = computed(() => Array.from({ length: total.value ?? 0 }, (_, n) => n))
 const scroller = ref<{ scrollToIndex: (index: number) => void } | null>(null)
 const day = ref('')
-const dayTrouble = ref('')
+const noDay = ref('')
+const dayTrouble = computed(() => (noDay.value !== '' ? noDay.value : (dayPlace.error.value?.message ?? '')))
 const dayField = ref<{ focus: () => void } | null>(null)
 const picked = ref<number | null>(null)
-const topmost = ref(0)
-/** Goes up with every conversation and with every covering: an answer to an earlier question is dropped. */
-let visit = 0
-let again: ReturnType<typeof setTimeout> | undefined
 /** A busy day fills many screens: which one it is stays in sight. */
 const topDay = computed(() => {
   const top = total.value !== null && total.value > 0 ? message(topmost.value) : undefined
   return top === undefined ? '' : date(top.sent_at)
 })
 
-const spot = () => ({ backup: backup.value ?? '', id: conversation.value })
-/** Pages are fetched as they come into sight, so that 200,000 messages cost as much as 200. */
-async function load(page: number): Promise<void> {
-  if (asked.has(page)) return
-  asked.add(page)
-  const mine = visit
-  try {
-    const answer = await body(
-      api.GET('/api/backups/{backup}/conversations/{id}/messages', {
-        params: {
-          path: spot(),
-          query: { from: page * PAGE + 1, limit: PAGE, ...(covered.value ? {} : { uncovered: 1 as const }) },
-        },
-      }),
-    )
-    if (mine !== visit) return
-    total.value = answer.total
-    // Somebody else may have ended what uncovers it.
-    if (answer.covered) lease.hold(null)
-    pages.value.set(page, answer.messages)
-    trouble.value = ''
-    triggerRef(pages)
-  } catch (error) {
-    if (mine !== visit) return
-    asked.delete(page)
-    trouble.value = error instanceof Error ? error.message : say('ledger.failed')
-    clearTimeout(again)
-    again = setTimeout(() => {
-      if (mine !== visit) return
-      if (total.value === null) void start()
-      else triggerRef(pages)
-    }, AGAIN)
-  }
-}
-
 function message(index: number): Schemas['Message'] | undefined {
   const page = Math.floor(index / PAGE)
-  void load(page)
-  return pages.value.get(page)?.[index % PAGE]
+  // What is wanted changes as it comes; what was wanted before is there still.
+  const now = ledger.pages.value[wanted.value.indexOf(page)]
+  return (now?.data ?? ledger.read(page))?.messages[index % PAGE]
 }
 
 function isNewDay(index: number): boolean {
@@ -105,31 +81,23 @@ function isNewDay(index: number): boolean {
   return now !== undefined && (index === 0 || before === undefined || date(now.sent_at) !== date(before.sent_at))
 }
 
-/** Forgets what was read: rows in sight are asked for anew, all others when they come into sight. */
-function forget(): void {
-  visit += 1
-  clearTimeout(again)
-  asked.clear()
-  pages.value = new Map()
-}
-
-async function start(): Promise<void> {
-  forget()
-  total.value = null
-  trouble.value = ''
-  picked.value = null
-  topmost.value = 0
-  const mine = visit
-  await load(0)
-  if (mine !== visit) return
-  await nextTick()
-  // The newest messages are what one looks for first, where nobody came for a certain one.
-  const wanted = Number(route.query['at'] ?? 0)
-  if (wanted >= 1 && wanted <= (total.value ?? 0)) goTo(wanted)
-  else scroller.value?.scrollToIndex(Math.max(0, (total.value ?? 0) - 1))
-}
-
-const uncoveredAt = '/api/backups/{backup}/conversations/{id}/uncovered' as const
+watch(
+  () => ledger.pages.value.map((page) => page.data),
+  async (answers) => {
+    const answer = answers.find((one) => one !== undefined)
+    if (answer === undefined) return
+    // Somebody else may have ended what uncovers it.
+    if (!covered.value && answers.some((one) => one?.covered)) lease.hold(null)
+    const isFirst = total.value === null
+    total.value = answer.total
+    if (!isFirst) return
+    await nextTick()
+    // The newest messages are what one looks for first, where nobody came for a certain one.
+    const at = Number(route.query['at'] ?? 0)
+    if (at >= 1 && at <= answer.total) goTo(at)
+    else scroller.value?.scrollToIndex(Math.max(0, answer.total - 1))
+  },
+)
 
 const why = computed(() => {
   if (!covered.value) return ''
@@ -139,75 +107,54 @@ const why = computed(() => {
 
 /** Texts go as soon as they are covered, by whomever. */
 watch(covered, (isCovered) => {
-  if (isCovered) forget()
+  if (isCovered) ledger.cover()
 })
-
-async function uncover(): Promise<void> {
-  if (changing.value || !mayUncover.value || backup.value === null) return
-  changing.value = true
-  const mine = visit
-  try {
-    const why = isClosed.value ? { body: { reason: reason.value } } : {}
-    const granted = await body(api.PUT(uncoveredAt, { params: { path: spot() }, ...why }))
-    lease.hold(granted.lease)
-    if (mine !== visit) return lease.end()
-    trouble.value = ''
-    forget()
-  } catch (error) {
-    if (mine === visit) trouble.value = error instanceof Error ? error.message : say('ledger.failed')
-  } finally {
-    changing.value = false
-  }
-}
 
 function toggleCover(): void {
-  if (covered.value) void uncover()
-  else lease.end()
+  if (!covered.value) return lease.end()
+  const of = spot.value
+  if (changing.value || why.value !== '' || of === null) return
+  uncovering.mutate(
+    { spot: of, reason: isClosed.value ? reason.value : null },
+    {
+      onSuccess: (granted) => {
+        lease.hold(granted.lease)
+        // Another one is looked at by now.
+        if (spot.value?.id !== of.id || spot.value.backup !== of.backup) lease.end()
+      },
+    },
+  )
 }
 
-watch(
-  [backup, conversation] as const,
-  ([known]) => {
-    lease.end()
-    forget()
-    total.value = null
-    if (known !== null) void start()
-  },
-  { immediate: true },
-)
-onBeforeUnmount(() => {
-  clearTimeout(again)
+watch([backup, conversation] as const, async () => {
   lease.end()
-  visit += 1
+  uncovering.reset()
+  total.value = null
+  picked.value = null
+  topmost.value = 0
+  await nextTick()
+  ledger.forget()
 })
-watch(language, () => triggerRef(pages))
+onUnmounted(() => ledger.forget())
 
 function watchTop(event: Event): void {
   topmost.value = Math.floor((event.currentTarget as HTMLElement).scrollTop / ROW)
 }
 
-async function goToDay(): Promise<void> {
-  dayTrouble.value = ''
+function goToDay(): void {
   const iso = typedDay(day.value)
-  if (iso === null) {
-    dayTrouble.value = day.value.trim() === '' ? '' : say('ledger.no_day')
-    return
-  }
-  try {
-    const found = await body(
-      api.GET('/api/backups/{backup}/conversations/{id}/place', {
-        params: { path: spot(), query: { day: iso } },
-      }),
-    )
-    goTo(found.place)
-  } catch (error) {
-    dayTrouble.value = error instanceof Error ? error.message : say('ledger.failed')
-  }
+  noDay.value = iso === null && day.value.trim() !== '' ? say('ledger.no_day') : ''
+  dayPlace.reset()
+  if (iso !== null) dayPlace.mutate(iso, { onSuccess: (found) => goTo(found.place) })
 }
 
 function goTo(to: number): void {
   picked.value = to
   scroller.value?.scrollToIndex(Math.max(0, to - 1))
+}
+
+function again(): void {
+  for (const page of ledger.pages.value) if (page.error) void page.refetch()
 }
 
 useKeys({ u: () => toggleCover(), g: () => dayField.value?.focus() })
@@ -261,7 +208,7 @@ const preview = computed(() => `/api/backups/${backup.value}/conversations/${con
     </p>
     <p v-if="trouble" class="trouble" role="alert">
       {{ trouble }}
-      <v-btn v-if="total === null" size="small" @click="start">{{ say('ledger.again') }}</v-btn>
+      <v-btn v-if="total === null" size="small" @click="again">{{ say('ledger.again') }}</v-btn>
     </p>
     <p v-if="lacks" class="sheet pad" role="alert">{{ lacks }}</p>
     <p v-else-if="total === null && trouble === ''" class="soft" role="status">{{ say('ledger.loading') }}</p>

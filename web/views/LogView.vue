@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useLog, type LogAsked } from '../api/queries'
+import { useLog, type LogAsked } from '../api/log'
 import { dateTime, typedDay } from '../lib/format'
 import { say } from '../lib/say'
 

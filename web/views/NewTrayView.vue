@@ -2,13 +2,15 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
-import { api, body, type Schemas } from '../api/client'
-import { useBench, useSession } from '../api/queries'
-import BenchPhone from '../components/BenchPhone.vue'
-import KnownCustomers from '../components/KnownCustomers.vue'
-import KeptBackups from '../components/KeptBackups.vue'
-import RoleMark from '../components/RoleMark.vue'
-import WhyNot from '../components/WhyNot.vue'
+import type { Schemas } from '../api/client'
+import { useSession } from '../api/session'
+import { openTray } from '../api/tray'
+import { useBench } from '../api/shelf'
+import BenchPhone from '../components/phone/BenchPhone.vue'
+import KnownCustomers from '../components/people/KnownCustomers.vue'
+import KeptBackups from '../components/backup/KeptBackups.vue'
+import RoleMark from '../components/phone/RoleMark.vue'
+import WhyNot from '../components/run/WhyNot.vue'
 import { forgetDraft, useDraft } from '../lib/draft'
 import { dateTime } from '../lib/format'
 import { language, languageItems, say } from '../lib/say'
@@ -103,7 +105,7 @@ async function open(): Promise<void> {
       ...(hasReceiving.value ? { receiving } : {}),
       ...(isKept.value ? { backups: backups.map((b) => b.id) } : {}),
     }
-    const tray = await body(api.POST('/api/trays', { body: asked }))
+    const tray = await openTray(asked)
     forgetDraft()
     await client.invalidateQueries({ queryKey: ['trays'] })
     await router.push(`/trays/${tray.number}`)

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
-import { api, body, setToken } from '../api/client'
-import { enter } from '../api/queries'
-import WordMark from '../components/WordMark.vue'
+import { signIn } from '../api/session'
+import WordMark from '../components/frame/WordMark.vue'
 import { say } from '../lib/say'
 import { vBeginHere } from '../lib/focus'
 
@@ -13,17 +12,12 @@ const password = ref('')
 const trouble = ref('')
 const busy = ref(false)
 
-async function signIn(): Promise<void> {
+async function go(): Promise<void> {
   if (busy.value) return
   busy.value = true
   trouble.value = ''
   try {
-    // A fresh token first: this page may have been open since before the last session ended.
-    setToken((await body(api.GET('/api/session'))).token)
-    enter(
-      client,
-      await body(api.POST('/api/session', { body: { username: username.value.trim(), password: password.value } })),
-    )
+    await signIn(client, username.value.trim(), password.value)
   } catch (error) {
     trouble.value = error instanceof Error ? error.message : say('door.failed')
     password.value = ''
@@ -35,7 +29,7 @@ async function signIn(): Promise<void> {
 
 <template>
   <main id="main" class="door">
-    <form class="sheet card" @submit.prevent="signIn">
+    <form class="sheet card" @submit.prevent="go">
       <WordMark />
       <h1>{{ say('door.title') }}</h1>
       <v-text-field v-model="username" v-begin-here :label="say('door.name')" autocomplete="username" />

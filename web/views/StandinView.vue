@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useStandins } from '../api/queries'
-import StandinPhone from '../components/StandinPhone.vue'
+import { useStandins } from '../api/shelf'
+import StandinPhone from '../components/phone/StandinPhone.vue'
 import { say } from '../lib/say'
 
 const query = useStandins()

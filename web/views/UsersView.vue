@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '../api/client'
-import { useEndSession, useLetSignIn, useSession, useUsers } from '../api/queries'
-import SignInList from '../components/SignInList.vue'
-import UserDialog from '../components/UserDialog.vue'
+import { useEndSession, useLetSignIn, useUsers } from '../api/people'
+import { useSession } from '../api/session'
+import SignInList from '../components/people/SignInList.vue'
+import UserDialog from '../components/people/UserDialog.vue'
 import { say } from '../lib/say'
 
 const users = useUsers()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref } from 'vue'
-import { useWall } from '../api/queries'
+import { useWall } from '../api/shelf'
 import { duration, percent } from '../lib/format'
 import { say } from '../lib/say'
 import { byWaiting, share, type WallTray } from '../lib/shelf'

@@ -98,9 +98,9 @@ final readonly class CableWay implements WayIn
         $app = $fetching->taking->app;
         $isChats = $this->chats->apart($link, $app);
         $isKeptApart = $this->chats->keptApart($link, $app);
-        $ownFiles = $this->chats->ownFiles($link, $app);
+        $localBackupFiles = $this->chats->localBackupFiles($link, $app);
         $isWanted = fn (string $path): bool => !$isChats($path)
-            && ($this->isWhole || !(isset($ownFiles[$path]) || $isKeptApart($path)));
+            && ($this->isWhole || !(isset($localBackupFiles[$path]) || $isKeptApart($path)));
         $fetched = (new SteadyPull($fetching, '', $isWanted))->pull(
             static fn (): string => $link->mark($app),
             fn (callable $onBytes): array => [

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\WayIn\LocalBackup;
 
-use Geschenk\Core\Files\HeadSink;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Content\HeadSink;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\LocalBackups;
@@ -48,7 +48,7 @@ final readonly class LocalBackupWay implements WayIn
 
     public function offers(PhoneLink $link, string $app): array
     {
-        $files = $this->chats->ownFiles($link, $app);
+        $files = $this->chats->localBackupFiles($link, $app);
         $beside = $this->beside($link, $app, array_keys($files));
         $offers = [];
         foreach ($files as $path => ['file' => $file, 'format' => $format]) {
@@ -65,7 +65,7 @@ final readonly class LocalBackupWay implements WayIn
     {
         $marks = [];
         $bytes = null;
-        foreach ($this->chats->ownFiles($link, $app) as $path => ['file' => $file]) {
+        foreach ($this->chats->localBackupFiles($link, $app) as $path => ['file' => $file]) {
             $marks[] = $path.':'.$file->bytes.':'.$file->changed;
             $bytes ??= self::PACKED * $file->bytes;
         }
@@ -121,8 +121,8 @@ final readonly class LocalBackupWay implements WayIn
         $above = self::above($fetching->taking->offer);
         $isChats = $this->chats->apart($link, $app);
         $isKeptApart = $this->chats->keptApart($link, $app);
-        $ownFiles = $this->chats->ownFiles($link, $app);
-        $isWanted = static fn (string $path): bool => !isset($ownFiles[$above.$path]) && !$isChats($path)
+        $localBackupFiles = $this->chats->localBackupFiles($link, $app);
+        $isWanted = static fn (string $path): bool => !isset($localBackupFiles[$above.$path]) && !$isChats($path)
             && ('' !== $above || !$isKeptApart($path));
 
         return (new SteadyPull($fetching, $above, $isWanted))->pull(
@@ -158,7 +158,7 @@ final readonly class LocalBackupWay implements WayIn
     private function unpack(Taking $taking, string $folder, string $unpacked, callable $onBytes): void
     {
         $path = $taking->offer->path;
-        if (!isset($this->chats->ownFiles($taking->link, $taking->app)[$path])) {
+        if (!isset($this->chats->localBackupFiles($taking->link, $taking->app)[$path])) {
             throw UnusableInput::localBackupGone();
         }
         $target = $folder.'/'.basename($path);

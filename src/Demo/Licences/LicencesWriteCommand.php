@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Demo\Licences;
 
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputInterface;

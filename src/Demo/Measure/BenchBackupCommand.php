@@ -6,7 +6,7 @@ namespace Geschenk\App\Demo\Measure;
 
 use Geschenk\App\DataFolder;
 use Geschenk\Core\Archive\PlainVault;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Transfer\BackupMaker;

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Geschenk\App\Demo\Measure;
 
 use Geschenk\Core\Conversion\Conversion;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Android\AndroidReader;
 use Geschenk\Core\Messenger\Otterpost\Ios\IosReader;

@@ -6,11 +6,11 @@ namespace Geschenk\App\Demo\Measure;
 
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Conversion\Conversion;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\Formats;
-use Geschenk\Core\Messenger\Otterpost\Ios\Schema;
+use Geschenk\Core\Messenger\Otterpost\Ios\IosSchema;
 use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Platform;
@@ -81,7 +81,7 @@ final class BenchConvertCommand extends Command
                 'plan' => Cost::seconds(static fn () => $conversion->plan((int) (microtime(true) * 1000), [], $none)),
                 'write' => Cost::seconds(static fn () => $conversion->write($none)),
                 'floor' => Cost::seconds(static fn () => self::floor(
-                    $there.'/'.Conversion::DATA.'/'.Schema::DATABASE, $there.'/floor.sqlite',
+                    $there.'/'.Conversion::DATA.'/'.IosSchema::DATABASE, $there.'/floor.sqlite',
                 )),
                 'readback' => Cost::seconds(static fn () => $conversion->readBack($none)),
                 'compare' => Cost::seconds(static fn () => $conversion->compare($none)),
@@ -143,13 +143,13 @@ final class BenchConvertCommand extends Command
     {
         $database = Database::create($path);
         $database->run('ATTACH ? AS w', [$written]);
-        $database->execute(implode(';', Schema::TABLES).';BEGIN');
-        foreach (Schema::TABLES as $table => $statement) {
+        $database->execute(implode(';', IosSchema::TABLES).';BEGIN');
+        foreach (IosSchema::TABLES as $table => $statement) {
             // With its columns named and a condition, or SQLite copies pages of bytes instead of moving rows.
             $columns = implode(', ', Selection::columns($statement));
             $database->execute("INSERT INTO main.$table ($columns) SELECT $columns FROM w.$table WHERE 1");
         }
-        $database->execute(Schema::INDEXES.'COMMIT');
+        $database->execute(IosSchema::INDEXES.'COMMIT');
         $database->close();
     }
 }

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Demo\Measure;
 
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\FolderFiles;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Merge\MergeReport;
 use Geschenk\Core\Merge\Union;
 use Geschenk\Core\Messenger\Formats;
@@ -15,7 +15,7 @@ use Geschenk\Core\NoProgress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Selection;
 use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\Store\Schema;
+use Geschenk\Core\Store\StoreSchema;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Standin\Demo\BigSource;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -150,13 +150,13 @@ final class BenchMergeCommand extends Command
     {
         $database = Database::create($path);
         $database->run('ATTACH ? AS w', [$united]);
-        $database->execute('PRAGMA page_size = 8192;'.implode(';', Schema::TABLES).';BEGIN');
-        foreach (Schema::TABLES as $table => $statement) {
+        $database->execute('PRAGMA page_size = 8192;'.implode(';', StoreSchema::TABLES).';BEGIN');
+        foreach (StoreSchema::TABLES as $table => $statement) {
             // With its columns named and a condition, or SQLite copies pages of bytes instead of moving rows.
             $columns = implode(', ', Selection::columns($statement));
             $database->execute("INSERT INTO main.$table ($columns) SELECT $columns FROM w.$table WHERE 1");
         }
-        $database->execute(Schema::INDEXES.'COMMIT');
+        $database->execute(StoreSchema::INDEXES.'COMMIT');
         $database->close();
     }
 }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Demo\Measure;
 
 use Geschenk\App\Entity\User;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputInterface;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Demo\Measure;
 
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\Bench;

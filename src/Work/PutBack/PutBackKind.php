@@ -18,7 +18,7 @@ use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Work\Guards;
 use Geschenk\App\Work\SafetyCopies;
 use Geschenk\App\Work\WritingKind;
-use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\Staging;

@@ -14,7 +14,7 @@ use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\KindOfBackup;
 use Geschenk\App\Runs\Undone;
 use Geschenk\Core\Archive\Vault;
-use Geschenk\Core\Files\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
 use Psr\Clock\ClockInterface;

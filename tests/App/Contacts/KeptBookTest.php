@@ -9,7 +9,7 @@ use Geschenk\App\Contacts\BookApart;
 use Geschenk\App\Contacts\KeptBook;
 use Geschenk\Core\Archive\FolderTagFiles;
 use Geschenk\Core\Chat\Person;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\BeyondLimits;
 use Geschenk\Core\Messenger\ReadingLimits;
 use Geschenk\Core\UnusableInput;

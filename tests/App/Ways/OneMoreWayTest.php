@@ -7,7 +7,7 @@ namespace Geschenk\Tests\App\Ways;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Ways\LentVersionWay;

@@ -8,7 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones as SeenPhones;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Runs\Kinds;
-use Geschenk\App\Tray\Paces;
+use Geschenk\App\Tray\Time\Paces;
 use Geschenk\App\View\ProgressView;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Kinds\CountingKind;

@@ -7,7 +7,7 @@ namespace Geschenk\Tests\App\Work;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Work\Erasing;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Tests\App\ApiTestCase;
 
 /** What may be begun is told with each move: no page guesses it, and the desk says the same. */

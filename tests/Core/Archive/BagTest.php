@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Core\Archive;
 
 use Geschenk\Core\Archive\Bag;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;

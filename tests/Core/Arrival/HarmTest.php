@@ -7,8 +7,8 @@ namespace Geschenk\Tests\Core\Arrival;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Conversion\Conversion;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Merge\Held;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Android;
@@ -80,7 +80,8 @@ final class HarmTest extends TestCase
     /** @return iterable<string, array{string, string, string}> platform, table or "files", sort of harm */
     public static function harms(): iterable
     {
-        foreach (['android' => Android\Schema::tables(true), 'ios' => Ios\Schema::TABLES] as $platform => $tables) {
+        $all = ['android' => Android\AndroidSchema::tables(true), 'ios' => Ios\IosSchema::TABLES];
+        foreach ($all as $platform => $tables) {
             foreach ($tables as $table => $statement) {
                 foreach (Selection::columns($statement) as $column) {
                     if (1 !== preg_match(self::MEANS_NOTHING[$platform], "$table.$column")) {
@@ -290,12 +291,14 @@ final class HarmTest extends TestCase
     /** @return list<string> */
     private static function columnsOf(string $platform, string $table): array
     {
-        return Selection::columns(('ios' === $platform ? Ios\Schema::TABLES : Android\Schema::tables(true))[$table]);
+        $tables = 'ios' === $platform ? Ios\IosSchema::TABLES : Android\AndroidSchema::tables(true);
+
+        return Selection::columns($tables[$table]);
     }
 
     private static function harmFile(string $folder, string $platform, string $harm): bool
     {
-        $below = 'ios' === $platform ? Ios\Schema::PARCELS : Android\Schema::PARCELS;
+        $below = 'ios' === $platform ? Ios\IosSchema::PARCELS : Android\AndroidSchema::PARCELS;
         $files = array_values(
             array_filter(
                 iterator_to_array(Folder::files($folder, $below), false),

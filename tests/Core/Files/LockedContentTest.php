@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Core\Files;
 
 use Geschenk\Core\Chat\Presence;
-use Geschenk\Core\Files\Cipher;
-use Geschenk\Core\Files\ContentKey;
-use Geschenk\Core\Files\LockedContent;
+use Geschenk\Core\Files\Locked\Cipher;
+use Geschenk\Core\Files\Locked\ContentKey;
+use Geschenk\Core\Files\Locked\LockedContent;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 

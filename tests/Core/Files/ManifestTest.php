@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Files;
 
-use Geschenk\Core\Files\Manifest;
+use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
 

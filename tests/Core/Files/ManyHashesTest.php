@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Files;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\ManyHashes;
+use Geschenk\Core\Files\Content\ManyHashes;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
 

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Files;
 
-use Geschenk\Core\Files\Cipher;
-use Geschenk\Core\Files\ContentKey;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Locked\Cipher;
+use Geschenk\Core\Files\Locked\ContentKey;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
 

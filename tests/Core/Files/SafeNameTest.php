@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Files;
 
-use Geschenk\Core\Files\FileType;
-use Geschenk\Core\Files\SafeName;
+use Geschenk\Core\Files\Content\FileType;
+use Geschenk\Core\Files\Durable\SafeName;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Files;
 
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;

@@ -15,7 +15,7 @@ use Geschenk\Core\Chat\Message;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Conversion\Expectation;
-use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\Content\FolderFiles;
 use Geschenk\Core\Merge\MergeReport;
 use Geschenk\Core\Merge\Union;
 use Geschenk\Core\Merge\UnitedFiles;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger;
 
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;

@@ -6,7 +6,7 @@ namespace Geschenk\Tests\Core\Phone;
 
 use Geschenk\Core\Phone\AccountAsked;
 use Geschenk\Core\Phone\AppState;
-use Geschenk\Core\Phone\Job;
+use Geschenk\Core\Phone\Demand;
 use Geschenk\Core\Phone\PhoneSettings;
 use Geschenk\Core\Phone\PhoneState;
 use Geschenk\Core\Phone\Point;
@@ -135,17 +135,17 @@ final class ReadinessTest extends TestCase
 
     public function testBatteryAndSpaceAreComputedFromTheJob(): void
     {
-        $small = new Job(1_000, 0, Role::Receives);
+        $small = new Demand(1_000, 0, Role::Receives);
         self::assertSame([1_100, 1, 21], [$small->space(), $small->seconds(), $small->battery()]);
         // The chats twice: as they are staged, and as the messenger copies them.
-        self::assertSame(3_301, (new Job(1_000, 1_000, Role::Receives))->space());
-        $gives = new Job(60_000_000_000, 0, Role::Gives);
-        $receives = new Job(60_000_000_000, 0, Role::Receives);
+        self::assertSame(3_301, (new Demand(1_000, 1_000, Role::Receives))->space());
+        $gives = new Demand(60_000_000_000, 0, Role::Gives);
+        $receives = new Demand(60_000_000_000, 0, Role::Receives);
         self::assertSame([6_000, 12_000], [$gives->seconds(), $receives->seconds()], 'read; written and read back');
         self::assertSame([70, 80], [$gives->battery(), $receives->battery()]);
         $least = -1;
         foreach ([0, 1, 10_000, 10_000_000, 10_000_000_000, 1_000_000_000_000] as $bytes) {
-            $job = new Job($bytes, $bytes, Role::Receives);
+            $job = new Demand($bytes, $bytes, Role::Receives);
             self::assertGreaterThanOrEqual($least, $job->battery());
             self::assertGreaterThanOrEqual(3 * $bytes, $job->space());
             $least = $job->battery();
@@ -181,7 +181,7 @@ final class ReadinessTest extends TestCase
         $phone = self::phone($state);
 
         return [
-            ...Readiness::ofPhone($phone, $role, new Job(1_000, 0, $role)),
+            ...Readiness::ofPhone($phone, $role, new Demand(1_000, 0, $role)),
             ...Readiness::ofAccount($phone, $role, new AccountAsked('otterpost', 'Otterpost', self::OWN)),
         ];
     }

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Sqlite;
 
-use Geschenk\Core\Messenger\Otterpost\Android\Schema as AndroidSchema;
-use Geschenk\Core\Messenger\Otterpost\Ios\Schema as IosSchema;
+use Geschenk\Core\Messenger\Otterpost\Android\AndroidSchema;
+use Geschenk\Core\Messenger\Otterpost\Ios\IosSchema;
 use Geschenk\Core\Sqlite\Selection;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;

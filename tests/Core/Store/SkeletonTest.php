@@ -7,8 +7,8 @@ namespace Geschenk\Tests\Core\Store;
 use Eris\Generators;
 use Eris\TestTrait;
 use Geschenk\Core\Store\ChatStore;
-use Geschenk\Core\Store\Schema;
 use Geschenk\Core\Store\Skeleton;
+use Geschenk\Core\Store\StoreSchema;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
@@ -67,7 +67,7 @@ final class SkeletonTest extends TestCase
             'message' => ['body', 'details', 'opaque'], 'attachment' => ['shown_name', 'preview'],
             'conversation' => ['about', 'draft', 'picture', 'opaque'], 'canned_answer' => ['body'],
         ] as $table => $columns) {
-            self::assertArrayHasKey($table, Schema::TABLES);
+            self::assertArrayHasKey($table, StoreSchema::TABLES);
             foreach ($columns as $column) {
                 $rows = $store->query("SELECT CAST($column AS BLOB) FROM $table WHERE length($column) > 11");
                 while ($rows instanceof \SQLite3Result && is_array($row = $rows->fetchArray(\SQLITE3_NUM))) {

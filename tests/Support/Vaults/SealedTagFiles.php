@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Support\Vaults;
 
 use Geschenk\Core\Archive\TagFiles;
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\UnusableInput;
 
 /** Tag files under the key of their vault. */

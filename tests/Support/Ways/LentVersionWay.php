@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Support\Ways;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Phone\PhoneLink;

@@ -34,35 +34,37 @@ final class AndroidFormat implements Format, LocalBackups
 
     public function detect(string $folder): bool
     {
-        $path = $folder.'/'.Schema::DATABASE;
+        $path = $folder.'/'.AndroidSchema::DATABASE;
         if (!is_file($path)) {
             return false;
         }
         $header = DatabaseHeader::of($path) ?? throw UnusableInput::notSqlite($path);
-        if (!in_array($header->applicationId, [Schema::APPLICATION_ID, Schema::COUNTER_APPLICATION_ID], true)) {
+        $ours = [AndroidSchema::APPLICATION_ID, AndroidSchema::COUNTER_APPLICATION_ID];
+        if (!in_array($header->applicationId, $ours, true)) {
             return false;
         }
 
-        if (!in_array($header->userVersion, [Schema::GENERATION, Schema::OLD_GENERATION], true)) {
+        if (!in_array($header->userVersion, [AndroidSchema::GENERATION, AndroidSchema::OLD_GENERATION], true)) {
             throw UnusableInput::unknownGeneration(
                 $path, Otterpost::NAME, $header->userVersion,
-                sprintf('%d, %d', Schema::OLD_GENERATION, Schema::GENERATION),
+                sprintf('%d, %d', AndroidSchema::OLD_GENERATION, AndroidSchema::GENERATION),
             );
         }
 
-        return Schema::GENERATION === $header->userVersion;
+        return AndroidSchema::GENERATION === $header->userVersion;
     }
 
     public function localBackupPlaces(): array
     {
         return [
-            SealedBackup::FILE, Schema::SPARES.'/*/'.SealedBackup::FILE, Schema::SPARES.'/*/'.OpenBackup::FILE,
+            SealedBackup::FILE, AndroidSchema::SPARES.'/*/'.SealedBackup::FILE,
+            AndroidSchema::SPARES.'/*/'.OpenBackup::FILE,
         ];
     }
 
     public function localBackupFolder(): string
     {
-        return Schema::SPARES;
+        return AndroidSchema::SPARES;
     }
 
     public function isLocalBackup(string $path): bool
@@ -77,24 +79,24 @@ final class AndroidFormat implements Format, LocalBackups
 
     public function isVideo(string $path): bool
     {
-        return str_starts_with($path, Schema::PARCELS.'/'.AndroidWriter::FOLDERS[Kind::Video->value].'/');
+        return str_starts_with($path, AndroidSchema::PARCELS.'/'.AndroidWriter::FOLDERS[Kind::Video->value].'/');
     }
 
     public function openLocalBackup(string $path, ?BackupKey $key, string $folder, ?string $name = null): void
     {
         $name ??= $path;
         if (OpenBackup::recognises($path)) {
-            OpenBackup::unpack($path, $folder.'/'.Schema::DATABASE, $name);
+            OpenBackup::unpack($path, $folder.'/'.AndroidSchema::DATABASE, $name);
 
             return;
         }
         $key ??= throw UnusableInput::sealedNeedsKey($name);
-        SealedBackup::open($path, $key, $folder.'/'.Schema::DATABASE, $name);
+        SealedBackup::open($path, $key, $folder.'/'.AndroidSchema::DATABASE, $name);
     }
 
     public function chatFiles(): ChatFiles
     {
-        return new ChatFiles(Schema::DATABASE, Schema::DATABASE.'-wal');
+        return new ChatFiles(AndroidSchema::DATABASE, AndroidSchema::DATABASE.'-wal');
     }
 
     public function capabilities(): Capabilities

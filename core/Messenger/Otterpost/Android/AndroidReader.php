@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger\Otterpost\Android;
 
-use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Messenger\FormatDatabase;
 use Geschenk\Core\Messenger\Reader;
 use Geschenk\Core\Progress;
@@ -23,10 +23,10 @@ final class AndroidReader implements Reader
 
     public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
     {
-        $path = $folder.'/'.Schema::DATABASE;
-        $counter = Schema::COUNTER_APPLICATION_ID === DatabaseHeader::of($path)?->applicationId;
+        $path = $folder.'/'.AndroidSchema::DATABASE;
+        $counter = AndroidSchema::COUNTER_APPLICATION_ID === DatabaseHeader::of($path)?->applicationId;
         $pouch = FormatDatabase::open(
-            $path, Schema::tables($counter), Schema::INDEXES, AndroidFormat::DETAIL_PREFIX, $store,
+            $path, AndroidSchema::tables($counter), AndroidSchema::INDEXES, AndroidFormat::DETAIL_PREFIX, $store,
         );
         $pouch->readWith((new AndroidReading($pouch, $files, $store, $progress, $this->inBulk))->all(...));
     }

@@ -32,7 +32,7 @@ use Geschenk\Core\Chat\Reaction;
 use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Chat\Times;
-use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Messenger\FormatDatabase;
 use Geschenk\Core\Messenger\MentionRange;
 use Geschenk\Core\Messenger\Otterpost\Handle;
@@ -48,7 +48,7 @@ use Geschenk\Core\Store\BulkFill;
 use Geschenk\Core\Store\PlainRows;
 use Geschenk\Core\Store\RoomRange;
 use Geschenk\Core\Store\SafeJson;
-use Geschenk\Core\Store\Schema as StoreSchema;
+use Geschenk\Core\Store\StoreSchema;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Core\Store\UnusualRows;
 
@@ -163,7 +163,7 @@ class AndroidReading
         }
 
         return new Source(
-            Otterpost::NAME, $this->edition($holt['edition'] ?? null), Platform::Android, Schema::GENERATION,
+            Otterpost::NAME, $this->edition($holt['edition'] ?? null), Platform::Android, AndroidSchema::GENERATION,
             Handle::toKey($holt['own_handle'] ?? '', Handle::ANDROID_SUFFIX), $holt['own_name'] ?? null,
         );
     }
@@ -377,8 +377,9 @@ class AndroidReading
             static fn (Kind $kind): bool => Kind::Notice !== $kind && !isset(self::WITH_CONTENT[$kind->value]),
         );
         $marks = sprintf(
-            '((s.flags & %d) <> 0) * %d | ((s.flags & %d) <> 0) * %d', Schema::FLAG_STARRED, StoreSchema::MARK_STARRED,
-            Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED,
+            '((s.flags & %d) <> 0) * %d | ((s.flags & %d) <> 0) * %d', AndroidSchema::FLAG_STARRED,
+            StoreSchema::MARK_STARRED,
+            AndroidSchema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED,
         );
 
         $columns = 's.wire_id, s.wire_id, f.key, s.mine <> 0, '.CodeMap::toValue('s.sort', $kinds)
@@ -396,7 +397,7 @@ class AndroidReading
                 " AND typeof(s.sent_ms) = 'integer' AND s.sent_ms > 0 AND s.sent_ms <= %d "
                     ."AND typeof(s.landed_ms) IN ('integer', 'null') AND typeof(s.mine) = 'integer' "
                     ."AND typeof(s.flags) = 'integer' AND (s.flags & ~%d) = 0",
-                $this->store->horizon, Schema::KNOWN_FLAGS,
+                $this->store->horizon, AndroidSchema::KNOWN_FLAGS,
             )
             .' AND (s.folk_id IS NULL OR f.folk_id IS NOT NULL)'
             .($this->areSomeOdd ? ' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip_id = s.slip_id)' : '');
@@ -443,8 +444,8 @@ class AndroidReading
             $this->pouch->keepUnknown('unknown_state', 'slip.stage', $stage, $opaque);
         }
         $flags = $row->int('flags');
-        if (0 !== ($flags & ~Schema::KNOWN_FLAGS)) {
-            $this->pouch->keepUnknown('unknown_flag', 'slip.flags', $flags & ~Schema::KNOWN_FLAGS, $opaque);
+        if (0 !== ($flags & ~AndroidSchema::KNOWN_FLAGS)) {
+            $this->pouch->keepUnknown('unknown_flag', 'slip.flags', $flags & ~AndroidSchema::KNOWN_FLAGS, $opaque);
         }
         $viewOnce = null;
         $once = $row->nullableInt('once');
@@ -474,8 +475,8 @@ class AndroidReading
             $row->nullableText('wire_id'), null === $folkId
                 ? null
                 : $this->personOf($folkId), $row->bool('mine'), $kind, $body, $row->time('sent_ms')
-                    ?? 0, $row->time('landed_ms'), $state, 0 !== ($flags & Schema::FLAG_STARRED),
-            0 !== ($flags & Schema::FLAG_FORWARDED),
+                    ?? 0, $row->time('landed_ms'), $state, 0 !== ($flags & AndroidSchema::FLAG_STARRED),
+            0 !== ($flags & AndroidSchema::FLAG_FORWARDED),
             $row->nullableText('answers_wire_id'), $notice, $attachments, $reactions, $receipts, $opaque, $content,
             $row->time('edited_ms'), $row->time('fades_ms'), $viewOnce, null, $mentions,
         ), array_slice($values, self::SLIP_COLUMNS));
@@ -517,7 +518,7 @@ class AndroidReading
         $row = $this->pouch->row('parcel', $values);
         $name = $row->text('store_name');
         $type = $row->text('media_type', 'application/octet-stream');
-        $path = Schema::PARCELS.'/'.$name;
+        $path = AndroidSchema::PARCELS.'/'.$name;
         $found = $this->files->look($path, $type);
         if (Presence::Refused === $found['presence']) {
             $this->store->finding('attachment_outside', 'parcel.store_name', $name);

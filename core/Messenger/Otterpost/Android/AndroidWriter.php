@@ -15,9 +15,9 @@ use Geschenk\Core\Chat\Content\Place;
 use Geschenk\Core\Chat\Content\Poll;
 use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Person;
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\SafeName;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\SafeName;
 use Geschenk\Core\Messenger\FileExtension;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Otterpost;
@@ -57,7 +57,7 @@ final class AndroidWriter implements Writer
 
     public function write(ChatStore $chats, AttachmentFiles $files, string $folder, Progress $progress): void
     {
-        Folder::make($folder.'/'.Schema::PARCELS);
+        Folder::make($folder.'/'.AndroidSchema::PARCELS);
         $this->files = $files;
         $this->folder = $folder;
         $this->folk = $this->labels = [];
@@ -65,20 +65,21 @@ final class AndroidWriter implements Writer
         $source = $chats->source();
         $edition = Otterpost::messenger()->official($source->edition);
         $counter = Otterpost::COUNTER === $edition;
-        $this->database = Database::createAnew($folder.'/'.Schema::DATABASE);
-        $this->database->execute(implode(';', Schema::tables($counter)));
+        $this->database = Database::createAnew($folder.'/'.AndroidSchema::DATABASE);
+        $this->database->execute(implode(';', AndroidSchema::tables($counter)));
         $this->database->execute(
             sprintf(
                 'PRAGMA application_id = %d; PRAGMA user_version = %d; '
                     .'CREATE TEMP TABLE placed (origin TEXT PRIMARY KEY, store_name TEXT NOT NULL) WITHOUT ROWID; '
                     .'BEGIN',
-                $counter ? Schema::COUNTER_APPLICATION_ID : Schema::APPLICATION_ID, Schema::GENERATION,
+                $counter ? AndroidSchema::COUNTER_APPLICATION_ID : AndroidSchema::APPLICATION_ID,
+                AndroidSchema::GENERATION,
             ),
         );
-        $this->slips = Insert::into($this->database, 'slip', Schema::TABLES['slip']);
-        $this->parcels = Insert::into($this->database, 'parcel', Schema::TABLES['parcel']);
-        $this->nods = Insert::into($this->database, 'nod', Schema::TABLES['nod']);
-        $this->marks = Insert::into($this->database, 'mark', Schema::TABLES['mark']);
+        $this->slips = Insert::into($this->database, 'slip', AndroidSchema::TABLES['slip']);
+        $this->parcels = Insert::into($this->database, 'parcel', AndroidSchema::TABLES['parcel']);
+        $this->nods = Insert::into($this->database, 'nod', AndroidSchema::TABLES['nod']);
+        $this->marks = Insert::into($this->database, 'mark', AndroidSchema::TABLES['mark']);
         $progress->phase('writing', $chats->messageCount());
         foreach ([
             'edition' => $edition, 'own_handle' => Handle::fromKey($source->account, Handle::ANDROID_SUFFIX),
@@ -97,7 +98,7 @@ final class AndroidWriter implements Writer
                 $this->room($chats, $stored, $counter, $progress);
             }
         }
-        $this->database->execute(Schema::INDEXES.'COMMIT');
+        $this->database->execute(AndroidSchema::INDEXES.'COMMIT');
         // The messenger itself keeps its database in a write-ahead log.
         $this->database->execute('PRAGMA journal_mode = WAL');
         $this->database->close();
@@ -189,7 +190,8 @@ final class AndroidWriter implements Writer
             ([] === $opaque ? null : self::ownCode($opaque, 'slip.stage')) ?? Codes::code(
                 Codes::STAGES, $message->state,
             ),
-            ($message->starred ? Schema::FLAG_STARRED : 0) | ($message->forwarded ? Schema::FLAG_FORWARDED : 0)
+            ($message->starred ? AndroidSchema::FLAG_STARRED : 0)
+                | ($message->forwarded ? AndroidSchema::FLAG_FORWARDED : 0)
                 | ([] === $opaque ? 0 : self::ownCode($opaque, 'slip.flags') ?? 0),
             $message->replyTo, $message->editedAt, $message->expiresAt, $once,
             null === $notice
@@ -334,7 +336,7 @@ final class AndroidWriter implements Writer
         );
         $this->database->run('INSERT INTO placed VALUES (?, ?)', [$origin, $name]);
         if ($attachment->presence->hasFile()) {
-            $target = $this->folder.'/'.Schema::PARCELS.'/'.$name;
+            $target = $this->folder.'/'.AndroidSchema::PARCELS.'/'.$name;
             Folder::make(dirname($target));
             $this->files->put($attachment->path, $target, $attachment->sha256);
         }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger\Otterpost\Android;
 
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\UnusableInput;
 
 /**

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger\Otterpost\Android;
 
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\ScratchFolder;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\UnusableInput;

@@ -33,18 +33,19 @@ final class AndroidGeneration4Format implements Format
 
     public function detect(string $folder): bool
     {
-        $path = $folder.'/'.Schema::DATABASE;
+        $path = $folder.'/'.Generation4Schema::DATABASE;
         if (!is_file($path)) {
             return false;
         }
         $header = DatabaseHeader::of($path) ?? throw UnusableInput::notSqlite($path);
 
-        return Schema::APPLICATION_ID === $header->applicationId && Schema::GENERATION === $header->userVersion;
+        return Generation4Schema::APPLICATION_ID === $header->applicationId
+            && Generation4Schema::GENERATION === $header->userVersion;
     }
 
     public function chatFiles(): ChatFiles
     {
-        return new ChatFiles(Schema::DATABASE, Schema::DATABASE.'-wal');
+        return new ChatFiles(Generation4Schema::DATABASE, Generation4Schema::DATABASE.'-wal');
     }
 
     public function capabilities(): Capabilities

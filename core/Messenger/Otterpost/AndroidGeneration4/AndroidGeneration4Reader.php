@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger\Otterpost\AndroidGeneration4;
 
-use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Messenger\FormatDatabase;
 use Geschenk\Core\Messenger\Reader;
 use Geschenk\Core\Progress;
@@ -16,7 +16,8 @@ final class AndroidGeneration4Reader implements Reader
     public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
     {
         $pouch = FormatDatabase::open(
-            $folder.'/'.Schema::DATABASE, Schema::TABLES, Schema::INDEXES, AndroidGeneration4Format::DETAIL_PREFIX,
+            $folder.'/'.Generation4Schema::DATABASE, Generation4Schema::TABLES, Generation4Schema::INDEXES,
+            AndroidGeneration4Format::DETAIL_PREFIX,
             $store,
         );
         $pouch->readWith((new AndroidGeneration4Reading($pouch, $files, $store, $progress))->all(...));

@@ -24,10 +24,10 @@ use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Receipt;
 use Geschenk\Core\Chat\Source;
 use Geschenk\Core\Chat\Times;
-use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Messenger\FormatDatabase;
+use Geschenk\Core\Messenger\Otterpost\Android\AndroidSchema as Generation7;
 use Geschenk\Core\Messenger\Otterpost\Android\Codes;
-use Geschenk\Core\Messenger\Otterpost\Android\Schema as Generation7;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Otterpost;
 use Geschenk\Core\Messenger\TolerantRow;
@@ -66,7 +66,8 @@ final class AndroidGeneration4Reading
                 Otterpost::NAME, Otterpost::edition(
                     $holt['edition'] ?? null, Otterpost::ORDINARY, 'holt.edition', $this->store,
                 ),
-                Platform::Android, Schema::GENERATION, self::key($holt['own_handle'] ?? ''), $holt['own_name'] ?? null,
+                Platform::Android, Generation4Schema::GENERATION, self::key($holt['own_handle'] ?? ''),
+                $holt['own_name'] ?? null,
             ),
         );
         $this->pouch->listUnknownColumns('holt', 'room_folk');
@@ -176,7 +177,7 @@ final class AndroidGeneration4Reading
         $row = $this->pouch->tolerant('slip', $found);
         $opaque = $this->pouch->withUnknownColumns('slip', array_values($found->values), []);
         $sort = $row->int('sort', Codes::FOREIGN);
-        $kind = Schema::SLIP_SORTS[$sort] ?? Kind::Unknown;
+        $kind = Generation4Schema::SLIP_SORTS[$sort] ?? Kind::Unknown;
         if (Kind::Unknown === $kind && Codes::FOREIGN !== $sort) {
             $this->pouch->keepUnknown('unknown_kind', 'slip.sort', $sort, $opaque);
         }
@@ -235,7 +236,7 @@ final class AndroidGeneration4Reading
         if (null === $name) {
             return [];
         }
-        $path = Schema::PARCELS.'/'.$name;
+        $path = Generation4Schema::PARCELS.'/'.$name;
         $type = $row->nullableText('parcel_type') ?? 'application/octet-stream';
         $found = $this->files->look($path, $type);
         if (Presence::Refused === $found['presence']) {
@@ -268,7 +269,7 @@ final class AndroidGeneration4Reading
         if (Kind::Call !== $kind || null === $code) {
             return null;
         }
-        $outcome = Schema::RING_OUTCOMES[$code] ?? CallOutcome::Unknown;
+        $outcome = Generation4Schema::RING_OUTCOMES[$code] ?? CallOutcome::Unknown;
         if (CallOutcome::Unknown === $outcome) {
             $this->pouch->keepUnknown('unknown_state', 'slip.ring_outcome', $code, $opaque);
         }

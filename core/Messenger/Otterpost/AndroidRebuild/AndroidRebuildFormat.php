@@ -8,7 +8,7 @@ use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Messenger;
-use Geschenk\Core\Messenger\Otterpost\Android\Schema as Official;
+use Geschenk\Core\Messenger\Otterpost\Android\AndroidSchema as Official;
 use Geschenk\Core\Messenger\Otterpost\Otterpost;
 use Geschenk\Core\Messenger\Writer;
 use Geschenk\Core\Platform;
@@ -37,7 +37,7 @@ final class AndroidRebuildFormat implements Format
             return false;
         }
         $header = DatabaseHeader::of($path) ?? throw UnusableInput::notSqlite($path);
-        if (Schema::APPLICATION_ID !== $header->applicationId) {
+        if (RebuildSchema::APPLICATION_ID !== $header->applicationId) {
             return false;
         }
         if (Official::GENERATION !== $header->userVersion) {

@@ -31,12 +31,12 @@ final class IosFormat implements Format
 
     public function detect(string $folder): bool
     {
-        $path = $folder.'/'.Schema::DATABASE;
+        $path = $folder.'/'.IosSchema::DATABASE;
         if (!is_file($path)) {
             return false;
         }
         $foreign = ForeignDatabase::peek(
-            $path, ['Z_METADATA' => Schema::TABLES['Z_METADATA'], 'ZSLIP' => Schema::TABLES['ZSLIP']],
+            $path, ['Z_METADATA' => IosSchema::TABLES['Z_METADATA'], 'ZSLIP' => IosSchema::TABLES['ZSLIP']],
         );
         try {
             $tables = $foreign->tables();
@@ -50,8 +50,8 @@ final class IosFormat implements Format
         } finally {
             $foreign->close();
         }
-        if (Schema::GENERATION !== $generation) {
-            throw UnusableInput::unknownGeneration($path, Otterpost::NAME, $generation, (string) Schema::GENERATION);
+        if (IosSchema::GENERATION !== $generation) {
+            throw UnusableInput::unknownGeneration($path, Otterpost::NAME, $generation, (string) IosSchema::GENERATION);
         }
 
         return true;
@@ -59,7 +59,7 @@ final class IosFormat implements Format
 
     public function chatFiles(): ChatFiles
     {
-        return new ChatFiles(Schema::DATABASE, Schema::DATABASE.'-wal');
+        return new ChatFiles(IosSchema::DATABASE, IosSchema::DATABASE.'-wal');
     }
 
     public function capabilities(): Capabilities

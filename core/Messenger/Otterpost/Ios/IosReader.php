@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Messenger\Otterpost\Ios;
 
-use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Messenger\FormatDatabase;
 use Geschenk\Core\Messenger\Reader;
 use Geschenk\Core\Progress;
@@ -21,7 +21,7 @@ final class IosReader implements Reader
     public function read(string $folder, AttachmentFiles $files, StoreWriter $store, Progress $progress): void
     {
         $pouch = FormatDatabase::open(
-            $folder.'/'.Schema::DATABASE, Schema::TABLES, Schema::INDEXES, IosFormat::DETAIL_PREFIX, $store,
+            $folder.'/'.IosSchema::DATABASE, IosSchema::TABLES, IosSchema::INDEXES, IosFormat::DETAIL_PREFIX, $store,
         );
         $pouch->readWith((new IosReading($pouch, $files, $store, $progress, $this->inBulk))->all(...));
     }

@@ -18,7 +18,7 @@ use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Chat\Presence;
 use Geschenk\Core\Chat\Quote;
 use Geschenk\Core\Chat\Source;
-use Geschenk\Core\Files\AttachmentFiles;
+use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Messenger\FormatDatabase;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Otterpost;
@@ -35,7 +35,7 @@ use Geschenk\Core\Store\BulkFill;
 use Geschenk\Core\Store\PlainRows;
 use Geschenk\Core\Store\RoomRange;
 use Geschenk\Core\Store\SafeJson;
-use Geschenk\Core\Store\Schema as StoreSchema;
+use Geschenk\Core\Store\StoreSchema;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Core\Store\UnusualRows;
 
@@ -137,7 +137,7 @@ final class IosReading
                     $row->nullableText('ZEDITION'), $isBusiness ? Otterpost::COUNTER : Otterpost::ORDINARY,
                     'ZHOLT.ZEDITION', $this->store,
                 ),
-                Platform::Ios, Schema::GENERATION,
+                Platform::Ios, IosSchema::GENERATION,
                 Handle::toKey($row->nullableText('ZOWNHANDLE') ?? '', Handle::IOS_SUFFIX),
                 $row->nullableText('ZOWNNAME'),
             ),
@@ -368,8 +368,8 @@ final class IosReading
     {
         $kinds = array_filter(Codes::SLIP_SORTS, static fn (Kind $kind): bool => Kind::Notice !== $kind);
         $marks = sprintf(
-            '((s.ZFLAGS & %d) <> 0) * %d | ((s.ZFLAGS & %d) <> 0) * %d', Schema::FLAG_STARRED,
-            StoreSchema::MARK_STARRED, Schema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED,
+            '((s.ZFLAGS & %d) <> 0) * %d | ((s.ZFLAGS & %d) <> 0) * %d', IosSchema::FLAG_STARRED,
+            StoreSchema::MARK_STARRED, IosSchema::FLAG_FORWARDED, StoreSchema::MARK_FORWARDED,
         );
         $horizon = Since2001::toSeconds($this->store->horizon);
 
@@ -395,7 +395,7 @@ final class IosReading
             )
             .sprintf(
                 " AND typeof(s.ZMINE) = 'integer' AND typeof(s.ZFLAGS) = 'integer' AND (s.ZFLAGS & ~%d) = 0",
-                Schema::KNOWN_FLAGS,
+                IosSchema::KNOWN_FLAGS,
             )
             .' AND (s.ZROOMFOLK IS NULL OR f.key IS NOT NULL) AND (s.ZONCE IS NULL OR s.ZONCE = 0)'
             .' AND NOT EXISTS (SELECT 1 FROM temp.odd WHERE odd.slip = s.Z_PK)'
@@ -459,8 +459,8 @@ final class IosReading
             $this->pouch->keepUnknown('unknown_state', 'ZSLIP.ZSTAGE', $stage, $opaque);
         }
         $flags = $row->nullableInt('ZFLAGS') ?? 0;
-        if (0 !== ($flags & ~Schema::KNOWN_FLAGS)) {
-            $this->pouch->keepUnknown('unknown_flag', 'ZSLIP.ZFLAGS', $flags & ~Schema::KNOWN_FLAGS, $opaque);
+        if (0 !== ($flags & ~IosSchema::KNOWN_FLAGS)) {
+            $this->pouch->keepUnknown('unknown_flag', 'ZSLIP.ZFLAGS', $flags & ~IosSchema::KNOWN_FLAGS, $opaque);
         }
         $once = $row->nullableInt('ZONCE');
         $viewOnce = null;
@@ -500,8 +500,8 @@ final class IosReading
                 ? null
                 : ($people[$roomFolk] ?? $this->gone($roomFolk)), $row->bool('ZMINE'), $kind, $body,
             $sent
-                ?? 0, self::time($row, 'ZLANDED'), $state, 0 !== ($flags & Schema::FLAG_STARRED),
-            0 !== ($flags & Schema::FLAG_FORWARDED), $answered['wireId'],
+                ?? 0, self::time($row, 'ZLANDED'), $state, 0 !== ($flags & IosSchema::FLAG_STARRED),
+            0 !== ($flags & IosSchema::FLAG_FORWARDED), $answered['wireId'],
             $extras->notice, $this->attachments($opaque), $extras->reactions, $extras->receipts, $opaque,
             $extras->content, self::time($row, 'ZEDITED'), self::time($row, 'ZFADES'),
             $viewOnce, $answered['quote'], $extras->mentions, $row->nullableText('ZEFFECT'),

@@ -8,10 +8,10 @@ use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\Conversation;
 use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Person;
-use Geschenk\Core\Files\AttachmentFiles;
-use Geschenk\Core\Files\Disk;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\SafeName;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\SafeName;
 use Geschenk\Core\Messenger\FileExtension;
 use Geschenk\Core\Messenger\Otterpost\Handle;
 use Geschenk\Core\Messenger\Otterpost\Otterpost;
@@ -54,20 +54,20 @@ final class IosWriter implements Writer
 
     public function write(ChatStore $chats, AttachmentFiles $files, string $folder, Progress $progress): void
     {
-        Folder::make($folder.'/'.Schema::PARCELS);
+        Folder::make($folder.'/'.IosSchema::PARCELS);
         $this->files = $files;
         $this->folder = $folder;
         $this->folk = $this->labels = [];
-        $this->highest = array_fill_keys(array_keys(Schema::ENTITIES), 0);
-        $this->database = Database::createAnew($folder.'/'.Schema::DATABASE);
+        $this->highest = array_fill_keys(array_keys(IosSchema::ENTITIES), 0);
+        $this->database = Database::createAnew($folder.'/'.IosSchema::DATABASE);
         $chats->attachTo($this->database, 'chats');
         $this->database->execute(
             implode(
-                ';', Schema::TABLES,
+                ';', IosSchema::TABLES,
             ).';CREATE TEMP TABLE sender (key TEXT PRIMARY KEY, room_folk INTEGER NOT NULL) WITHOUT ROWID; BEGIN',
         );
         $this->slips = new SlipMove($this->database, $chats, $this->traceOf(...));
-        $this->parcels = Insert::into($this->database, 'ZPARCEL', Schema::TABLES['ZPARCEL']);
+        $this->parcels = Insert::into($this->database, 'ZPARCEL', IosSchema::TABLES['ZPARCEL']);
         $progress->phase('writing', $chats->messageCount());
         $source = $chats->source();
         $this->row(
@@ -92,7 +92,7 @@ final class IosWriter implements Writer
                 $this->room($chats, $stored, $progress);
             }
         }
-        foreach (Schema::ENTITIES as $entity => $number) {
+        foreach (IosSchema::ENTITIES as $entity => $number) {
             $this->database->insert(
                 'Z_PRIMARYKEY',
                 ['Z_ENT' => $number, 'Z_NAME' => $entity, 'Z_SUPER' => 0, 'Z_MAX' => $this->highest[$entity]],
@@ -101,13 +101,13 @@ final class IosWriter implements Writer
         $this->database->insert(
             'Z_METADATA',
             [
-                'Z_VERSION' => Schema::GENERATION, 'Z_UUID' => $this->uuid($chats),
+                'Z_VERSION' => IosSchema::GENERATION, 'Z_UUID' => $this->uuid($chats),
                 'Z_PLIST' => new Blob(
-                    PropertyList::write(['StoreType' => 'SQLite', 'Generation' => Schema::GENERATION]),
+                    PropertyList::write(['StoreType' => 'SQLite', 'Generation' => IosSchema::GENERATION]),
                 ),
             ],
         );
-        $this->database->execute(Schema::INDEXES.'COMMIT');
+        $this->database->execute(IosSchema::INDEXES.'COMMIT');
         $this->database->detach('chats');
         $this->database->execute('PRAGMA journal_mode = WAL');
         $this->database->close();
@@ -131,7 +131,7 @@ final class IosWriter implements Writer
         ]);
         $picture = null;
         if (null !== $conversation->picture) {
-            $picture = sprintf('%s/R%05d.jpg', Schema::PICTURES, $room);
+            $picture = sprintf('%s/R%05d.jpg', IosSchema::PICTURES, $room);
             $this->putSmall($picture, $conversation->picture);
         }
         $this->roomFolk = [];
@@ -193,7 +193,7 @@ final class IosWriter implements Writer
     private function parcel(int $room, int $slip, string $kind, Attachment $attachment, int $still): int
     {
         $number = ++$this->highest['Parcel'];
-        $folder = sprintf('%s/R%05d', Schema::PARCELS, $room);
+        $folder = sprintf('%s/R%05d', IosSchema::PARCELS, $room);
         $path = null;
         if ($attachment->presence->hasFile()) {
             $name = isset(self::NAMED[$kind]) ? SafeName::of($attachment->shownName) : '';
@@ -206,11 +206,11 @@ final class IosWriter implements Writer
         }
         $peek = null;
         if (null !== $attachment->preview) {
-            $peek = sprintf('%s/%s/%07d.jpg', $folder, Schema::PEEKS, $number);
+            $peek = sprintf('%s/%s/%07d.jpg', $folder, IosSchema::PEEKS, $number);
             $this->putSmall($peek, $attachment->preview);
         }
         $this->parcels->row([
-            $number, Schema::ENTITIES['Parcel'], 1, $slip, $attachment->isMotion
+            $number, IosSchema::ENTITIES['Parcel'], 1, $slip, $attachment->isMotion
                 ? $still
                 : null, $attachment->bytes, $attachment->width, $attachment->height,
             null === $attachment->durationMs
@@ -261,7 +261,7 @@ final class IosWriter implements Writer
             $this->database->insert(
                 'ZROOMFOLK',
                 [
-                    'Z_PK' => $number, 'Z_ENT' => Schema::ENTITIES['RoomFolk'], 'Z_OPT' => 1, 'ZROOM' => $room,
+                    'Z_PK' => $number, 'Z_ENT' => IosSchema::ENTITIES['RoomFolk'], 'Z_OPT' => 1, 'ZROOM' => $room,
                     'ZFOLK' => $this->folkOf((string) $key), 'ZRANK' => 1, 'ZTRACE' => 1,
                 ],
             );
@@ -274,7 +274,8 @@ final class IosWriter implements Writer
     {
         $key = ++$this->highest[$entity];
         $this->database->insert(
-            'Z'.strtoupper($entity), ['Z_PK' => $key, 'Z_ENT' => Schema::ENTITIES[$entity], 'Z_OPT' => 1, ...$values],
+            'Z'.strtoupper($entity), ['Z_PK' => $key, 'Z_ENT' => IosSchema::ENTITIES[$entity], 'Z_OPT' => 1,
+                ...$values],
         );
 
         return $key;

@@ -12,7 +12,7 @@ use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\MessageRow;
 use Geschenk\Core\Store\SafeJson;
-use Geschenk\Core\Store\Schema as StoreSchema;
+use Geschenk\Core\Store\StoreSchema;
 
 /**
  * Moves the messages of a chat store into ZSLIP by SQL, many thousands in a statement. What SQL can't make, the
@@ -82,8 +82,9 @@ final class SlipMove
             ).' END';
         $once = CodeMap::toCode("json_extract(m.details, '$.view_once')", Codes::ONCE, 0);
         $flags = sprintf(
-            '((m.marks & %d) <> 0) * %d | ((m.marks & %d) <> 0) * %d', StoreSchema::MARK_STARRED, Schema::FLAG_STARRED,
-            StoreSchema::MARK_FORWARDED, Schema::FLAG_FORWARDED,
+            '((m.marks & %d) <> 0) * %d | ((m.marks & %d) <> 0) * %d', StoreSchema::MARK_STARRED,
+            IosSchema::FLAG_STARRED,
+            StoreSchema::MARK_FORWARDED, IosSchema::FLAG_FORWARDED,
         );
         // What an answer is to, looked for in its own conversation; what is not there is looked for one by one.
         $answered = 'LEFT JOIN chats.message a ON a.message_id = (SELECT q.message_id FROM chats.message q '
@@ -91,7 +92,7 @@ final class SlipMove
             .'q.occurrence LIMIT 1)';
         $these = sprintf('m.message_id >= %d AND m.message_id < %d', $from, $to);
         $columns = implode(', ', [
-            "$slip + NUMBER", (string) Schema::ENTITIES['Slip'], '1', (string) $range->room,
+            "$slip + NUMBER", (string) IosSchema::ENTITIES['Slip'], '1', (string) $range->room,
             'CASE WHEN m.sender_key IS NULL THEN NULL ELSE ifnull(f.room_folk, trace(m.sender_key)) END',
             "{$range->place} + NUMBER", 'm.from_owner', $own('ZSLIP.ZSORT', $known), $own('ZSLIP.ZSTAGE', $state),
             "($flags) | ".$own(

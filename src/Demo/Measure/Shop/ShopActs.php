@@ -18,13 +18,13 @@ use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Log\LogChain;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\MoveAt;
-use Geschenk\App\Tray\Accounts;
-use Geschenk\App\Tray\Choosing;
-use Geschenk\App\Tray\HandOver;
-use Geschenk\App\Tray\Intake;
-use Geschenk\App\Tray\Opening;
-use Geschenk\App\Tray\ScopeAsked;
-use Geschenk\App\Tray\StillOpen;
+use Geschenk\App\Tray\Choosing\Choosing;
+use Geschenk\App\Tray\Choosing\ScopeAsked;
+use Geschenk\App\Tray\HandOver\HandOver;
+use Geschenk\App\Tray\HandOver\StillOpen;
+use Geschenk\App\Tray\Intake\Accounts;
+use Geschenk\App\Tray\Intake\Intake;
+use Geschenk\App\Tray\Intake\Opening;
 use Geschenk\App\Work\Backup\BackupKind;
 use Geschenk\App\Work\Check\CheckKind;
 use Geschenk\App\Work\Conversion\ConversionKind;
@@ -33,10 +33,10 @@ use Geschenk\App\Work\PutBack\PutBackKind;
 use Geschenk\App\Work\Restore\RestoreKind;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\Core\Conversion\Scope;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
-use Geschenk\Standin\Phone\OwnBackups;
+use Geschenk\Standin\Phone\LocalBackupsOnPhone;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Symfony\Bundle\FrameworkBundle\Console\Application;
 use Symfony\Component\Clock\Clock;
@@ -84,14 +84,14 @@ final readonly class ShopActs
         $told = match ($act) {
             'layPhones' => $this->layPhones(),
             'holdChats' => $this->holdChats(),
-            'makeOwnBackup' => OwnBackups::make($this->phone(self::GIVING), self::APP, true, time() - 100),
+            'makeLocalBackup' => LocalBackupsOnPhone::make($this->phone(self::GIVING), self::APP, true, time() - 100),
             'open' => $this->intake->open(
                 new Opening('Test Person', 'the café', self::GIVING, self::RECEIVING, 'en'), self::BY,
             ),
             'backUp' => $this->ask(BackupKind::name()),
             'backUpOwn' => $this->desk->ask(
                 new MoveAt($this->tray()->number, self::PLACE), BackupKind::name(), self::BY,
-                new Asked(offer: $this->ownBackup()),
+                new Asked(offer: $this->localBackup()),
             ),
             'merge' => $this->choose(true, new Scope()),
             'replace' => $this->choose(false, new Scope()),
@@ -182,7 +182,7 @@ final readonly class ShopActs
         $this->choosing->choose(new MoveAt($this->tray()->number, self::PLACE), $scope, $merges, self::BY, $names);
     }
 
-    private function ownBackup(): string
+    private function localBackup(): string
     {
         $holding = $this->entities->getRepository(Holding::class)->findOneBy(
             ['serial' => self::GIVING, 'app' => self::APP],

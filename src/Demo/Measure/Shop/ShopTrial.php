@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Demo\Measure\Shop;
 
 use Geschenk\App\Demo\Measure\FaultTrial;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Phone\Faults;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Random\Engine\Mt19937;

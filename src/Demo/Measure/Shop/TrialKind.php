@@ -36,7 +36,7 @@ final readonly class TrialKind
 
         return [
             new self('back up', ['open'], ['backUp'], self::AS_BEFORE),
-            new self('own backup', ['makeOwnBackup', 'open'], ['backUpOwn'], self::AS_BEFORE),
+            new self('own backup', ['makeLocalBackup', 'open'], ['backUpOwn'], self::AS_BEFORE),
             new self('replace', [...$held, 'replace'], ['convert', 'restore'], self::ARRIVED),
             new self('merge', [...$held, 'merge'], ['convert', 'restore'], self::ARRIVED),
             new self(

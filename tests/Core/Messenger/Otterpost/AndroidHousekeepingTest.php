@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
 use Geschenk\Core\Conversion\Expectation;
-use Geschenk\Core\Messenger\Otterpost\Android\Schema;
+use Geschenk\Core\Messenger\Otterpost\Android\AndroidSchema;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
@@ -29,7 +29,7 @@ final class AndroidHousekeepingTest extends TestCase
                 new ChatStore($this->path("e$seed.sqlite")), $this->path("files$seed"), Chats::format('android'),
                 $this->path("out$seed"), $this->path("y$seed.sqlite"),
             );
-            $database = Database::openReadOnly($this->path("out$seed/".Schema::DATABASE));
+            $database = Database::openReadOnly($this->path("out$seed/".AndroidSchema::DATABASE));
             self::assertSame('ok', $database->one('PRAGMA integrity_check')?->text('integrity_check'));
             self::assertSame([], $database->few('PRAGMA foreign_key_check'));
             self::assertSame(
@@ -78,7 +78,7 @@ final class AndroidHousekeepingTest extends TestCase
             $chats, $this->path('files'), Chats::format('android'), $this->path('out'), $this->path('y.sqlite'),
         );
         $hashes = [];
-        foreach (\Geschenk\Core\Files\Folder::files($this->path('out/parcels')) as $file) {
+        foreach (\Geschenk\Core\Files\Durable\Folder::files($this->path('out/parcels')) as $file) {
             self::assertMatchesRegularExpression('#^[a-z]+/\d{6}(-[^/:?*<>|"\\\\]{1,80})?\.[a-z0-9]{1,8}$#u', $file);
             $hashes[] = hash_file('sha256', $this->path('out/parcels/'.$file)).strrchr($file, '.');
         }

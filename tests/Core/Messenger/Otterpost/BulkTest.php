@@ -6,7 +6,7 @@ namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
 use Eris\Generators;
 use Eris\TestTrait;
-use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\Content\FolderFiles;
 use Geschenk\Core\Messenger\Otterpost\Android\AndroidReader;
 use Geschenk\Core\Messenger\Otterpost\Ios\IosReader;
 use Geschenk\Core\Messenger\Reader;

@@ -6,8 +6,8 @@ namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
 use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Conversion\Conversion;
-use Geschenk\Core\Files\Folder;
-use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Merge\Held;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\ReadingHere;

@@ -7,7 +7,7 @@ namespace Geschenk\Tests\Core\Messenger\Otterpost;
 use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Conversion\Expectation;
-use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\Content\FolderFiles;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
-use Geschenk\Core\Files\FolderFiles;
+use Geschenk\Core\Files\Content\FolderFiles;
 use Geschenk\Core\Messenger\Otterpost\Android;
 use Geschenk\Core\Messenger\Otterpost\Android\OpenBackup;
 use Geschenk\Core\Messenger\Otterpost\Android\SealedBackup;
@@ -26,11 +26,11 @@ final class FormatPagesTest extends TestCase
     /** @return iterable<string, array{string, array<string, string>}> */
     public static function schemas(): iterable
     {
-        yield 'chat store' => ['chat-store', Store\Schema::TABLES];
-        yield 'Android' => ['otterpost-android', Android\Schema::tables(true)];
-        yield 'Android, generation 4' => ['otterpost-android-4', AndroidGeneration4\Schema::TABLES];
-        yield 'the rebuild' => ['otterplus-android', AndroidRebuild\Schema::OWN_TABLES];
-        yield 'iOS' => ['otterpost-ios', Ios\Schema::TABLES];
+        yield 'chat store' => ['chat-store', Store\StoreSchema::TABLES];
+        yield 'Android' => ['otterpost-android', Android\AndroidSchema::tables(true)];
+        yield 'Android, generation 4' => ['otterpost-android-4', AndroidGeneration4\Generation4Schema::TABLES];
+        yield 'the rebuild' => ['otterplus-android', AndroidRebuild\RebuildSchema::OWN_TABLES];
+        yield 'iOS' => ['otterpost-ios', Ios\IosSchema::TABLES];
     }
 
     /** @param array<string, string> $tables */
@@ -95,8 +95,8 @@ final class FormatPagesTest extends TestCase
     /** @return iterable<string, array{string, string, string}> */
     public static function writers(): iterable
     {
-        yield 'Android' => ['android', 'otterpost-android', Android\Schema::DATABASE];
-        yield 'iOS' => ['ios', 'otterpost-ios', Ios\Schema::DATABASE];
+        yield 'Android' => ['android', 'otterpost-android', Android\AndroidSchema::DATABASE];
+        yield 'iOS' => ['ios', 'otterpost-ios', Ios\IosSchema::DATABASE];
     }
 
     /** @return iterable<string, array{string, string, array<int|string, \BackedEnum>|array<int, string>}> */
@@ -114,17 +114,19 @@ final class FormatPagesTest extends TestCase
         }
         yield 'Android calls' => ['otterpost-android', 'Call outcomes', Android\Codes::RING_OUTCOMES];
         yield 'iOS calls' => ['otterpost-ios', 'Call outcomes', Ios\Codes::CALL_OUTCOMES];
-        yield 'generation 4 slip sorts' => ['otterpost-android-4', 'Slip sorts', AndroidGeneration4\Schema::SLIP_SORTS];
+        yield 'generation 4 slip sorts' => [
+            'otterpost-android-4', 'Slip sorts', AndroidGeneration4\Generation4Schema::SLIP_SORTS,
+        ];
         yield 'generation 4 calls' => [
-            'otterpost-android-4', 'Call outcomes', AndroidGeneration4\Schema::RING_OUTCOMES,
+            'otterpost-android-4', 'Call outcomes', AndroidGeneration4\Generation4Schema::RING_OUTCOMES,
         ];
         yield 'Android flags' => [
             'otterpost-android', 'Flags',
-            [Android\Schema::FLAG_STARRED => 'starred', Android\Schema::FLAG_FORWARDED => 'forwarded'],
+            [Android\AndroidSchema::FLAG_STARRED => 'starred', Android\AndroidSchema::FLAG_FORWARDED => 'forwarded'],
         ];
         yield 'iOS flags' => [
             'otterpost-ios', 'Flags',
-            [Ios\Schema::FLAG_STARRED => 'starred', Ios\Schema::FLAG_FORWARDED => 'forwarded'],
+            [Ios\IosSchema::FLAG_STARRED => 'starred', Ios\IosSchema::FLAG_FORWARDED => 'forwarded'],
         ];
     }
 
@@ -144,25 +146,27 @@ final class FormatPagesTest extends TestCase
         $page = static fn (string $name): string => (string) file_get_contents(
             dirname(__DIR__, 4)."/docs/formats/$name.md",
         );
-        self::assertStringContainsString(sprintf('0x%08X', Store\Schema::APPLICATION_ID), $page('chat-store'));
-        self::assertStringContainsString(sprintf('0x%08X', Android\Schema::APPLICATION_ID), $page('otterpost-android'));
+        self::assertStringContainsString(sprintf('0x%08X', Store\StoreSchema::APPLICATION_ID), $page('chat-store'));
         self::assertStringContainsString(
-            sprintf('0x%08X', Android\Schema::COUNTER_APPLICATION_ID), $page('otterpost-android'),
+            sprintf('0x%08X', Android\AndroidSchema::APPLICATION_ID), $page('otterpost-android'),
         );
         self::assertStringContainsString(
-            sprintf('0x%08X', AndroidGeneration4\Schema::APPLICATION_ID), $page('otterpost-android-4'),
+            sprintf('0x%08X', Android\AndroidSchema::COUNTER_APPLICATION_ID), $page('otterpost-android'),
         );
         self::assertStringContainsString(
-            sprintf('0x%08X', AndroidRebuild\Schema::APPLICATION_ID), $page('otterplus-android'),
+            sprintf('0x%08X', AndroidGeneration4\Generation4Schema::APPLICATION_ID), $page('otterpost-android-4'),
+        );
+        self::assertStringContainsString(
+            sprintf('0x%08X', AndroidRebuild\RebuildSchema::APPLICATION_ID), $page('otterplus-android'),
         );
         self::assertStringContainsString(SealedBackup::MAGIC, $page('otterpost-sealed'));
         foreach ([OpenBackup::FILE, SealedBackup::FILE] as $file) {
             self::assertStringContainsString(
-                '| `'.Android\Schema::SPARES."/<moment>/$file` |", $page('otterpost-sealed'),
+                '| `'.Android\AndroidSchema::SPARES."/<moment>/$file` |", $page('otterpost-sealed'),
             );
         }
         self::assertStringContainsString('| '.SealedBackup::HEADER.' | | pieces |', $page('otterpost-sealed'));
-        foreach (Ios\Schema::ENTITIES as $entity => $number) {
+        foreach (Ios\IosSchema::ENTITIES as $entity => $number) {
             self::assertMatchesRegularExpression(
                 '/### `Z'.strtoupper($entity).'`.*?\| Z_ENT \| INTEGER \| '.$number.' \|/s', $page('otterpost-ios'),
             );

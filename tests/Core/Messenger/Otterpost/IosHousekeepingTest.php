@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Messenger\Otterpost;
 
-use Geschenk\Core\Messenger\Otterpost\Ios\Schema;
+use Geschenk\Core\Messenger\Otterpost\Ios\IosSchema;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Sqlite\Row;
 use Geschenk\Tests\Support\Chats;
@@ -28,10 +28,10 @@ final class IosHousekeepingTest extends TestCase
     {
         $chats = Chats::random($seed, $this->path('x.sqlite'), $this->path('files'), 'ios');
         Chats::through($chats, $this->path('files'), Chats::format('ios'), $this->path('out'), $this->path('y.sqlite'));
-        $database = Database::openReadOnly($this->path('out/'.Schema::DATABASE));
+        $database = Database::openReadOnly($this->path('out/'.IosSchema::DATABASE));
         self::assertSame('ok', $database->one('PRAGMA integrity_check')?->text('integrity_check'));
         self::assertSame([], $database->few('PRAGMA foreign_key_check'));
-        foreach (Schema::ENTITIES as $entity => $number) {
+        foreach (IosSchema::ENTITIES as $entity => $number) {
             $table = 'Z'.strtoupper($entity);
             $max = $database->one(
                 'SELECT COALESCE(MAX(Z_PK), 0) AS m, '
@@ -90,7 +90,7 @@ final class IosHousekeepingTest extends TestCase
         Chats::through($chats, $this->path('files'), Chats::format('ios'), $this->path('out'), $this->path('y.sqlite'));
         $paths = array_map(
             static fn (Row $r): string => $r->text('ZPATH'),
-            Database::openReadOnly($this->path('out/'.Schema::DATABASE))->few(
+            Database::openReadOnly($this->path('out/'.IosSchema::DATABASE))->few(
                 'SELECT ZPATH FROM ZPARCEL WHERE ZPATH IS NOT NULL',
             ),
         );

@@ -12,7 +12,7 @@ use Geschenk\Core\Chat\Kind;
 use Geschenk\Core\Chat\Member;
 use Geschenk\Core\Chat\MemberRole;
 use Geschenk\Core\Chat\Message;
-use Geschenk\Core\Files\Folder;
+use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Messenger\Format;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\Otterpost\Handle;

@@ -123,7 +123,7 @@ final class RoundTripTest extends TestCase
                     $here."/y$turn.sqlite",
                 );
                 $bytes = [];
-                foreach (\Geschenk\Core\Files\Folder::files($here."/out$turn") as $file) {
+                foreach (\Geschenk\Core\Files\Durable\Folder::files($here."/out$turn") as $file) {
                     $bytes[$file] = hash_file('sha256', $here."/out$turn/$file");
                 }
                 $seen[] = [$bytes, array_map(static fn ($loss): array => $loss->toArray(), $losses)];

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Support\Formats\Quillet\Android;
 
-use Geschenk\Core\Files\Disk;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Messenger\Capabilities;
 use Geschenk\Core\Messenger\ChatFiles;
 use Geschenk\Core\Messenger\Format;
