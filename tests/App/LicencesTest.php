@@ -19,7 +19,7 @@ final class LicencesTest extends TestCase
         self::assertSame(
             LicencesWriteCommand::text(new Shipped($root)),
             (string) file_get_contents($root.'/'.LicencesWriteCommand::FILE),
-            'APP_ENV=demo bin/console licences:write writes it anew.',
+            './geschenk console licences:write writes it anew.',
         );
     }
 

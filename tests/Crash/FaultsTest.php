@@ -12,7 +12,7 @@ use PHPUnit\Framework\TestCase;
 
 /**
  * Whatever interrupts the way of an account, it ends with everything there and the giving phone as it was. More of the
- * same: bin/console faults:run --seeds=1000.
+ * same: ./geschenk console faults:run --seeds=1000.
  */
 final class FaultsTest extends TestCase
 {

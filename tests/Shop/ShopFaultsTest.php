@@ -13,7 +13,7 @@ use PHPUnit\Framework\TestCase;
 
 /**
  * Each kind of job with the worker, the watch and the records of a shop, interrupted: one seed each. More of the same:
- * bin/console faults:shop --seeds=300.
+ * ./geschenk console faults:shop --seeds=300.
  */
 final class ShopFaultsTest extends TestCase
 {

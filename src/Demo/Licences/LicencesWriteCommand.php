@@ -34,7 +34,7 @@ final class LicencesWriteCommand extends Command
                 $texts[$text][] = $one['name'];
             }
         }
-        $parts = ["What ships with Geschenk and is somebody else's. Made by bin/console licences:write.\n\n"
+        $parts = ["What ships with Geschenk and is somebody else's. Made by ./geschenk console licences:write.\n\n"
             .implode("\n", $list)."\n"];
         foreach ($texts as $text => $names) {
             $parts[] = str_repeat('-', 80)."\n".wordwrap(implode(', ', array_unique($names)), 80)."\n\n$text\n";

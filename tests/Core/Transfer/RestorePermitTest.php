@@ -9,6 +9,7 @@ use Geschenk\Core\Transfer\AgreedTo;
 use Geschenk\Core\Transfer\ReceiverSeen;
 use Geschenk\Core\Transfer\RestorePermit;
 use Geschenk\Core\Transfer\RestoreRefused;
+use Geschenk\Core\Transfer\Unreadable;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -101,6 +102,33 @@ final class RestorePermitTest extends TestCase
         $seen = new ReceiverSeen('mark', copied: 'mark');
         $agreed = new AgreedTo('41-B', '41-b');
         self::assertSame('mark', RestorePermit::toMerge($seen, $agreed, $this->tally(0))->seen);
+    }
+
+    public function testWhatCanNotBeReadThereIsLostOnlyInTheNumbersThatWereAgreedTo(): void
+    {
+        $seen = static fn (Unreadable $unreadable): ReceiverSeen => new ReceiverSeen(
+            'mark', 1, 7, 'mark', $unreadable,
+        );
+        $three = Unreadable::of(['lost' => 3]);
+        $uncounted = Unreadable::of(['loss_uncounted' => true]);
+        self::assertSame([3, false, 0, true], [
+            $three->messages, $three->isUncounted, $uncounted->messages, $uncounted->isUncounted,
+        ]);
+        foreach ([[$three, null], [$three, 2], [$three, 4], [$uncounted, null], [$uncounted, 1]] as [$there, $agreed]) {
+            foreach ([RestorePermit::grant(...), RestorePermit::toMerge(...)] as $permit) {
+                try {
+                    $permit($seen($there), new AgreedTo('41-B', '41-B', 7, $agreed), $this->tally(0));
+                    self::fail('Granted.');
+                } catch (RestoreRefused $refusal) {
+                    self::assertSame('unreadable_there', $refusal->reason);
+                }
+            }
+        }
+        foreach ([[$three, 3], [$uncounted, 0], [Unreadable::of([]), null]] as [$there, $agreed]) {
+            $told = new AgreedTo('41-B', '41-B', 7, $agreed);
+            self::assertSame('mark', RestorePermit::grant($seen($there), $told, $this->tally(0))->seen);
+            self::assertSame('mark', RestorePermit::toMerge($seen($there), $told, $this->tally(0))->seen);
+        }
     }
 
     private function grant(int $messages, ?int $replaces, ?string $copied): RestorePermit
