@@ -32,6 +32,7 @@ final readonly class Point
      * @param string                           $variant  of the words; the id where there is one only
      * @param array<string, string|int>        $params   what the words need
      * @param string|null                      $app      for a point of one messenger on the phone: the app's id
+     * @param bool                             $isTold   whether no phone shows it, and a person says that it is done
      */
     public function __construct(
         public string $id,
@@ -41,6 +42,7 @@ final readonly class Point
         public string $variant,
         public array $params = [],
         public ?string $app = null,
+        public bool $isTold = false,
     ) {
     }
 

@@ -12,6 +12,7 @@ use Geschenk\App\Http\Body\NewRun;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\MoveAt;
 use Geschenk\App\Tray\Intake\Intake;
+use Geschenk\App\Tray\Intake\TellingSteps;
 use Geschenk\App\Work\RunDesk;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
@@ -27,6 +28,7 @@ final readonly class MoveController
         private TrayAnswer $answer,
         private RunDesk $runs,
         private Intake $intake,
+        private TellingSteps $steps,
     ) {
     }
 
@@ -119,6 +121,20 @@ final readonly class MoveController
         $this->runs->cancel($number, $place, $id, $user->getUserIdentifier());
 
         return $this->answer->of($number, 202);
+    }
+
+    /** A step of its way in that no phone shows: done, not done after all, or undone again. */
+    #[Route('/told/{step<[a-z_]{1,40}>}/{act<done|taken-back|undone>}', methods: ['POST'])]
+    public function tell(MoveAt $at, string $step, string $act, #[CurrentUser] User $user): JsonResponse
+    {
+        $by = $user->getUserIdentifier();
+        match ($act) {
+            'taken-back' => $this->steps->takeBack($at, $step, $by),
+            'undone' => $this->steps->undone($at, $step, $by),
+            default => $this->steps->tell($at, $step, $by),
+        };
+
+        return $this->answer->of($at->tray);
     }
 
     /** What was told at all; a password may begin or end with a space. */

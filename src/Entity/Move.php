@@ -36,6 +36,11 @@ class Move
     #[ORM\OrderBy(['number' => 'ASC'])]
     private Collection $bringings;
 
+    /** @var Collection<int, StepTold> */
+    #[ORM\OneToMany(targetEntity: StepTold::class, mappedBy: 'move', cascade: ['persist'], orphanRemoval: true)]
+    #[ORM\OrderBy(['id' => 'ASC'])]
+    private Collection $told;
+
     public function __construct(
         #[ORM\ManyToOne(inversedBy: 'moves'), ORM\JoinColumn(nullable: false)] public readonly Tray $tray,
         /** from 1, in the order in which the tray's moves are shown */
@@ -46,6 +51,7 @@ class Move
         #[ORM\Column(length: 60)] public readonly string $edition,
     ) {
         $this->bringings = new ArrayCollection();
+        $this->told = new ArrayCollection();
         $this->begins(Aim::Whole);
     }
 
@@ -84,6 +90,23 @@ class Move
     public function backup(): ?Backup
     {
         return $this->bringing()->backup();
+    }
+
+    /** @return list<StepTold> steps of its way in that somebody has told to be done, in that order */
+    public function told(): array
+    {
+        return array_values($this->told->toArray());
+    }
+
+    public function tell(StepTold $step): void
+    {
+        $this->told->add($step);
+    }
+
+    /** It was not done after all. */
+    public function takeBack(StepTold $step): void
+    {
+        $this->told->removeElement($step);
     }
 
     public function leaveOut(\DateTimeImmutable $at): void

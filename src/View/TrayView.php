@@ -12,6 +12,7 @@ use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Step;
+use Geschenk\App\Entity\StepTold;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Guide\Guides;
@@ -232,7 +233,7 @@ final readonly class TrayView
                 fn (Point $point): array => $this->point($point, []), $this->readiness->afterRestore($move),
             ),
             'run' => null === $run ? null : $this->runs->of($run, $this->status->may($run)), 'may' => $this->may($move),
-            'lacking_for' => $this->lackingFor($move),
+            'lacking_for' => $this->lackingFor($move), 'told' => array_map($this->told(...), $move->told()),
             'backup' => null === $backup ? null : $this->backup($move, $backup),
             'rehearsal' => $bringing->rehearsal()['totals'] ?? null,
             'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $bringing->merges(),
@@ -391,10 +392,20 @@ final readonly class TrayView
 
         return [
             'id' => $point->id, 'app' => $point->app, 'status' => $point->status,
-            'who' => $point->who, 'severity' => $point->severity,
+            'who' => $point->who, 'severity' => $point->severity, 'told' => $point->isTold,
             'what' => $this->words->say($words.'.what', $point->params),
             'how' => $isToDo ? $this->words->say($words.'.how', $point->params) : null,
             'guide' => $isToDo ? $guides[$point->id] ?? null : null,
+        ];
+    }
+
+    /** @return array<string, mixed> */
+    private function told(StepTold $told): array
+    {
+        return [
+            'step' => $told->step, 'what' => $this->words->say("point.$told->step.what"), 'at' => Time::iso($told->at),
+            'by' => $this->words->who($told->by),
+            'undo' => $told->isOpen() ? $this->words->say("point.{$told->step}_undone.how") : null,
         ];
     }
 

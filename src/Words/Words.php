@@ -12,7 +12,7 @@ use Symfony\Contracts\Translation\TranslatorInterface;
 final readonly class Words
 {
     /** Parameters whose "@" names a place; in any other it is what somebody typed, or a phone told. */
-    private const PLACES = ['path', 'messenger', 'field', 'rule', 'choice'];
+    private const PLACES = ['path', 'messenger', 'field', 'rule', 'choice', 'step'];
 
     public function __construct(private TranslatorInterface $translator, private Language $language)
     {

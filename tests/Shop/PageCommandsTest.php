@@ -38,9 +38,8 @@ final class PageCommandsTest extends TestCase
 
     private function prints(string $command, string $shown): void
     {
-        $here = strtr($command, [
-            './geschenk ' => escapeshellarg((string) realpath(self::ROOT.'/geschenk')).' ', '/tmp/' => $this->path('').'/',
-        ]);
+        $script = escapeshellarg((string) realpath(self::ROOT.'/geschenk'));
+        $here = strtr($command, ['./geschenk ' => $script.' ', '/tmp/' => $this->path('').'/']);
         exec(sprintf(
             'cd %s && GESCHENK_DATA=%s APP_ENV= %s 2>%s', escapeshellarg($this->path('')),
             escapeshellarg($this->path('var')), $here, escapeshellarg($this->path('errors')),
@@ -48,7 +47,7 @@ final class PageCommandsTest extends TestCase
         $said = str_replace($this->path('').'/', '/tmp/', implode("\n", $lines));
         $all = $said."\n".file_get_contents($this->path('errors'));
         self::assertLessThanOrEqual(3, $code, "$command: $all");
-        foreach (array_filter(explode("\n", $shown)) as $line) {
+        foreach (explode("\n", trim($shown)) as $line) {
             // The moment is that of the example; what is left away is marked.
             $shape = preg_quote((string) preg_replace('/judged at \S+?Z/', 'judged at …', $line), '/');
             $shape = str_replace('…', '.*', $shape);

@@ -95,3 +95,16 @@ export function useGoOnWithBackup(number: () => number) {
     actOnBackupRun(backup, run, 'go-on'),
   )
 }
+
+/** Says of a step that no phone shows that it is done, was not done after all, or is undone again. */
+export function useTellStep(at: Ref<At>) {
+  return useTrayChange(
+    () => at.value.number,
+    ({ step, act }: { step: string; act: 'done' | 'taken-back' | 'undone' }) =>
+      body(
+        api.POST('/api/trays/{number}/moves/{place}/told/{step}/{act}', {
+          params: { path: { ...at.value, step, act } },
+        }),
+      ),
+  )
+}

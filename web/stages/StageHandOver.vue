@@ -9,6 +9,7 @@ import BackupFacts from '../components/backup/BackupFacts.vue'
 import PutBack from '../components/backup/PutBack.vue'
 import KeepingChats from '../components/backup/KeepingChats.vue'
 import SheetCode from '../components/backup/SheetCode.vue'
+import UndoTold from '../components/backup/UndoTold.vue'
 import EvidenceList from '../components/arrival/EvidenceList.vue'
 import WhyNot from '../components/run/WhyNot.vue'
 import WithdrawTray from '../components/backup/WithdrawTray.vue'
@@ -97,6 +98,7 @@ function close(): void {
           </li>
         </ul>
       </div>
+      <UndoTold v-for="m in moves" :key="m.place" :tray="tray" :move="m" />
       <AfterRestore v-for="m in moves" :key="m.place" :tray="tray" :move="m" />
       <ul v-if="receiving || keptFrom !== null || tray.keeping?.backups !== 0" class="back">
         <li v-if="receiving">{{ say('hand.open_together', { tag: receiving.tag }) }}</li>

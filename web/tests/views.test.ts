@@ -22,6 +22,8 @@ import StageHandOver from '../stages/StageHandOver.vue'
 import KeepingChats from '../components/backup/KeepingChats.vue'
 import KeptList from '../components/backup/KeptList.vue'
 import StageIntake from '../stages/StageIntake.vue'
+import UndoTold from '../components/backup/UndoTold.vue'
+import WaysIn from '../components/backup/WaysIn.vue'
 import StageReady from '../stages/StageReady.vue'
 import StageRestore from '../stages/StageRestore.vue'
 import NewTrayView from '../views/NewTrayView.vue'
@@ -200,6 +202,7 @@ const move = (change: Partial<Schemas['Move']> = {}): Schemas['Move'] => ({
     change.run && !['done', 'cancelled'].includes(change.run.state) ? [] : (TURNS[change.stage ?? 'restore'] ?? []),
   ),
   lacking_for: [],
+  told: [],
   place: 1,
   app: 'otterpost',
   edition: 'Otterpost',
@@ -399,6 +402,7 @@ describe('the restore', () => {
       status: 'to_do',
       who: 'owner',
       severity: 'blocks',
+      told: false,
       what: 'Theft lock off',
       how: 'Switch it off.',
       guide: null,
@@ -440,6 +444,7 @@ describe('readiness', () => {
     status,
     who: 'owner',
     severity: 'blocks',
+    told: false,
     what: id,
     how,
     guide: null,
@@ -605,6 +610,7 @@ describe('readiness', () => {
       status: 'to_do',
       who: 'technician',
       severity: 'blocks',
+      told: false,
       what: 'The older version lies on the phone',
       how: 'Put the older version beside the present one.',
       guide: null,
@@ -620,6 +626,45 @@ describe('readiness', () => {
     expect(panel.find('.why').text()).toContain('44-A')
     await panel.findAll('input[type=radio]')[0]?.setValue()
     expect(panel.find('.next').attributes('disabled')).toBeUndefined()
+  })
+  it('is told to be done where no phone shows it, taken back, and told to be undone before the hand-over', async () => {
+    const tell = '/api/trays/44/moves/1/told/lent_confirmed'
+    answers = { 'GET /api/trays/44/readiness': phones('ready') }
+    for (const act of ['done', 'taken-back', 'undone']) answers[`POST ${tell}/${act}`] = tray()
+    const point: Schemas['Point'] = {
+      id: 'lent_confirmed',
+      app: 'otterpost',
+      status: 'to_do',
+      who: 'owner',
+      severity: 'blocks',
+      told: true,
+      what: 'The owner has confirmed the backup',
+      how: 'Have its owner confirm the backup.',
+      guide: null,
+    }
+    const told = { step: point.id, what: point.what, at: '2026-11-20T12:00:00.000Z', by: 'jette', undo: 'Remove it.' }
+    const shown = begin({
+      accounts: [account(10, { offers: [localBackup({ id: 'lent/box', lock: 'open' })], bytes: 9 })],
+    })
+    const at = shown.moves[0] ?? move()
+    at.lacking_for = [{ offer: 'lent/box', points: [point] }]
+    const ways = await show(WaysIn, { tray: shown, move: at, modelValue: null })
+    expect(ways.text()).toContain('Have its owner confirm the backup.')
+    await ways.find('button').trigger('click')
+    await ways.setProps({ move: { ...at, lacking_for: [], told: [told] } })
+    expect(ways.text()).toContain('The owner has confirmed the backup: told by jette')
+    await ways.find('button').trigger('click')
+    const left = await show(UndoTold, { tray: shown, move: { ...at, told: [told] } })
+    expect(left.text()).toContain('Remove it.')
+    await left.find('button').trigger('click')
+    await flushPromises()
+    expect(sent.filter((s) => s.path.startsWith(tell)).map((s) => s.path.split('/').at(-1))).toEqual([
+      'done',
+      'taken-back',
+      'undone',
+    ])
+    await left.setProps({ move: { ...at, told: [{ ...told, undo: null }] } })
+    expect(left.find('li').exists()).toBe(false)
   })
   it('counts what can’t be seen yet as open', async () => {
     answers = { 'GET /api/trays/44/readiness': phones('unseen') }
@@ -783,6 +828,7 @@ describe('what is still to happen after a restore', () => {
     status,
     who: 'technician',
     severity: 'warns',
+    told: false,
     what: `${id} is so`,
     how: status === 'ready' ? null : `Do ${id}.`,
     guide: null,

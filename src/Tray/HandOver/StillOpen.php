@@ -45,6 +45,16 @@ final readonly class StillOpen
                 ];
             }
         }
+        foreach ($tray->has(Role::Gives) ? $tray->moves() : [] as $move) {
+            foreach ($move->told() as $told) {
+                if ($told->isOpen()) {
+                    $open[] = [
+                        'id' => "told $told->step $move->app", 'tag' => $tray->phone(Role::Gives)->tag,
+                        'words' => "point.{$told->step}_undone.short", 'params' => ['edition' => $move->edition],
+                    ];
+                }
+            }
+        }
         foreach ($tray->onlyBacksUp() ? [] : $tray->moves() as $move) {
             $tag = $tray->phone(Role::Receives)->tag;
             foreach ($this->readiness->afterRestore($move) as $point) {

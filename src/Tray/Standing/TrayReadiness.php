@@ -8,6 +8,7 @@ use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Holding;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\OfferSeen;
+use Geschenk\App\Entity\StepTold;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Tray\Time\Paces;
@@ -18,6 +19,7 @@ use Geschenk\Core\Phone\Point;
 use Geschenk\Core\Phone\Readiness;
 use Geschenk\Core\Phone\Role;
 use Geschenk\Core\Phone\Rule\AccountRule;
+use Geschenk\Core\Phone\Rule\ToldStep;
 use Geschenk\Core\Phone\Situation;
 use Geschenk\Core\Transfer\Offer;
 use Geschenk\Core\WayIn\Ways;
@@ -75,7 +77,7 @@ final readonly class TrayReadiness
             return [];
         }
         $situation = new Situation($phone, Role::Gives, null);
-        $asked = new AccountAsked($move->app, $move->edition, null);
+        $asked = new AccountAsked($move->app, $move->edition, null, told: self::told($move, $way->steps()));
         $points = array_map(
             static fn (AccountRule $step): ?Point => $step->judge($situation, $asked), $way->steps(),
         );
@@ -83,6 +85,35 @@ final readonly class TrayReadiness
         return array_values(array_filter(
             $points, static fn (?Point $point): bool => Point::TO_DO === $point?->status,
         ));
+    }
+
+    /** @return array<string, ToldStep> steps of the ways that have something of an account, by name */
+    public function toldSteps(Move $move): array
+    {
+        $steps = [];
+        foreach ($this->offers($move) as $offer) {
+            foreach ($this->ways->named($offer->way)?->steps() ?? [] as $step) {
+                if ($step instanceof ToldStep) {
+                    $steps[$step->name] = $step;
+                }
+            }
+        }
+
+        return $steps;
+    }
+
+    /**
+     * Asked of the records only where a way has such steps.
+     *
+     * @param list<AccountRule> $steps
+     *
+     * @return list<string>
+     */
+    private static function told(Move $move, array $steps): array
+    {
+        $isAny = [] !== array_filter($steps, static fn (AccountRule $step): bool => $step instanceof ToldStep);
+
+        return $isAny ? array_map(static fn (StepTold $told): string => $told->step, $move->told()) : [];
     }
 
     /** Whether the phone that gives is ready, whatever the other lacks. */
@@ -143,9 +174,11 @@ final readonly class TrayReadiness
         $points = Readiness::ofPhone($state, $role, $this->job($moves, $role));
         foreach ($moves as $move) {
             $number = Role::Receives === $role ? $this->number($move) : null;
-            $asked = new AccountAsked($move->app, $move->edition, $number, $isForRestore);
             $offer = Role::Gives === $role ? $offerOf($move) : null;
             $steps = null === $offer ? [] : $this->ways->named($offer->way)?->steps() ?? [];
+            $asked = new AccountAsked(
+                $move->app, $move->edition, $number, $isForRestore, self::told($move, $steps),
+            );
             array_push($points, ...Readiness::ofAccount($state, $role, $asked, $steps));
         }
 

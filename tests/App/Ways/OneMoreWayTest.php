@@ -44,7 +44,24 @@ final class OneMoreWayTest extends ApiTestCase
         self::assertStringContainsString('is not ready yet', $this->text($refused, 'detail'));
         $this->lend(true);
         $this->look();
+        // What no phone shows is still open, and told by a person.
+        self::assertSame(
+            [LentVersionWay::CONFIRMED, 'to_do', true],
+            array_map(fn (string $key): mixed => $this->value(
+                $this->move($n), 'lacking_for', 0, 'points', 0, $key,
+            ), ['id', 'status', 'told']),
+        );
+        $refused = $this->call('POST', $this->runs($n), $this->asked(self::PASSWORD), 422);
+        self::assertStringContainsString('is not ready yet', $this->text($refused, 'detail'));
+        self::assertSame('no_such_step', $this->refusal('POST', "/api/trays/$n/moves/1/told/dreamt/done", null));
+        $this->tell($n, 'done');
+        $this->tell($n, 'done');
         self::assertSame([], $this->move($n)['lacking_for']);
+        self::assertSame('jette', $this->value($this->move($n), 'told', 0, 'by'));
+        $this->tell($n, 'taken-back');
+        self::assertSame([], $this->move($n)['told']);
+        self::assertCount(1, (array) $this->move($n)['lacking_for']);
+        $this->tell($n, 'done');
         $refused = $this->call('POST', $this->runs($n), $this->asked(null), 422);
         self::assertStringContainsString('is locked', $this->text($refused, 'detail'));
         $this->askAndWork($n, $this->asked('neap tide'));
@@ -65,9 +82,7 @@ final class OneMoreWayTest extends ApiTestCase
 
     public function testWhereItIsPulledOutItGoesOnAndPullsNothingTwice(): void
     {
-        $n = $this->opened();
-        $this->lend(true);
-        $this->look();
+        $n = $this->ready();
         $box = (int) filesize($this->giving->data('otterpost').'/'.LentVersionWay::BOX);
         Phones::plan($this->giving, ['on' => 'pull', 'do' => 'unplug', 'after_bytes' => $box + 60_000]);
         $this->call('POST', $this->runs($n), $this->asked(self::PASSWORD), 202);
@@ -104,14 +119,53 @@ final class OneMoreWayTest extends ApiTestCase
 
     public function testTwoAccountsArentNeededForTwoWaysAtOnceOneRequestNamesItsOffer(): void
     {
-        $n = $this->opened();
-        $this->lend(true);
-        $this->look();
+        $n = $this->ready();
         $this->call('POST', "/api/trays/$n/backups", [
             'accounts' => [['place' => 1, 'offer' => self::OFFER, 'key' => self::PASSWORD]],
         ], 202);
         $this->work();
         self::assertSame('lent_version', $this->value($this->move($n), 'backup', 'way_in'));
+    }
+
+    public function testWhatAToldStepLeavesIsNamedBeforeTheHandOverUntilSomebodySaysThatItIsUndone(): void
+    {
+        $n = $this->ready();
+        $this->askAndWork($n, $this->asked(self::PASSWORD));
+        self::assertSame(['told '.LentVersionWay::CONFIRMED.' otterpost'], $this->toldOpen($n));
+        self::assertNotNull($this->value($this->move($n), 'told', 0, 'undo'));
+        $this->tell($n, 'undone');
+        self::assertSame([], $this->toldOpen($n));
+        self::assertNull($this->value($this->move($n), 'told', 0, 'undo'));
+        $this->signIn('orla');
+        $log = (string) json_encode($this->call('GET', '/api/log'));
+        foreach (['Said of Otterpost', 'Undone again for Otterpost'] as $words) {
+            self::assertStringContainsString($words, $log);
+        }
+    }
+
+    /** @return list<mixed> what is still open of what was told, by its id */
+    private function toldOpen(int $n): array
+    {
+        return array_values(array_filter(
+            array_column((array) $this->call('GET', "/api/trays/$n")['open'], 'id'),
+            static fn (mixed $id): bool => is_string($id) && str_starts_with($id, 'told '),
+        ));
+    }
+
+    /** Both steps of it are done, the one as it is seen and the other as it was told. */
+    private function ready(): int
+    {
+        $n = $this->opened();
+        $this->lend(true);
+        $this->look();
+        $this->tell($n, 'done');
+
+        return $n;
+    }
+
+    private function tell(int $n, string $act): void
+    {
+        $this->call('POST', "/api/trays/$n/moves/1/told/".LentVersionWay::CONFIRMED."/$act", null);
     }
 
     private function opened(): int

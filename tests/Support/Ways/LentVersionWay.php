@@ -11,6 +11,7 @@ use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneState;
+use Geschenk\Core\Phone\Rule\ToldStep;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Transfer\Fetched;
 use Geschenk\Core\Transfer\Fetching;
@@ -29,6 +30,8 @@ use Geschenk\Core\UnusableInput;
 final class LentVersionWay implements WayIn
 {
     public const BOX = 'lent/chats.box';
+    /** That its owner has confirmed it: no phone shows that. */
+    public const CONFIRMED = 'lent_confirmed';
 
     public static function name(): string
     {
@@ -67,7 +70,7 @@ final class LentVersionWay implements WayIn
 
     public function steps(): array
     {
-        return [new VersionLent()];
+        return [new VersionLent(), new ToldStep(self::CONFIRMED, isLeft: true)];
     }
 
     public function switches(PhoneState $phone, string $app): array

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
+import { useTellStep } from '../../api/runs'
 import { bytes, dateTime, duration } from '../../lib/format'
 import { say } from '../../lib/say'
 import { ageOf, chosenWay, heldOn, lackingFor, waysIn } from '../../lib/ways'
@@ -8,6 +9,7 @@ import { ageOf, chosenWay, heldOn, lackingFor, waysIn } from '../../lib/ways'
 /** The ways in for an account, each with its age, its size and what it holds; and how to have one made now. */
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const chosen = defineModel<string | null>({ required: true })
+const tell = useTellStep(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives'))
 const tag = computed(() => giving.value?.tag ?? '')
 const held = computed(() => heldOn(props.tray, props.move, 'gives'))
@@ -107,7 +109,21 @@ const noRoom = computed(() =>
     </label>
     <p v-for="point in toDo" :key="point.id" class="small" role="status">
       <b>{{ say('ways.to_do', { tag }) }}</b> {{ point.how ?? point.what }}
+      <v-btn
+        v-if="point.told"
+        size="small"
+        :loading="tell.isPending.value"
+        @click="tell.mutate({ step: point.id, act: 'done' })"
+        >{{ say('ways.done') }}</v-btn
+      >
     </p>
+    <p v-for="one in move.told" :key="one.step" class="small">
+      ✓ {{ say('ways.told', { what: one.what, by: one.by, at: dateTime(one.at) }) }}
+      <v-btn size="small" variant="text" @click="tell.mutate({ step: one.step, act: 'taken-back' })">{{
+        say('ways.take_back')
+      }}</v-btn>
+    </p>
+    <p v-if="tell.error.value" class="trouble" role="alert">{{ tell.error.value.message }}</p>
     <p v-for="how in now" :key="how" class="soft small">
       {{ how }} <span v-if="noRoom !== ''" class="stale">{{ noRoom }}</span>
     </p>
