@@ -124,11 +124,11 @@ final readonly class MoveController
     }
 
     /** A step of its way in that no phone shows: done, not done after all, or undone again. */
-    #[Route('/told/{step<[a-z_]{1,40}>}/{act<done|taken-back|undone>}', methods: ['POST'])]
-    public function tell(MoveAt $at, string $step, string $act, #[CurrentUser] User $user): JsonResponse
+    #[Route('/told/{step<[a-z_]{1,40}>}/{said<done|taken-back|undone>}', methods: ['POST'])]
+    public function tell(MoveAt $at, string $step, string $said, #[CurrentUser] User $user): JsonResponse
     {
         $by = $user->getUserIdentifier();
-        match ($act) {
+        match ($said) {
             'taken-back' => $this->steps->takeBack($at, $step, $by),
             'undone' => $this->steps->undone($at, $step, $by),
             default => $this->steps->tell($at, $step, $by),

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 // In the room of core's own way to the disk, where these are found before PHP's.
 
-namespace Geschenk\Core\Files;
+namespace Geschenk\Core\Files\Durable;
 
 use Geschenk\Standin\Disk\UnsyncedDisk;
 

@@ -17,7 +17,8 @@ final class DoorsTest extends ApiTestCase
     private const PARTS = [
         'number' => '1', 'place' => '1', 'id' => '00000000-0000-0000-0000-000000000000', 'conversation' => '1',
         'message' => '1', 'backup' => '00000000-0000-0000-0000-000000000000', 'rule' => 'expired',
-        'serial' => 'GIVES0001', 'side' => 'gives', 'point' => 'order', 'kind' => 'photos',
+        'serial' => 'GIVES0001', 'side' => 'gives', 'point' => 'order', 'kind' => 'photos', 'act' => 'pause',
+        'said' => 'done',
     ];
     /** What belongs behind the hand-over. */
     private const BEHIND = ['/keeping', '/erase', '/reopen'];

@@ -100,10 +100,10 @@ export function useGoOnWithBackup(number: () => number) {
 export function useTellStep(at: Ref<At>) {
   return useTrayChange(
     () => at.value.number,
-    ({ step, act }: { step: string; act: 'done' | 'taken-back' | 'undone' }) =>
+    ({ step, said }: { step: string; said: 'done' | 'taken-back' | 'undone' }) =>
       body(
-        api.POST('/api/trays/{number}/moves/{place}/told/{step}/{act}', {
-          params: { path: { ...at.value, step, act } },
+        api.POST('/api/trays/{number}/moves/{place}/told/{step}/{said}', {
+          params: { path: { ...at.value, step, said } },
         }),
       ),
   )

@@ -21,7 +21,7 @@ const left = computed(() => props.move.told.filter((one) => one.undo !== null))
         v-if="!tray.closed"
         size="small"
         :loading="tell.isPending.value"
-        @click="tell.mutate({ step: one.step, act: 'undone' })"
+        @click="tell.mutate({ step: one.step, said: 'undone' })"
         >{{ say('ways.undone') }}</v-btn
       >
     </li>

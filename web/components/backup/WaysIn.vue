@@ -113,13 +113,13 @@ const noRoom = computed(() =>
         v-if="point.told"
         size="small"
         :loading="tell.isPending.value"
-        @click="tell.mutate({ step: point.id, act: 'done' })"
+        @click="tell.mutate({ step: point.id, said: 'done' })"
         >{{ say('ways.done') }}</v-btn
       >
     </p>
     <p v-for="one in move.told" :key="one.step" class="small">
       ✓ {{ say('ways.told', { what: one.what, by: one.by, at: dateTime(one.at) }) }}
-      <v-btn size="small" variant="text" @click="tell.mutate({ step: one.step, act: 'taken-back' })">{{
+      <v-btn size="small" variant="text" @click="tell.mutate({ step: one.step, said: 'taken-back' })">{{
         say('ways.take_back')
       }}</v-btn>
     </p>
