@@ -105,6 +105,13 @@ class Backup
         return $this->over;
     }
 
+    /** It goes with its tray again. */
+    public function keepWithItsTray(): void
+    {
+        $this->keepUntil = null;
+        $this->over->forget();
+    }
+
     /** Whether it has a day of its own. */
     public function hasItsOwnDay(): bool
     {

@@ -129,6 +129,21 @@ final class ShopClockTest extends ApiTestCase
         self::assertSame([], array_filter($vault->places($late), file_exists(...)));
     }
 
+    public function testADayThatIsOverWhileItsTrayIsOpenEndsNothingBehindTheNextHandOver(): void
+    {
+        [$n, $early] = $this->twoKept();
+        $this->call('PUT', "/api/backups/$early/keeping", ['keep_until' => '2026-12-06']);
+        $this->live(11);
+        $this->signIn();
+        $this->isWatched = true;
+        $this->layPhones();
+        $this->call('POST', "/api/trays/$n/reopen", []);
+        $this->handOver($n);
+        self::assertFalse($this->backup($early)->hasItsOwnDay());
+        $this->staysOver();
+        self::assertTrue($this->backup($early)->isKept());
+    }
+
     public function testWhoErasesATrayAtOnceErasesWhatWasToBeKeptLonger(): void
     {
         [$n, $early, $late] = $this->twoKept();

@@ -19,6 +19,7 @@ final class Rooms
             'tests/Core/Transfer', 'tests/Standin/RestorerTest.php', 'tests/Standin/BackupMakerTest.php',
             'tests/Standin/BackupAndRestoreTest.php', 'tests/Standin/ReadErrorsTest.php',
             'tests/Standin/FaultsTest.php', 'tests/Journey/PutBackTest.php', 'tests/App/Work',
+            'tests/Crash/PowerCutTest.php',
         ],
         'Merge' => ['tests/Core/Merge', 'tests/Core/Conversion/TwoPhonesTest.php'],
         'Conversion' => ['tests/Core/Conversion', 'tests/Core/Arrival/ComparisonTest.php'],

@@ -223,6 +223,12 @@ final readonly class HandOver
                 $move->bringOnceMore($this->clock->now());
             }
             $tray->reopen();
+            // A day that is over by now would end it as soon as the tray is closed again.
+            foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
+                if ($backup->hasItsOwnDay() && $backup->keptUntil() <= $this->clock->now()) {
+                    $backup->keepWithItsTray();
+                }
+            }
             $this->sheet->note($tray, Stage::Intake, $by, Intake::noted('reopened', $tray), $tray->tags());
         });
     }
