@@ -74,7 +74,10 @@ final class SalvageTest extends TestCase
     public function testAForeignStatementIsNotRunBeyondMakingItsTable(): void
     {
         $this->make([[1, 1, 'a', null, null]]);
-        $hostile = sprintf("CREATE TABLE note(a); ATTACH '%s' AS x; CREATE TABLE x.y(z)", $this->path('s.db'));
+        // A path of any length, as seen from there: it has to fit where the table's own statement was.
+        $hostile = "CREATE TABLE note(a); ATTACH 's.db' AS x; CREATE TABLE x.y(z)";
+        $here = (string) getcwd();
+        self::assertTrue(chdir($this->path('')));
         $bytes = (string) file_get_contents($this->path('before.db'));
         self::assertLessThanOrEqual(strlen(self::TABLES['note']), strlen($hostile));
         file_put_contents(
@@ -82,6 +85,7 @@ final class SalvageTest extends TestCase
             str_replace(self::TABLES['note'], str_pad($hostile, strlen(self::TABLES['note'])), $bytes),
         );
         $this->salvage();
+        self::assertTrue(chdir($here));
         self::assertFileDoesNotExist($this->path('s.db'));
     }
 
