@@ -70,8 +70,7 @@ final readonly class KeepingDesk
         $what instanceof KindOfShop ?: throw Refusal::because('no_such_work');
 
         return $this->records->change(function () use ($what, $by, $asked): Run {
-            $before = $this->entities->getRepository(Run::class)
-                ->findOneBy(['move' => null, 'backup' => null, 'kind' => $what::name()], ['counter' => 'DESC']);
+            $before = $this->newestOfShop($what::name());
             if (null !== $before && !$before->state()->rests()) {
                 return $before;
             }
@@ -98,7 +97,9 @@ final readonly class KeepingDesk
         $this->records->change(function () use ($backup, $id, $act, $by, $asked): void {
             $run = $this->entities->find(Run::class, $id);
             $subject = null === $backup ? null : $this->backup($backup);
-            if (null === $run || $run->subject() !== $subject || !in_array($act, $run->acts(), true)) {
+            $isHere = null !== $run && $run->subject() === $subject
+                && (null !== $subject || $run === $this->newestOfShop($run->kind));
+            if (!$isHere || !in_array($act, $run->acts(), true)) {
                 throw Refusal::because(RunAct::GoOn === $act ? 'run_not_standing' : 'run_over');
             }
             if (RunAct::GoOn === $act) {
@@ -125,6 +126,12 @@ final readonly class KeepingDesk
             $run->stop(StopWish::Cancel, $by);
             $this->newRuns->handOut($run);
         }
+    }
+
+    private function newestOfShop(string $kind): ?Run
+    {
+        return $this->entities->getRepository(Run::class)
+            ->findOneBy(['move' => null, 'backup' => null, 'kind' => $kind], ['counter' => 'DESC']);
     }
 
     private function backup(string $id): Backup

@@ -75,6 +75,19 @@ final class SubjectTest extends ApiTestCase
         self::assertSame([RunState::Cancelled, []], [$this->again($run)->state(), StocktakingKind::$counted]);
     }
 
+    public function testOneThatFailedGoesOnNoMoreOnceAnotherOfItsKindCameBehindIt(): void
+    {
+        $this->begun();
+        $run = $this->desk()->askOfShop('stocktaking', 'orla');
+        $this->again($run)->fail('unexpected', [], new \DateTimeImmutable());
+        $this->entities()->flush();
+        $another = $this->desk()->askOfShop('stocktaking', 'orla');
+        self::assertSame('run_not_standing', $this->reason($run, RunAct::GoOn));
+        $this->work();
+        self::assertSame(RunState::Failed, $this->again($run)->state());
+        self::assertSame(RunState::Done, $this->again($another)->state());
+    }
+
     public function testNobodyAsksForOneOfAnotherSubject(): void
     {
         $n = $this->begun();
