@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, onUnmounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { PAGE, useConversations, useMessages, usePlaceOfDay, useUncover } from '../api/chats'
+import { PAGE, useConversations, useMessages, usePlaceOfDay, useUncover, type Spot } from '../api/chats'
 import type { Schemas } from '../api/client'
 import { useSession } from '../api/session'
 import { useTray } from '../api/tray'
@@ -41,6 +41,7 @@ const lease = useLease()
 const covered = computed(() => !lease.isUncovered.value)
 const spot = computed(() => (backup.value === null ? null : { backup: backup.value, id: conversation.value }))
 const topmost = ref(0)
+const total = ref<number | null>(null)
 /** The row above the topmost tells whether that begins a day. */
 const wanted = computed(() => {
   const first = Math.floor(Math.max(0, topmost.value - 1) / PAGE)
@@ -48,7 +49,6 @@ const wanted = computed(() => {
   const most = total.value === null ? 0 : Math.max(0, Math.ceil(total.value / PAGE) - 1)
   return Array.from({ length: last - first + 1 }, (_, n) => first + n).filter((page) => page <= most)
 })
-const total = ref<number | null>(null)
 const ledger = useMessages(spot, wanted, lease.isUncovered)
 const uncovering = useUncover()
 const dayPlace = usePlaceOfDay(spot)
@@ -110,20 +110,20 @@ watch(covered, (isCovered) => {
   if (isCovered) ledger.cover()
 })
 
+let isGone = false
+async function uncover(of: Spot): Promise<void> {
+  // Whoever has left meanwhile holds nothing either: what is granted is ended at once.
+  const granted = await uncovering
+    .mutateAsync({ spot: of, reason: isClosed.value ? reason.value : null })
+    .catch(() => null)
+  if (granted === null) return
+  lease.hold(granted.lease)
+  if (isGone || spot.value?.id !== of.id || spot.value.backup !== of.backup) lease.end()
+}
+
 function toggleCover(): void {
   if (!covered.value) return lease.end()
-  const of = spot.value
-  if (changing.value || why.value !== '' || of === null) return
-  uncovering.mutate(
-    { spot: of, reason: isClosed.value ? reason.value : null },
-    {
-      onSuccess: (granted) => {
-        lease.hold(granted.lease)
-        // Another one is looked at by now.
-        if (spot.value?.id !== of.id || spot.value.backup !== of.backup) lease.end()
-      },
-    },
-  )
+  if (!changing.value && why.value === '' && spot.value !== null) void uncover(spot.value)
 }
 
 watch([backup, conversation] as const, async () => {
@@ -135,7 +135,10 @@ watch([backup, conversation] as const, async () => {
   await nextTick()
   ledger.forget()
 })
-onUnmounted(() => ledger.forget())
+onUnmounted(() => {
+  isGone = true
+  ledger.forget()
+})
 
 function watchTop(event: Event): void {
   topmost.value = Math.floor((event.currentTarget as HTMLElement).scrollTop / ROW)

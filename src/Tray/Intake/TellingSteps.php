@@ -37,11 +37,15 @@ final readonly class TellingSteps
         });
     }
 
-    /** @throws Refusal where nobody has told it */
+    /** @throws Refusal where nobody has told it, or it was made use of: what it left is undone then, not forgotten */
     public function takeBack(MoveAt $at, string $step, string $by): void
     {
         $this->change($at, function (Move $move) use ($step, $by): void {
-            $move->takeBack(self::find($move, $step) ?? throw Refusal::because('no_such_step'));
+            $told = self::find($move, $step) ?? throw Refusal::because('no_such_step');
+            if ($told->isLeft && null !== $move->backup()) {
+                throw Refusal::because('step_was_used', ['tag' => $move->from()->tag]);
+            }
+            $move->takeBack($told);
             $this->note($move, 'step_taken_back', $step, $by);
         });
     }

@@ -133,6 +133,9 @@ final class OneMoreWayTest extends ApiTestCase
         $this->askAndWork($n, $this->asked(self::PASSWORD));
         self::assertSame(['told '.LentVersionWay::CONFIRMED.' otterpost'], $this->toldOpen($n));
         self::assertNotNull($this->value($this->move($n), 'told', 0, 'undo'));
+        $back = "/api/trays/$n/moves/1/told/".LentVersionWay::CONFIRMED.'/taken-back';
+        self::assertSame('step_was_used', $this->refusal('POST', $back, null));
+        self::assertCount(1, $this->toldOpen($n), 'It is named still.');
         $this->tell($n, 'undone');
         self::assertSame([], $this->toldOpen($n));
         self::assertNull($this->value($this->move($n), 'told', 0, 'undo'));

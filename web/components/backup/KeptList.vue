@@ -67,7 +67,7 @@ function confirm(): void {
   <section :aria-label="say('keeping.list')">
     <ul class="kept">
       <li v-for="kept in list" :key="kept.id">
-        <div class="line">
+        <div class="head">
           <div class="about">
             <span>
               <b>{{ kept.edition }}</b>
@@ -192,13 +192,13 @@ function confirm(): void {
   padding: var(--gap-2) 0;
   border-bottom: 1px solid var(--line);
 }
-.line,
+.head,
 .run {
   display: flex;
   align-items: center;
   gap: var(--gap-3);
 }
-.line {
+.head {
   flex-wrap: wrap;
 }
 .about {

@@ -119,9 +119,13 @@ const noRoom = computed(() =>
     </p>
     <p v-for="one in move.told" :key="one.step" class="small">
       ✓ {{ say('ways.told', { what: one.what, by: one.by, at: dateTime(one.at) }) }}
-      <v-btn size="small" variant="text" @click="tell.mutate({ step: one.step, said: 'taken-back' })">{{
-        say('ways.take_back')
-      }}</v-btn>
+      <v-btn
+        v-if="move.backup === null"
+        size="small"
+        variant="text"
+        @click="tell.mutate({ step: one.step, said: 'taken-back' })"
+        >{{ say('ways.take_back') }}</v-btn
+      >
     </p>
     <p v-if="tell.error.value" class="trouble" role="alert">{{ tell.error.value.message }}</p>
     <p v-for="how in now" :key="how" class="soft small">
