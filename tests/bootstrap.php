@@ -18,7 +18,19 @@ foreach (['GESCHENK_DATA' => $data, 'APP_SECRET' => 'only-for-the-tests'] as $na
     putenv("$name=$value");
     $_SERVER[$name] = $_ENV[$name] = $value;
 }
-$kernel = new Kernel('test', true);
+// The application is tested as a shop has it: without debugging, which would see by itself that something is newer.
+$kernel = new Kernel('test', false);
+$made = $kernel->getCacheDir().'/Geschenk_App_KernelTestContainer.php';
+$sources = ['src', 'core', 'standin', 'config', 'templates', 'translations', 'tests/Support'];
+foreach (is_file($made) ? $sources : [] as $of) {
+    foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator(dirname(__DIR__).'/'.$of)) as $file) {
+        assert($file instanceof SplFileInfo);
+        if ($file->isFile() && $file->getMTime() > filemtime($made)) {
+            Folder::remove($kernel->getCacheDir());
+            break 2;
+        }
+    }
+}
 $application = new Application($kernel);
 $application->setAutoExit(false);
 if (0 !== $application->run(

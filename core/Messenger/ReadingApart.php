@@ -23,16 +23,22 @@ final class ReadingApart implements ChatReading
     /** Bytes: longer lines are no honest answer. */
     private const LONGEST_LINE = 4_194_304;
     private const STDERR_KEPT = 4_000;
+    private const EXTENSIONS = ['sqlite3', 'mbstring', 'posix', 'dom', 'xmlreader'];
+
+    private readonly ReadingPhp $php;
 
     /**
-     * @param string                                  $script path of bin/read-chats
-     * @param (\Closure(int): ReadingLimits)|null $limits for input of so many bytes
+     * @param string                              $script   path of bin/read-chats
+     * @param (\Closure(int): ReadingLimits)|null $limits   for input of so many bytes
+     * @param string|null                         $compiled folder for what PHP has compiled
      */
     public function __construct(
-        private readonly string $script,
+        string $script,
         private readonly Formats $formats = new Formats(),
         private readonly ?\Closure $limits = null,
+        ?string $compiled = null,
     ) {
+        $this->php = new ReadingPhp($script, self::EXTENSIONS, $compiled);
     }
 
     public function read(
@@ -86,8 +92,7 @@ final class ReadingApart implements ChatReading
         $limits = null === $this->limits ? ReadingLimits::forInput($bytes) : ($this->limits)($bytes);
         $scratch = ScratchFolder::make();
         $process = proc_open(
-            [\PHP_BINARY, '-d', 'display_errors=stderr', '-d', 'log_errors=0', $this->script],
-            [['pipe', 'r'], ['pipe', 'w'], ['pipe', 'w']], $pipes, null,
+            $this->php->command(), [['pipe', 'r'], ['pipe', 'w'], ['pipe', 'w']], $pipes, null,
             ['PATH' => (string) getenv('PATH'), 'TMPDIR' => $scratch->path, 'TZ' => 'UTC'],
         );
         if (false === $process) {

@@ -11,6 +11,7 @@ use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\BeyondLimits;
 use Geschenk\Core\Messenger\ReadingLimits;
+use Geschenk\Core\Messenger\ReadingPhp;
 use Symfony\Component\Process\Exception\ExceptionInterface;
 use Symfony\Component\Process\Process;
 
@@ -26,9 +27,20 @@ final class BookApart
     public const PEOPLE = 'people.ndjson';
     public const ADDED = 'added.vcf';
 
-    /** @param string $script path of bin/read-address-book */
-    public function __construct(private readonly string $script, private readonly ?ReadingLimits $limits = null)
-    {
+    private const EXTENSIONS = ['mbstring', 'posix', 'ctype'];
+
+    private readonly ReadingPhp $php;
+
+    /**
+     * @param string      $script   path of bin/read-address-book
+     * @param string|null $compiled folder for what PHP has compiled
+     */
+    public function __construct(
+        string $script,
+        private readonly ?ReadingLimits $limits = null,
+        ?string $compiled = null,
+    ) {
+        $this->php = new ReadingPhp($script, self::EXTENSIONS, $compiled);
     }
 
     /**
@@ -62,7 +74,7 @@ final class BookApart
     private function run(string $folder, string $ownNumber, ReadingLimits $limits): array
     {
         $process = new Process(
-            [\PHP_BINARY, '-d', 'display_errors=stderr', '-d', 'log_errors=0', $this->script], null,
+            $this->php->command(), null,
             // What is false is not handed on.
             [
                 ...array_fill_keys(array_keys(getenv()), false), 'PATH' => (string) getenv('PATH'),

@@ -90,9 +90,10 @@ final class RunHandler
     {
         if (null === $this->lastWords) {
             $this->lastWords = str_repeat(' ', self::LAST_WORDS);
-            register_shutdown_function(function (): void {
-                $this->lastWords = '';
-                $this->noteDeath(error_get_last()['type'] ?? 0);
+            // It is not kept for this: where it is gone by itself, nothing of it can die.
+            $handler = \WeakReference::create($this);
+            register_shutdown_function(static function () use ($handler): void {
+                $handler->get()?->noteDeath(error_get_last()['type'] ?? 0);
             });
         }
     }
@@ -100,6 +101,7 @@ final class RunHandler
     /** @param int $error as PHP numbers its errors; 0 for none */
     private function noteDeath(int $error): void
     {
+        $this->lastWords = '';
         if (null === $this->current || 0 === ($error & self::FATAL)) {
             return;
         }

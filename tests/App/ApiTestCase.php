@@ -32,6 +32,8 @@ use Symfony\Component\Clock\NativeClock;
 use Symfony\Component\Messenger\Envelope;
 use Symfony\Component\Messenger\Transport\InMemory\InMemoryTransport;
 
+require_once dirname(__DIR__).'/Support/moment.php';
+
 /** A browser against the application; every answer of the API is held against docs/openapi.yaml. */
 abstract class ApiTestCase extends WebTestCase
 {
@@ -53,6 +55,13 @@ abstract class ApiTestCase extends WebTestCase
             Folder::remove($data->path.'/'.$folder);
         }
         self::getContainer()->get(DemoShop::class)->users();
+    }
+
+    protected function tearDown(): void
+    {
+        parent::tearDown();
+        // A test is kept until all are over: not so the application that it has used.
+        unset($this->browser);
     }
 
     protected function signIn(string $name = 'jette', ?string $password = null): void

@@ -214,6 +214,9 @@ final class CataloguesTest extends TestCase
     private static function said(): array
     {
         $said = [];
+        $groups = array_unique(array_map(
+            static fn (string $key): string => (string) strstr($key, '.', true), array_keys(self::catalogue('en')),
+        ));
         $houses = [['src', 'php'], ['standin', 'php'], ['web', 'vue'], ['web', 'ts'], ['templates', 'twig']];
         foreach ($houses as [$house, $ending]) {
             foreach (self::sources($house, $ending) as $file => $source) {
@@ -223,10 +226,6 @@ final class CataloguesTest extends TestCase
                 preg_match_all('/\b(?:say|trans)\(\s*[\'"]([a-z_]+\.[a-z_0-9]+)[\'"]\s*[,)]/', $source, $calls);
                 preg_match_all('/[\'"]([a-z_]+\.[a-z_0-9]+)[\'"]\|say/', $source, $filters);
                 preg_match_all('/[?:=(] [\'"]([a-z_]+\.[a-z_0-9]+)[\'"]/', $source, $chosen);
-                $groups = array_unique(array_map(
-                    static fn (string $key): string => (string) strstr($key, '.', true),
-                    array_keys(self::catalogue('en')),
-                ));
                 foreach ([...$calls[1], ...$filters[1], ...$chosen[1]] as $key) {
                     if (in_array(strstr($key, '.', true), $groups, true)) {
                         $said[$key] = $file;

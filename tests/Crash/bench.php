@@ -32,7 +32,7 @@ require dirname(__DIR__, 2).'/vendor/autoload.php';
 
 $_SERVER['APP_ENV'] = $_ENV['APP_ENV'] = 'test';
 $_SERVER['APP_SECRET'] = $_ENV['APP_SECRET'] = 'only-for-the-tests';
-$kernel = new Kernel('test', true);
+$kernel = new Kernel('test', false);
 $kernel->boot();
 $container = $kernel->getContainer()->get('test.service_container');
 assert($container instanceof ContainerInterface);

@@ -37,7 +37,7 @@ final class Console
     private static function process(string $data, array $command, string $typed): array
     {
         $process = new Process($command, dirname(__DIR__, 2), [
-            'GESCHENK_DATA' => $data, 'APP_ENV' => 'test', 'APP_DEBUG' => '1', 'APP_SECRET' => 'only-for-the-tests',
+            'GESCHENK_DATA' => $data, 'APP_ENV' => 'test', 'APP_DEBUG' => '0', 'APP_SECRET' => 'only-for-the-tests',
         ], $typed, 120);
         $code = $process->run();
 
