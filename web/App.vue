@@ -12,6 +12,7 @@ import NowhereView from './views/NowhereView.vue'
 import SignInView from './views/SignInView.vue'
 import WallView from './views/WallView.vue'
 import { useCalls } from './lib/calls'
+import { forgetAsked } from './lib/cupboard'
 import { forgetDraft } from './lib/draft'
 import { time } from './lib/format'
 import { useIdle } from './lib/idle'
@@ -47,6 +48,7 @@ async function signOut(): Promise<void> {
   try {
     await endSession(client)
     forgetDraft()
+    forgetAsked()
     await router.push('/')
   } catch (error) {
     signOutTrouble.value = say('app.sign_out_failed', { why: error instanceof Error ? error.message : '' })
@@ -59,6 +61,7 @@ useKeys(
     '0': () => void router.push('/'),
     n: () => void router.push('/trays/new'),
     b: () => void router.push('/bench'),
+    c: () => void router.push('/cupboard'),
     s: () => void (hasDesk.value && router.push('/stand-in')),
     digit: (digit) => {
       const tray = trays.value.filter((t) => !t.closed).sort((a, b) => a.number - b.number)[digit - 1]

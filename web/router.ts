@@ -17,6 +17,8 @@ export const router = createRouter({
       name: 'ledger',
       component: () => import('./views/LedgerView.vue'),
     },
+    { path: '/cupboard', name: 'cupboard', component: () => import('./views/CupboardView.vue') },
+    { path: '/cupboard/:backup', name: 'from-cupboard', component: () => import('./views/FromCupboardView.vue') },
     { path: '/stand-in', name: 'stand-in', component: () => import('./views/StandinView.vue') },
     { path: '/users', name: 'users', component: () => import('./views/UsersView.vue') },
     { path: '/bench', name: 'bench', component: () => import('./views/BenchView.vue') },

@@ -5,15 +5,14 @@ declare(strict_types=1);
 namespace Geschenk\App\Controller;
 
 use Geschenk\App\Customer\KeptBackups;
-use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\BackupsToFind;
 use Geschenk\App\Http\Body\EraseConfirmed;
 use Geschenk\App\Http\Body\HandedOver;
 use Geschenk\App\Http\JsonAnswer;
-use Geschenk\App\Http\Time;
 use Geschenk\App\Tray\HandOver\HandOver;
+use Geschenk\App\View\KeptBackupView;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\KeepingDesk;
 use Geschenk\App\Work\Verification\VerificationKind;
@@ -44,7 +43,7 @@ final readonly class KeptBackupController
         $last = [] === $page ? null : end($page);
 
         return new JsonAnswer([
-            'backups' => array_map(self::of(...), $page),
+            'backups' => array_map(KeptBackupView::of(...), $page),
             'behind' => count($found) > KeptBackups::PAGE && null !== $last ? $last->counter : null,
         ]);
     }
@@ -93,21 +92,5 @@ final readonly class KeptBackupController
         $this->handOver->keepBackup($backup, $told->keepUntil ?? '', $user->getUserIdentifier());
 
         return $this->answer->of($tray);
-    }
-
-    /** @return array<string, mixed> */
-    private static function of(Backup $backup): array
-    {
-        $until = $backup->keptUntil();
-
-        return [
-            'id' => $backup->id, 'tray' => $backup->tray->number, 'customer_id' => $backup->customer->id(),
-            'customer' => $backup->customer->name(), 'contact' => $backup->customer->contact(),
-            'language' => $backup->customer->language(), 'app' => $backup->app,
-            'edition' => $backup->edition, 'account' => $backup->account, 'taken_at' => Time::iso($backup->takenAt),
-            'newest_at' => Time::ofMilliseconds($backup->newestAt), 'conversations' => $backup->conversations,
-            'messages' => $backup->messages, 'attachment_bytes' => $backup->attachmentBytes, 'lost' => $backup->lost,
-            'kept_until' => null === $until ? null : Time::iso($until),
-        ];
     }
 }

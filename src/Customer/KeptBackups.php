@@ -9,6 +9,7 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Origin;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Refusal;
 
 /** Backups that the shop keeps behind a hand-over: they can be brought onto a phone for as long as they are kept. */
 final readonly class KeptBackups
@@ -54,6 +55,17 @@ final readonly class KeptBackups
         return true === $backup?->isKept() && !$backup->isSafetyCopy() && null !== $backup->tray->closedAt()
             ? $backup
             : null;
+    }
+
+    /** @throws Refusal when a tray that brings a kept one can't be opened for it */
+    public static function ensureMayBring(Backup $backup): void
+    {
+        if (!$backup->isKept() || $backup->isSafetyCopy()) {
+            throw Refusal::because('no_such_backup');
+        }
+        if (null === $backup->tray->closedAt()) {
+            throw Refusal::because('bring_after_hand_over', ['tray' => $backup->tray->number]);
+        }
     }
 
     /** Whether nobody works with it: its own tray is closed, and no open one brings it. */

@@ -18,6 +18,12 @@ final class Time
         )->format(self::FORMAT);
     }
 
+    /** @param \DateTimeImmutable|null $until the moment after it */
+    public static function lastDay(?\DateTimeImmutable $until): ?string
+    {
+        return null === $until ? null : self::iso($until->modify('-1 second'));
+    }
+
     /** @param int|null $seconds since 1970 UTC */
     public static function ofSeconds(?int $seconds): ?string
     {

@@ -40,10 +40,10 @@ final readonly class KeepingView
         $safetyCopies = array_filter($kept, static fn (Backup $backup): bool => $backup->isSafetyCopy());
 
         return [
-            'until' => self::lastDay($tray->keepUntil()),
+            'until' => Time::lastDay($tray->keepUntil()),
             'backups' => count($kept) - count($safetyCopies), 'safety_copies' => count($safetyCopies),
             'bytes' => array_sum(array_map(static fn (Backup $backup): int => $backup->attachmentBytes, $kept)),
-            'list' => array_values(array_map($this->one(...), $accounts)),
+            'list' => array_values(array_map($this->ofBackup(...), $accounts)),
             'erase_asked_at' => null === $tray->eraseAskedAt() ? null : Time::iso($tray->eraseAskedAt()),
             'erased_at' => null === $tray->erasedAt() ? null : Time::iso($tray->erasedAt()),
             'erased_by' => null === $tray->erasedAt() ? null : $this->words->who($tray->eraseBy()),
@@ -53,8 +53,8 @@ final readonly class KeepingView
         ];
     }
 
-    /** @return array<string, mixed> */
-    private function one(Backup $backup): array
+    /** @return array<string, mixed> one by itself: whether it is whole, until when it stays, or that it is gone */
+    public function ofBackup(Backup $backup): array
     {
         $gone = $backup->gone();
         $erasedAt = $backup->erasedAt();
@@ -68,18 +68,12 @@ final readonly class KeepingView
             'erased_at' => null === $erasedAt ? null : Time::iso($erasedAt),
             'erased_by' => null === $erasedAt ? null : $this->words->who($backup->eraseBy()),
             'files' => $gone['files'] ?? 0, 'verified_at' => Time::iso($backup->verifiedAt()),
-            'until' => $backup->hasItsOwnDay() ? self::lastDay($backup->keptUntil()) : null,
+            'until' => $backup->hasItsOwnDay() ? Time::lastDay($backup->keptUntil()) : null,
             'run' => null === $run ? null : $this->runs->of($run, $run->acts()),
             'trouble' => null === $trouble ? null : $this->words->failure($trouble, $backup->troubleParams()),
             'is_there' => BackupState::Erased === $backup->state() && $this->files->isThere($backup->id, 'backup'),
             'may' => $this->may($backup),
         ];
-    }
-
-    /** The last day, not the moment after it. */
-    private static function lastDay(?\DateTimeImmutable $until): ?string
-    {
-        return null === $until ? null : Time::iso($until->modify('-1 second'));
     }
 
     /** What is under way of it, or stands still. */

@@ -6,7 +6,6 @@ namespace Geschenk\App\View;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
-use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
@@ -234,7 +233,9 @@ final readonly class TrayView
             ),
             'run' => null === $run ? null : $this->runs->of($run, $this->status->may($run)), 'may' => $this->may($move),
             'lacking_for' => $this->lackingFor($move), 'told' => array_map($this->told(...), $move->told()),
-            'backup' => null === $backup ? null : $this->backup($move, $backup),
+            'backup' => null === $backup ? null : KeptBackupView::facts(
+                $backup, $this->behind->newestOnPhone($move),
+            ),
             'rehearsal' => $bringing->rehearsal()['totals'] ?? null,
             'left_out_on_purpose' => $this->choice->leftOut($move), 'merges' => $bringing->merges(),
             'completes' => $bringing->completes() && !$bringing->isInPlace(), 'trial' => $bringing->isTrial(),
@@ -416,22 +417,6 @@ final readonly class TrayView
             'stage' => $step->stage->value, 'move' => $step->move?->place, 'at' => Time::iso($step->at),
             'by' => $this->words->who($step->by),
             'code' => $step->code, 'text' => $this->words->say('step.'.$step->code, $step->params),
-        ];
-    }
-
-    /** @return array<string, mixed> */
-    private function backup(Move $move, Backup $backup): array
-    {
-        return [
-            'id' => $backup->id, 'tray' => $backup->tray->number, 'kept' => $backup->isKept(),
-            'taken_at' => Time::iso($backup->takenAt), 'way_in' => $backup->wayIn,
-            'account' => $backup->account, 'conversations' => $backup->conversations, 'messages' => $backup->messages,
-            'attachments' => $backup->attachments, 'attachments_absent' => $backup->attachmentsAbsent,
-            'lost' => $backup->lost, 'attachment_bytes' => $backup->attachmentBytes,
-            'newest_at' => Time::ofMilliseconds($backup->newestAt),
-            'made_at' => null === $backup->madeAt ? null : Time::iso($backup->madeAt),
-            'locked_with' => $backup->lockedWith?->value, 'without_videos' => $backup->withoutVideos,
-            'phone_newest_at' => Time::ofMilliseconds($this->behind->newestOnPhone($move)),
         ];
     }
 }

@@ -22,7 +22,7 @@ final class CataloguesTest extends TestCase
         'where', 'who', 'kind', 'conversation', 'presence',
         'finding',
         'damage', 'notice', 'aspect', 'aspect_of', 'reason', 'call', 'delivery', 'phase', 'stage', 'state', 'role',
-        'verdict',
+        'verdict', 'in_cupboard',
         'verdict_short', 'sum', 'outcome', 'point_state', 'language', 'backup', 'problem', 'shelf', 'app', 'month',
         'switched', 'errand', 'sheet_code', 'group', 'scope', 'left',
         'merge', 'keeping', 'hand', 'eyes', 'difference', 'across', 'remedy', 'sign_up',

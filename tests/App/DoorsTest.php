@@ -220,6 +220,9 @@ final class DoorsTest extends ApiTestCase
         yield ['/log', 200];
         yield ['/users', 200];
         yield ['/bench', 200];
+        yield ['/cupboard', 200];
+        yield ['/cupboard/'.str_repeat('0', 36), 200];
+        yield ['/cupboard/x', 404];
         yield ['/wall', 200];
         yield ['/nowhere/at/all', 404];
         yield ['/build/.vite/manifest.json', 404];

@@ -21,8 +21,8 @@ final class ShopTest extends TestCase
         self::assertSame(401, $this->codeOf($kernel, '/api/standin/phones'));
         self::assertSame(
             [
-                'bench:backup', 'bench:chats', 'bench:convert', 'bench:copy', 'bench:merge', 'bench:shelf',
-                'bench:watch', 'demo:make', 'faults:act', 'faults:run', 'faults:shop',
+                'bench:backup', 'bench:chats', 'bench:convert', 'bench:copy', 'bench:cupboard', 'bench:merge',
+                'bench:shelf', 'bench:watch', 'demo:make', 'faults:act', 'faults:run', 'faults:shop',
             ],
             $this->commands($kernel),
         );

@@ -42,7 +42,7 @@ final class RoomsTest extends TestCase
         'Security' => ['Entity', 'Http', 'Log', 'Words'],
         'Work' => ['Bench', 'Clock', 'Contacts', 'Customer', 'Entity', 'Files', 'Log', 'Runs', 'Security', 'Tray'],
         'Http' => ['Words'],
-        'View' => ['Bench', 'Entity', 'Files', 'Guide', 'Http', 'Tray', 'Words'],
+        'View' => ['Bench', 'Customer', 'Entity', 'Files', 'Guide', 'Http', 'Tray', 'Words'],
         'Uncover' => ['Entity', 'Log'],
         'Controller' => [
             'Bench', 'Clock', 'Customer', 'Entity', 'Files', 'Http', 'Log', 'Runs', 'Security', 'Tray', 'Uncover',

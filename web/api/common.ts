@@ -37,6 +37,7 @@ export function useTrayChange<Input>(
     onSuccess: (tray) => {
       client.setQueryData(['tray', number()], tray)
       void client.invalidateQueries({ queryKey: ['trays'] })
+      void client.invalidateQueries({ queryKey: ['cupboard'] })
     },
   })
 }

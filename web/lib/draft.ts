@@ -51,6 +51,19 @@ export function useDraft(user: string, language: Language): Draft {
   return draft
 }
 
+/** Begins a draft in which a kept backup is brought to the customer whose it is; what was typed before gives way. */
+export function beginWithKept(user: string, kept: Schemas['KeptBackup']): void {
+  const { customer, contact, language } = kept
+  const draft: Partial<Draft> = {
+    customer,
+    contact,
+    language: language as Language,
+    errand: 'bring_kept',
+    backups: [kept],
+  }
+  sessionStorage.setItem(KEY, JSON.stringify({ ...draft, user }))
+}
+
 /**
  * Once it is forgotten nothing of it is kept again, whatever still changes on the page before it is left: the next tray
  * is another customer's, and so is the consent.

@@ -1501,7 +1501,7 @@ describe('what may be begun', () => {
     }
     const shown = tray({ closed: true })
     answers = { 'POST /api/backups/a/verify': shown }
-    const view = await show(KeptList, { tray: shown, list: [kept] })
+    const view = await show(KeptList, { number: shown.number, list: [kept] })
     await view.find('button').trigger('click')
     await flushPromises()
     expect(sent.filter((s) => s.path.endsWith('/verify'))).toHaveLength(1)

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Demo\Measure;
 
-use Geschenk\App\Entity\User;
-use Geschenk\Core\Files\Durable\ScratchFolder;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputInterface;
@@ -21,11 +19,6 @@ use Symfony\Component\DependencyInjection\Attribute\Autowire;
 #[AsCommand('bench:shelf', 'Measures the pages that are polled, with a full shelf and conversions under way')]
 final class BenchShelfCommand extends Command
 {
-    /** As "geschenk" starts its processes; what works does it behind what answers pages. */
-    private const AS_SERVED = [
-        '-d', 'pcov.enabled=0', '-d', 'opcache.enable_cli=1', '-d', 'opcache.jit=disable',
-    ];
-
     public function __construct(#[Autowire('%kernel.project_dir%')] private readonly string $project)
     {
         parent::__construct();
@@ -46,66 +39,32 @@ final class BenchShelfCommand extends Command
             $least, (int) filter_var($input->getOption($name), \FILTER_VALIDATE_INT),
         );
         $trays = $number('trays');
-        $scratch = ScratchFolder::make();
-        $environment = [
-            'GESCHENK_DATA' => $scratch->path, 'APP_ENV' => 'demo', 'APP_DEBUG' => '0',
-            'PATH' => (string) getenv('PATH'),
-            'APP_SECRET' => bin2hex(random_bytes(16)),
-        ];
-        $migrate = [
-            \PHP_BINARY, $this->project.'/bin/console', 'doctrine:migrations:migrate', '--no-interaction', '--quiet',
-        ];
-        $this->wait($this->start($migrate, $environment));
-        $shop = new \SQLite3($scratch->path.'/shop.sqlite');
-        $shop->enableExceptions(true);
-        self::fill($shop, $trays, $number('phones', 0));
-        $shop->close();
-        $socket = stream_socket_server('tcp://127.0.0.1:0') ?: throw new \RuntimeException('No port is free.');
-        $address = (string) stream_socket_get_name($socket, false);
-        fclose($socket);
-        $public = $this->project.'/public';
-        $server = $this->start(
-            [
-                \PHP_BINARY, ...self::AS_SERVED, '-d', 'variables_order=EGPCS', '-S', $address, '-t', $public,
-                $public.'/router.php',
-            ],
-            $environment,
+        $phones = $number('phones', 0);
+        $shop = new ServedShop(
+            $this->project, static fn (\SQLite3 $records) => self::fill($records, $trays, $phones),
         );
-        $conversions = [];
         try {
             for ($n = 0; $n < $number('conversions', 0); ++$n) {
-                $conversions[] = $this->start([
-                    'nice', '-n', '10', \PHP_BINARY, ...self::AS_SERVED, '-d', 'memory_limit=512M',
-                    $this->project.'/bin/console',
-                    'bench:convert', '--messages=200000', '--rounds=99',
-                ], $environment);
+                $shop->meanwhile(['bench:convert', '--messages=200000', '--rounds=99']);
             }
-            $browser = new BenchBrowser($address);
-            $browser->signIn('bench', 'bench');
             $paths = [
                 'session' => '/api/session', 'shelf' => '/api/trays', 'tray' => '/api/trays/41',
                 'bench' => '/api/phones',
             ];
             $times = [];
             foreach ($paths as $name => $path) {
-                $times[$name] = $browser->times($path, $number('polls'));
+                $times[$name] = $shop->browser->times($path, $number('polls'));
             }
-            $running = 0;
-            foreach ($conversions as $conversion) {
-                $running += (int) proc_get_status($conversion)['running'];
-            }
+            $running = $shop->running();
         } finally {
-            foreach ([$server, ...$conversions] as $process) {
-                proc_terminate($process, \SIGKILL);
-                $this->wait($process);
-            }
+            $shop->end();
         }
-        if ($running < $number('conversions', 0)) {
+        if ($running < 1 + $number('conversions', 0)) {
             $output->writeln('The conversions ended before the polls did: nothing was measured.');
 
             return Command::FAILURE;
         }
-        $this->say($input, $output, $times, ['trays' => $trays, 'phones' => $number('phones', 0)]);
+        $this->say($input, $output, $times, ['trays' => $trays, 'phones' => $phones]);
 
         return Command::SUCCESS;
     }
@@ -137,12 +96,6 @@ final class BenchShelfCommand extends Command
     /** @param int $phones that lie on the bench; those of trays that are above that number are away */
     private static function fill(\SQLite3 $shop, int $trays, int $phones): void
     {
-        $role = User::TECHNICIAN;
-        $hash = \SQLite3::escapeString(password_hash('bench', \PASSWORD_BCRYPT, ['cost' => 4]));
-        $shop->exec(
-            'INSERT INTO shop_user (username, display_name, role, password) '
-                ."VALUES ('bench', 'Bench', '$role', '$hash')",
-        );
         $seen = static fn (string $platform, string $number): string => \SQLite3::escapeString(json_encode([
             'maker' => 'Maker', 'model' => 'Model', 'platform' => $platform, 'os_version' => '1', 'plugged' => true,
             'unlocked' => true, 'battery' => 80, 'debugging' => 'android' === $platform
@@ -152,7 +105,6 @@ final class BenchShelfCommand extends Command
             'apps' => [['id' => 'otterpost', 'name' => 'Otterpost', 'version' => '7', 'number' => $number]],
         ], \JSON_THROW_ON_ERROR));
         $now = gmdate('Y-m-d H:i:s');
-        $shop->exec('BEGIN');
         for ($n = 1; $n <= $trays; ++$n) {
             $number = sprintf('+4477009%05d', $n);
             $shop->exec(<<<SQL
@@ -203,32 +155,6 @@ final class BenchShelfCommand extends Command
                 INSERT INTO phone (serial, seen, on_bench, seen_at) VALUES ('C$n', '{$seen('ios', '+44')}', 1, '$now')
                 SQL);
         }
-        $shop->exec('COMMIT');
-    }
-
-    /**
-     * @param list<string>          $command
-     * @param array<string, string> $environment
-     *
-     * @return resource
-     */
-    private function start(array $command, array $environment): mixed
-    {
-        $nowhere = ['file', '/dev/null', 'a'];
-        $process = proc_open(
-            $command, [['file', '/dev/null', 'r'], $nowhere, $nowhere], $pipes, $this->project, $environment,
-        );
-
-        return is_resource($process) ? $process : throw new \RuntimeException('No process could be started.');
-    }
-
-    /** @param resource $process */
-    private function wait(mixed $process): void
-    {
-        while (proc_get_status($process)['running']) {
-            usleep(20_000);
-        }
-        proc_close($process);
     }
 
     /** @param non-empty-list<float> $times */

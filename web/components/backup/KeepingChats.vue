@@ -89,7 +89,7 @@ function doReopen(): void {
       </table>
       <template v-if="left.length > 0">
         <p>{{ say('keeping.left') }}</p>
-        <KeptList :tray="tray" :list="left" />
+        <KeptList :number="tray.number" :list="left" />
       </template>
     </template>
     <p v-else-if="keeping.erase_asked_at" role="status">{{ say('keeping.erasing') }}</p>
@@ -97,7 +97,7 @@ function doReopen(): void {
       <p>
         {{ about }} <template v-if="ownDays > 0">{{ say('keeping.own_days', { count: ownDays }) }}</template>
       </p>
-      <KeptList v-if="isList" :tray="tray" :list="keeping.list" />
+      <KeptList v-if="isList" :number="tray.number" :list="keeping.list" />
       <form class="row" @submit.prevent="change">
         <v-text-field
           v-model="until"

@@ -13,10 +13,11 @@ import RunActs from '../run/RunActs.vue'
 import TypedDialog from '../frame/TypedDialog.vue'
 
 /** The backups that a tray has made, one by one: whether each is whole, what has become of it, one erased by itself. */
-const props = defineProps<{ tray: Schemas['Tray']; list: Schemas['Keeping']['list'] }>()
-const erase = useEraseBackup(() => props.tray.number)
-const verify = useVerifyBackup(() => props.tray.number)
-const goOn = useGoOnWithBackup(() => props.tray.number)
+/** @property byItself whether nothing beside it keeps or erases the whole tray */
+const props = defineProps<{ number: number; list: Schemas['Keep'][]; byItself?: boolean }>()
+const erase = useEraseBackup(() => props.number)
+const verify = useVerifyBackup(() => props.number)
+const goOn = useGoOnWithBackup(() => props.number)
 const failed = computed(() => verify.error.value?.message ?? goOn.error.value?.message ?? '')
 const asked = ref<string | null>(null)
 const typed = ref('')
@@ -30,8 +31,8 @@ const isAsking = computed({
 const title = computed(() =>
   one.value === null ? '' : say('keeping.ask_one', { edition: one.value.edition, at: dateTime(one.value.taken_at) }),
 )
-const keep = useKeepBackup(() => props.tray.number)
-const keeping = ref<Schemas['Keeping']['list'][number] | null>(null)
+const keep = useKeepBackup(() => props.number)
+const keeping = ref<Schemas['Keep'] | null>(null)
 const until = ref('')
 const isKeeping = computed({
   get: () => keeping.value !== null,
@@ -40,10 +41,10 @@ const isKeeping = computed({
   },
 })
 /** Where it is the only one, its tray's own day and erasing are the same. */
-function isAmongOthers(one: Schemas['Keeping']['list'][number]): boolean {
-  return props.list.length > 1 || one.until !== null
+function isAmongOthers(one: Schemas['Keep']): boolean {
+  return props.byItself || props.list.length > 1 || one.until !== null
 }
-function askUntil(one: Schemas['Keeping']['list'][number]): void {
+function askUntil(one: Schemas['Keep']): void {
   until.value = ''
   keep.reset()
   keeping.value = one
@@ -138,7 +139,7 @@ function confirm(): void {
             @click="goOn.mutate({ backup: kept.id, run: kept.run.id })"
             >{{ say('keeping.go_on') }}</v-btn
           >
-          <RunActs :of="{ number: tray.number, backup: kept.id }" :run="kept.run" />
+          <RunActs :of="{ number: number, backup: kept.id }" :run="kept.run" />
         </div>
       </li>
     </ul>
@@ -148,7 +149,7 @@ function confirm(): void {
         <h2 id="keep-title">
           {{ say('keeping.keep_title', { edition: keeping.edition, at: dateTime(keeping.taken_at) }) }}
         </h2>
-        <p>{{ say('keeping.keep_what', { number: tray.number }) }}</p>
+        <p>{{ say('keeping.keep_what', { number: number }) }}</p>
         <v-text-field
           v-model="until"
           v-begin-here
@@ -170,14 +171,14 @@ function confirm(): void {
       v-model:open="isAsking"
       v-model:typed="typed"
       :title="title"
-      :label="say('keeping.type', { number: tray.number })"
+      :label="say('keeping.type', { number: number })"
       :act="say('keeping.do')"
-      :why="typed.trim() === String(tray.number) ? '' : say('why.number')"
+      :why="typed.trim() === String(number) ? '' : say('why.number')"
       :busy="erase.isPending.value"
       :error="erase.error.value"
       @confirm="confirm"
     >
-      <p>{{ say('keeping.what_one', { number: tray.number }) }}</p>
+      <p>{{ say('keeping.what_one', { number: number }) }}</p>
     </TypedDialog>
   </section>
 </template>

@@ -9,6 +9,7 @@ const keys = computed<[string, string][]>(() => [
   ['0', say('keys.zero')],
   ['n', say('keys.n')],
   ['b', say('keys.b')],
+  ['c', say('keys.c')],
   ...(props.desk ? [['s', say('keys.s')] satisfies [string, string]] : []),
   ['u', say('keys.u')],
   ['g', say('keys.g')],

@@ -67,6 +67,7 @@ watch(
       </RouterLink>
     </nav>
     <nav class="more" :aria-label="say('app.more')">
+      <RouterLink to="/cupboard" class="link">{{ say('cupboard.title') }}</RouterLink>
       <RouterLink v-if="desk" to="/stand-in" class="link standin">{{ say('app.desk') }}</RouterLink>
       <RouterLink v-if="user.role === 'manager'" to="/users" class="link">{{ say('users.title') }}</RouterLink>
       <RouterLink v-if="user.role === 'manager'" to="/log" class="link">{{ say('app.log') }}</RouterLink>

@@ -1,0 +1,57 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Controller;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Customer\Cupboard;
+use Geschenk\App\Customer\Shown;
+use Geschenk\App\Customer\SortedBy;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Http\Body\CupboardAsked;
+use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\View\CupboardView;
+use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
+use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
+use Symfony\Component\Routing\Attribute\Route;
+
+/** All that the shop keeps, and what it kept once: of whom and of what, and nothing that anybody wrote. */
+final readonly class CupboardController
+{
+    public function __construct(
+        private Cupboard $cupboard,
+        private CupboardView $view,
+        private EntityManagerInterface $entities,
+    ) {
+    }
+
+    /** What is looked for is a customer's name or number: it is sent in the body, and so in no log of addresses. */
+    #[Route('/api/cupboard/find', methods: ['POST'])]
+    public function find(#[MapRequestPayload('json')] CupboardAsked $asked): JsonResponse
+    {
+        $counts = $this->cupboard->count($asked->words);
+        $found = 0 === $counts[$asked->shown] ? [] : $this->cupboard->find(
+            $asked->words, Shown::from($asked->shown), SortedBy::from($asked->sortedBy), $asked->descending,
+            $asked->page,
+        );
+
+        return new JsonAnswer([
+            'backups' => $this->view->rows($found), 'counts' => $counts,
+            'page_size' => Cupboard::PAGE,
+        ]);
+    }
+
+    /** One that is kept, or was; a safety copy is nobody's to look into. */
+    #[Route('/api/cupboard/{backup}', methods: ['GET'])]
+    public function show(string $backup): JsonResponse
+    {
+        $one = $this->entities->find(Backup::class, $backup);
+        if (null === $one || $one->isSafetyCopy()) {
+            throw new NotFoundHttpException('no_such_backup');
+        }
+
+        return new JsonAnswer($this->view->whole($one));
+    }
+}
