@@ -236,6 +236,8 @@ button.sort {
 .n button.sort {
   display: inline-flex;
   flex-direction: row-reverse;
+  align-items: baseline;
+  vertical-align: baseline;
 }
 .arrow {
   display: inline-block;
@@ -250,6 +252,7 @@ tr.due td:first-child {
   font-weight: 600;
 }
 td .broken {
+  white-space: nowrap;
   color: var(--missing);
   font-weight: 600;
 }
