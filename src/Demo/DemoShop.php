@@ -6,21 +6,11 @@ namespace Geschenk\App\Demo;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\BenchWatch;
-use Geschenk\App\Entity\Backup;
-use Geschenk\App\Entity\Bringing;
-use Geschenk\App\Entity\Check;
-use Geschenk\App\Entity\Habit;
-use Geschenk\App\Entity\Holding;
-use Geschenk\App\Entity\LogEntry;
-use Geschenk\App\Entity\Move;
-use Geschenk\App\Entity\Phone;
+use Geschenk\App\Entity\ClockSeen;
+use Geschenk\App\Entity\Pace;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
-use Geschenk\App\Entity\SettingSeen;
-use Geschenk\App\Entity\SignIn;
-use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
-use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Runs\MoveAt;
 use Geschenk\App\Tray\Intake\Intake;
@@ -54,23 +44,23 @@ final readonly class DemoShop
     ) {
     }
 
+    /** All records go, but what the computer has measured of itself and of its clock. */
     public function clear(): void
     {
-        // They point at each other, so they are let go first.
-        $this->entities->createQuery('UPDATE '.Move::class.' m SET m.run = NULL')->execute();
-        $dql = 'UPDATE '.Bringing::class.' b SET b.onTopOf = NULL, b.check = NULL';
-        $this->entities->createQuery($dql)->execute();
-        $order = [
-            LogEntry::class, Run::class, Check::class, Bringing::class, Backup::class, Step::class,
-            Move::class,
-            SettingSeen::class, TrayPhone::class, Tray::class, SignIn::class, User::class, Holding::class, Phone::class,
-            Habit::class,
-        ];
-        foreach ($order as $entity) {
-            $this->entities->createQuery('DELETE FROM '.$entity.' x')->execute();
-        }
         $connection = $this->entities->getConnection();
-        $connection->executeStatement('DELETE FROM messenger_messages');
+        $connection->transactional(function () use ($connection): void {
+            // They point at each other, some in circles.
+            $connection->executeStatement('PRAGMA defer_foreign_keys = ON');
+            foreach ($this->entities->getMetadataFactory()->getAllMetadata() as $record) {
+                $isOfComputer = in_array($record->getName(), [Pace::class, ClockSeen::class], true);
+                if (!$isOfComputer && !$record->isEmbeddedClass) {
+                    $this->entities->createQuery('DELETE FROM '.$record->getName().' x')->execute();
+                }
+            }
+        });
+        foreach (['messenger_messages', 'guess'] as $table) {
+            $connection->executeStatement("DELETE FROM $table");
+        }
         // The log of a new demonstration begins at its first entry.
         $connection->executeStatement("DELETE FROM sqlite_sequence WHERE name = 'log_entry'");
         $this->entities->clear();
