@@ -71,6 +71,11 @@ useKeys(
   isAtWork,
 )
 
+/** Whoever signs in behind a session that ran out is not shown what somebody else looked for. */
+watch(
+  () => user.value?.name,
+  (now, before) => before !== undefined && now !== before && forgetAsked(),
+)
 useIdle(isAtWork, () => void signOut())
 
 const sweep = setInterval(() => forgetOldFailures(), 2_000)

@@ -18,7 +18,7 @@ final class DoorsTest extends ApiTestCase
         'number' => '1', 'place' => '1', 'id' => '00000000-0000-0000-0000-000000000000', 'conversation' => '1',
         'message' => '1', 'backup' => '00000000-0000-0000-0000-000000000000', 'rule' => 'expired',
         'serial' => 'GIVES0001', 'side' => 'gives', 'point' => 'order', 'kind' => 'photos', 'act' => 'pause',
-        'said' => 'done',
+        'said' => 'done', 'customer' => '1',
     ];
     /** What belongs behind the hand-over. */
     private const BEHIND = ['/keeping', '/erase', '/reopen'];
@@ -223,6 +223,7 @@ final class DoorsTest extends ApiTestCase
         yield ['/cupboard', 200];
         yield ['/cupboard/'.str_repeat('0', 36), 200];
         yield ['/cupboard/x', 404];
+        yield ['/customers/1', 200];
         yield ['/wall', 200];
         yield ['/nowhere/at/all', 404];
         yield ['/build/.vite/manifest.json', 404];

@@ -28,3 +28,12 @@ export function useKeptBackups(words: Ref<string>) {
     gcTime: 0,
   })
 }
+
+/** All that the shop knows of one. */
+export function useCustomer(id: Ref<number>) {
+  return useQuery({
+    queryKey: computed(() => ['cupboard', 'customer', id.value]),
+    queryFn: () => body(api.GET('/api/customers/{customer}', { params: { path: { customer: id.value } } })),
+    gcTime: 0,
+  })
+}

@@ -7,6 +7,7 @@ import type { Component } from 'vue'
 import type { Schemas } from '../api/client'
 import { asked, daysLeft, forgetAsked, told } from '../lib/cupboard'
 import CupboardView from '../views/CupboardView.vue'
+import CustomerView from '../views/CustomerView.vue'
 import FromCupboardView from '../views/FromCupboardView.vue'
 
 const kept: Schemas['KeptBackup'] = {
@@ -44,6 +45,16 @@ const counts = { kept: 120, due: 2, broken: 0, safety_copies: 1, erased: 4 }
 let found: { backups: Schemas['InCupboard'][]; counts: typeof counts; page_size: number }
 let one: Schemas['FromCupboard']
 let bodies: Record<string, unknown>[] = []
+const customer: Schemas['Customer'] = {
+  ...{ id: 3, name: 'Ada Quay', contact: 'the café', language: 'en', backups: [{ ...row, is_whole: false }] },
+  trays: [
+    {
+      ...{ number: 7, errand: 'move', opened_at: kept.taken_at, opened_by: 'jette', agreed: 'Ada Quay consents' },
+      ...{ closed_at: kept.taken_at, withdrawn: true, erased_at: kept.taken_at, erased_by: 'orla' },
+      phones: [{ tag: '7-A', role: 'gives', serial: 'S1', model: null }],
+    },
+  ],
+}
 
 beforeEach(() => {
   sessionStorage.clear()
@@ -79,7 +90,13 @@ beforeEach(() => {
       desk: true,
       language: 'en',
     }
-    const answer = path === '/api/cupboard/find' ? found : path === '/api/session' ? session : one
+    const answers: Record<string, unknown> = {
+      '/api/cupboard/find': found,
+      '/api/session': session,
+      '/api/trays': { trays: [] },
+      '/api/customers/3': customer,
+    }
+    const answer = answers[path] ?? one
     return new Response(JSON.stringify(answer), { headers: { 'Content-Type': 'application/json' } })
   })
 })
@@ -89,6 +106,7 @@ async function show(component: Component, at: string) {
     history: createMemoryHistory(),
     routes: [
       { path: '/cupboard/:backup', component: { template: '<i/>' } },
+      { path: '/customers/:customer', component: { template: '<i/>' } },
       { path: '/:rest(.*)', component: { template: '<i/>' } },
     ],
   })
@@ -154,6 +172,19 @@ describe('the cupboard', () => {
     expect(due.view.text()).toContain('goes in 2 days')
     expect(due.view.text()).toContain('✕ not whole')
     vi.useRealTimers()
+  })
+  it('is not behind its end once it is shorter', async () => {
+    found = { ...found, counts: { ...counts, kept: 40 } }
+    asked.page = 3
+    await show(CupboardView, '/cupboard')
+    expect(bodies.at(-1)).toMatchObject({ page: 1 })
+  })
+  it('tells of a customer what was agreed to, how each tray ended and how each backup stands', async () => {
+    const { view } = await show(CustomerView, '/customers/3')
+    expect(view.text()).toContain('Ada Quay consents')
+    expect(view.text()).toMatch(/Ended without a hand-over on .*All that was kept of it was erased on .* by orla/)
+    expect(view.text()).toContain('✕ not whole')
+    expect(view.findAll('a').map((a) => a.attributes('href'))).toEqual(['/cupboard', '/trays/7', '/cupboard/b1'])
   })
   it('leads from one backup to its chats, its trays and to a phone', async () => {
     const { view, router } = await show(FromCupboardView, '/cupboard/b1')

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
 import { useCupboard } from '../api/cupboard'
 import { asked, daysLeft, told } from '../lib/cupboard'
@@ -31,6 +31,11 @@ const elsewhere = computed(() =>
     .map((one) => say(`in_cupboard.${one}`))
     .join(', '),
 )
+/** What was erased meanwhile shortens the list: nobody stands behind its end. */
+watch([all, size], () => {
+  const last = Math.max(1, Math.ceil(all.value / size.value))
+  if (counts.value !== undefined && asked.page > last) asked.page = last
+})
 function look(): void {
   Object.assign(asked, { words: typed.value.trim(), page: 1 })
 }

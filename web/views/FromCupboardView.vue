@@ -36,7 +36,14 @@ function bring(): void {
     <template v-else>
       <header class="head">
         <div>
-          <h1>{{ one.row.of.customer }}</h1>
+          <h1>
+            <RouterLink
+              :to="`/customers/${one.row.of.customer_id}`"
+              class="who"
+              :title="say('customer.all', { name: one.row.of.customer })"
+              >{{ one.row.of.customer }}</RouterLink
+            >
+          </h1>
           <p class="soft">
             {{ one.row.of.contact }} ·
             {{ say('cupboard.of', { edition: one.row.of.edition, at: dateTime(one.row.of.taken_at) }) }} ·
@@ -97,6 +104,11 @@ function bring(): void {
   flex-wrap: wrap;
   gap: var(--gap-3);
   justify-content: space-between;
+}
+.who {
+  color: inherit;
+  text-decoration-color: var(--line);
+  text-underline-offset: 4px;
 }
 .acts {
   display: flex;

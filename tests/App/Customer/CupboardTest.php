@@ -10,6 +10,7 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Origin;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Shop;
+use Geschenk\App\Work\Erasing;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
 
@@ -94,6 +95,34 @@ final class CupboardTest extends ApiTestCase
         $gone = $this->call('GET', "/api/cupboard/$id");
         self::assertSame([null, 'erasing'], [$gone['look'], $this->value($gone, 'row', 'state')]);
         self::assertNotNull($this->value($gone, 'bring', 'why'));
+    }
+
+    public function testACustomersPageHasAllOfThemAndNobodyElse(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $row = $this->value($this->found(''), 'backups', 0);
+        self::assertIsArray($row);
+        $id = $this->value($row, 'of', 'customer_id');
+        self::assertIsInt($id);
+        $customer = $this->call('GET', "/api/customers/$id");
+        self::assertSame(['Test Person', 'the café'], [$customer['name'], $customer['contact']]);
+        self::assertSame([$row], $customer['backups']);
+        $tray = $this->value($customer, 'trays', 0);
+        self::assertIsArray($tray);
+        self::assertSame("Test Person consents; $n-A gives, $n-B receives", $tray['agreed']);
+        self::assertSame([["$n-A", 'gives'], ["$n-B", 'receives']], array_map(
+            static fn (mixed $phone): array => [((array) $phone)['tag'] ?? '', ((array) $phone)['role'] ?? ''],
+            (array) $tray['phones'],
+        ));
+        self::assertSame([null, null], [$tray['closed_at'], $tray['erased_at']]);
+        $this->call('POST', "/api/trays/$n/withdraw", ['number' => "$n", 'keep' => false]);
+        self::getContainer()->get(Erasing::class)->do($n);
+        $customer = $this->call('GET', "/api/customers/$id");
+        self::assertTrue($this->value($customer, 'trays', 0, 'withdrawn'));
+        self::assertSame('jette', $this->value($customer, 'trays', 0, 'erased_by'));
+        $this->call('GET', '/api/customers/999999', null, 404);
     }
 
     public function testItIsSortedAndTurnedPageByPage(): void
