@@ -23,7 +23,7 @@ final class ReadingApart implements ChatReading
     /** Bytes: longer lines are no honest answer. */
     private const LONGEST_LINE = 4_194_304;
     private const STDERR_KEPT = 4_000;
-    private const EXTENSIONS = ['sqlite3', 'mbstring', 'posix', 'dom', 'xmlreader'];
+    private const EXTENSIONS = ['sqlite3', 'mbstring', 'posix', 'openssl', 'sodium', 'zlib', 'dom', 'xmlreader'];
 
     private readonly ReadingPhp $php;
 

@@ -41,6 +41,10 @@ final class RunHandler
     /** Bytes: with that much more room than when the disk was full it is worth going on. */
     private const ROOM = 1_000_000;
 
+    /** Who works in this process, for its last words: what PHP ends a process for leaves no other way to them. */
+    private static ?self $atWork = null;
+    private static bool $isListening = false;
+
     /** The run that is worked on. */
     private ?string $current = null;
     private ?string $lastWords = null;
@@ -80,7 +84,7 @@ final class RunHandler
             $this->current = $run->id;
             $this->work($run, $this->kinds->of($run->kind));
         } finally {
-            $this->current = null;
+            $this->current = self::$atWork = null;
             WorkLocks::release($locks);
         }
     }
@@ -88,12 +92,13 @@ final class RunHandler
     /** That a worker was killed, or the power went, says nothing of what it worked on; that it died by itself does. */
     private function listenForDeath(): void
     {
-        if (null === $this->lastWords) {
-            $this->lastWords = str_repeat(' ', self::LAST_WORDS);
-            // It is not kept for this: where it is gone by itself, nothing of it can die.
-            $handler = \WeakReference::create($this);
-            register_shutdown_function(static function () use ($handler): void {
-                $handler->get()?->noteDeath(error_get_last()['type'] ?? 0);
+        self::$atWork = $this;
+        $this->lastWords ??= str_repeat(' ', self::LAST_WORDS);
+        // Once in a process, and holding nobody: a handler that is done with its work may be gone.
+        if (!self::$isListening) {
+            self::$isListening = true;
+            register_shutdown_function(static function (): void {
+                self::$atWork?->noteDeath(error_get_last()['type'] ?? 0);
             });
         }
     }
