@@ -16,7 +16,7 @@ final readonly class Cupboard
 {
     public const PAGE = 50;
     /** How long before its last day a backup is said to go soon. */
-    public const SOON = '+7 days';
+    private const SOON = '+7 days';
     private const COLUMNS = [
         'c.name', 'c.contact', 'b.account', 'b.edition', 'b.serial',
         "b.serial IN (SELECT p.serial FROM phone p WHERE JSON_EXTRACT(p.seen, '$.model') %s)",

@@ -22,15 +22,15 @@ final class FaultsTest extends TestCase
     {
         $trial = new FaultTrial(Folder::make($this->path('trial')));
         $interrupted = 0;
-        for ($seed = 1; $seed <= 50; ++$seed) {
+        // Progress is told by the clock: a quicker computer takes fewer steps, and needs more seeds for as many.
+        for ($seed = 1; $seed <= 50 || ($interrupted < 200 && $seed <= 200); ++$seed) {
             $outcome = $trial->run($seed);
             $interrupted += $outcome['interrupted'];
             self::assertSame([true, false, false, 0], [
                 $outcome['whole'], $outcome['lost_silently'], $outcome['giving_changed'], $outcome['between'],
             ], "seed $seed: ".implode(', ', $outcome['story']));
         }
-        // Progress is told by the clock: a quicker computer takes fewer steps, and is over before some of them.
-        self::assertGreaterThan(100, $interrupted);
+        self::assertGreaterThanOrEqual(200, $interrupted);
     }
 
     public function testHarmIsSeen(): void

@@ -16,6 +16,8 @@ export function useCupboard(asked: () => CupboardAsked) {
     queryKey: computed(() => ['cupboard', asked()]),
     queryFn: () => body(api.POST('/api/cupboard/find', { body: asked() })),
     placeholderData: keepPreviousData,
+    // Others erase, keep and back up meanwhile.
+    refetchInterval: 20_000,
     gcTime: 0,
   })
 }

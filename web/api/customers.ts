@@ -34,6 +34,7 @@ export function useCustomer(id: Ref<number>) {
   return useQuery({
     queryKey: computed(() => ['cupboard', 'customer', id.value]),
     queryFn: () => body(api.GET('/api/customers/{customer}', { params: { path: { customer: id.value } } })),
+    refetchInterval: 20_000,
     gcTime: 0,
   })
 }

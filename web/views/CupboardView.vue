@@ -184,18 +184,6 @@ const isSafe = computed(() => asked.shown === 'safety_copies')
   display: grid;
   gap: var(--gap-4);
 }
-.find {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
-  gap: var(--gap-3);
-  align-items: start;
-}
-.find .v-btn {
-  height: 40px;
-}
-.find :deep(.v-field) {
-  background: var(--surface);
-}
 .which {
   display: flex;
   flex-wrap: wrap;

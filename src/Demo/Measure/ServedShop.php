@@ -46,8 +46,13 @@ final class ServedShop
             \PHP_BINARY, ...self::AS_SERVED, '-d', 'variables_order=EGPCS', '-S', $address, '-t', $project.'/public',
             $project.'/public/router.php',
         ]);
-        $this->browser = new BenchBrowser($address);
-        $this->browser->signIn('bench', 'bench');
+        try {
+            $this->browser = new BenchBrowser($address);
+            $this->browser->signIn('bench', 'bench');
+        } catch (\Throwable $failure) {
+            $this->end();
+            throw $failure;
+        }
     }
 
     /**

@@ -79,18 +79,6 @@ function pick(one: Schemas['KeptBackup']): void {
   display: grid;
   gap: var(--gap-2);
 }
-.find {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
-  gap: var(--gap-3);
-  align-items: start;
-}
-.find .v-btn {
-  height: 40px;
-}
-.find :deep(.v-field) {
-  background: var(--surface);
-}
 .list {
   list-style: none;
   margin: 0;
