@@ -61,6 +61,12 @@ final readonly class DataFolder
         return Folder::make($this->path.'/backups');
     }
 
+    /** What is made there for a copy that is taken home; gone once it is on its stick. */
+    public function readingCopy(string $id): string
+    {
+        return $this->path.'/reading/'.$id;
+    }
+
     public function tray(int $number): string
     {
         return Folder::make($this->path.'/trays/'.$number);

@@ -16,17 +16,21 @@ use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\ContentFiles;
+use Geschenk\Core\Store\Lines\LinesReader;
 use Geschenk\Core\Store\StoreSchema;
 use Geschenk\Core\UnusableInput;
 
-/** Chats at a path on this computer, whatever form they have: a messenger's data folder, a backup, a chat store. */
+/**
+ * Chats at a path on this computer, whatever form they have: a messenger's data folder, a backup, a chat store,
+ * chats as JSON Lines.
+ */
 final class ChatSource
 {
     private function __construct(
         public readonly ChatStore $chats,
         public readonly ?AttachmentFiles $files,
         public readonly ?Format $format,
-        /** "data_folder", "local_backup", "backup" or "chat_store" */
+        /** "data_folder", "local_backup", "backup", "chat_store" or "chat_lines" */
         public readonly string $form,
         // @phpstan-ignore property.onlyWritten (it holds the scratch store for as long as this object lives)
         private readonly ?ScratchFolder $scratch = null,
@@ -75,7 +79,8 @@ final class ChatSource
             $reading->takeOver($path, $store, new NoProgress());
 
             return new self(
-                $chats = new ChatStore($store), null, self::formatOf($chats, $formats), 'chat_store', $scratch,
+                $chats = new ChatStore($store), null, self::formatOf($chats, $formats),
+                LinesReader::recognises($path) ? 'chat_lines' : 'chat_store', $scratch,
             );
         }
         if (Bag::recognises($path)) {

@@ -43,7 +43,8 @@ interface ChatReading
     public function unpack(string $path, ?BackupKey $key, string $folder, ?string $name = null): void;
 
     /**
-     * Takes over a chat store that was made elsewhere: its rows, and nothing else that may be in the file.
+     * Takes over a chat store, or chats as JSON Lines, that were made elsewhere: rows, and nothing else that may be in
+     * the file.
      *
      * @param string $store path of the new store
      *

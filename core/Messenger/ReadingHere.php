@@ -7,6 +7,7 @@ namespace Geschenk\Core\Messenger;
 use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Store\Lines\LinesReader;
 use Geschenk\Core\Store\StoreTakeOver;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Core\UnusableInput;
@@ -47,6 +48,8 @@ final class ReadingHere implements ChatReading
 
     public function takeOver(string $path, string $store, Progress $progress): void
     {
-        StoreTakeOver::take($path, $store, $progress);
+        LinesReader::recognises($path)
+            ? LinesReader::read($path, $store)
+            : StoreTakeOver::take($path, $store, $progress);
     }
 }

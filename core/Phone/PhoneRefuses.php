@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Phone;
 
-use Geschenk\Core\Failure;
+use Geschenk\Core\Hindrance;
 
 /** The phone is connected and does not let this computer do what it asked. */
-final class PhoneRefuses extends Failure
+final class PhoneRefuses extends Hindrance
 {
     public static function notAllowed(): self
     {

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Phone;
 
-use Geschenk\Core\Failure;
+use Geschenk\Core\Hindrance;
 
 /** The cable is out. Nothing is lost: whoever was at work goes on when the phone is back. */
-final class PhoneUnplugged extends Failure
+final class PhoneUnplugged extends Hindrance
 {
     public static function of(string $serial): self
     {

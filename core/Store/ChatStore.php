@@ -182,10 +182,10 @@ final class ChatStore
         }
     }
 
-    /** @return \Generator<int, string> key of each conversation by its id */
+    /** @return \Generator<int, string> key of each conversation by its id, in the order of the store */
     public function keys(): \Generator
     {
-        $keys = 'SELECT conversation_id, CAST(key AS BLOB) AS key FROM conversation';
+        $keys = 'SELECT conversation_id, CAST(key AS BLOB) AS key FROM conversation ORDER BY conversation_id';
         foreach ($this->database->rows($keys) as $row) {
             yield $row->int('conversation_id') => $row->text('key');
         }

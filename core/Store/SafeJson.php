@@ -7,8 +7,8 @@ namespace Geschenk\Core\Store;
 /** JSON whose strings may be any bytes: what is not UTF-8, or looks like this escape, travels as "base64:…". */
 final class SafeJson
 {
-    private const PREFIX = 'base64:';
-    private const FLAGS = \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_LINE_TERMINATORS
+    public const PREFIX = 'base64:';
+    public const FLAGS = \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_LINE_TERMINATORS
         | \JSON_PRESERVE_ZERO_FRACTION;
 
     /** @param array<array-key, mixed> $values scalars, null and nested arrays of them */

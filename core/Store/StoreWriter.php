@@ -170,7 +170,7 @@ final class StoreWriter
         $this->endConversation();
         $this->messageId = max($this->messageId, $first + $messages - 1);
 
-        return $this->insertConversation($conversation, $first, $messages, $fate, $rules);
+        return $this->insertConversation($conversation, 0 === $messages ? 1 : $first, $messages, $fate, $rules);
     }
 
     /** @param list<string> $rules */
@@ -403,9 +403,12 @@ final class StoreWriter
 
     private function endConversation(): void
     {
-        if (null !== $this->conversation && $this->place > 0) {
+        if (null !== $this->conversation) {
+            // One in which nothing was said begins nowhere, whoever wrote it.
             $this->database->run(
-                'UPDATE conversation SET messages = ? WHERE conversation_id = ?', [$this->place, $this->conversation],
+                'UPDATE conversation SET messages = ?1, first_message_id = iif(?1 = 0, 1, first_message_id) '
+                    .'WHERE conversation_id = ?2',
+                [$this->place, $this->conversation],
             );
         }
         $this->conversation = null;

@@ -13,6 +13,7 @@ use Geschenk\App\Words\Words;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Standin\Stick\Drawer;
 use Symfony\Component\Clock\ClockInterface;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
@@ -32,6 +33,7 @@ final class DemoMakeCommand extends Command
         private readonly RecordsCopy $copy,
         private readonly ClockInterface $clock,
         private readonly Words $words,
+        private readonly Drawer $drawer,
     ) {
         parent::__construct();
     }
@@ -75,6 +77,7 @@ final class DemoMakeCommand extends Command
         }
         $say = static fn (string $line) => $output->writeln('  '.$line);
         DemoMaker::make($this->data->phones(), $say);
+        $this->drawer->fill();
         $this->shop->open($say);
         DemoMaker::setCables($this->data->phones(), is_string($cable) && is_numeric($cable) ? (float) $cable : 0.0);
 

@@ -12,7 +12,8 @@ final readonly class Asked
      * @param int|null    $replaces     messages that are lost on the phone, as they were shown and agreed to
      * @param int|null    $unreadable   messages on the phone that can't be read, as they were shown and agreed to
      * @param string|null $offer        id of the offer of a way in that is taken; null for what is proposed
-     * @param string|null $key          opens that, where it is locked
+     * @param string|null  $key          opens that, where it is locked; or locks what is made
+     * @param OwnWish|null $own          what one kind alone is asked
      */
     public function __construct(
         public ?string $confirmedTag = null,
@@ -20,11 +21,12 @@ final readonly class Asked
         public ?int $unreadable = null,
         public ?string $offer = null,
         #[\SensitiveParameter] public ?string $key = null,
+        public ?OwnWish $own = null,
     ) {
     }
 
     public function withTag(string $tag): self
     {
-        return new self($tag, $this->replaces, $this->unreadable, $this->offer, $this->key);
+        return new self($tag, $this->replaces, $this->unreadable, $this->offer, $this->key, $this->own);
     }
 }

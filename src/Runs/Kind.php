@@ -6,8 +6,7 @@ namespace Geschenk\App\Runs;
 
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Refusal;
-use Geschenk\Core\Phone\PhoneRefuses;
-use Geschenk\Core\Phone\PhoneUnplugged;
+use Geschenk\Core\Hindrance;
 use Geschenk\Core\Progress;
 use Symfony\Component\DependencyInjection\Attribute\AutoconfigureTag;
 
@@ -32,8 +31,7 @@ interface Kind
     /**
      * For the worker: a quick look whether the work can begin.
      *
-     * @throws PhoneUnplugged
-     * @throws PhoneRefuses
+     * @throws Hindrance
      */
     public function ensurePossible(Run $run): void;
 

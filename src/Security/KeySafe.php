@@ -43,6 +43,14 @@ final readonly class KeySafe
     /** @return BackupKey|null null when nothing was kept, or with a secret that is gone */
     public function take(?string $kept): ?BackupKey
     {
+        $told = $this->told($kept);
+
+        return null === $told ? null : BackupKey::of($told);
+    }
+
+    /** @return string|null as it was told; null when nothing was kept, or with a secret that is gone */
+    public function told(?string $kept): ?string
+    {
         // A version before named no lock.
         $parts = explode(':', $kept ?? '', 2);
         [$name, $locked] = 2 === count($parts) ? $parts : [array_key_first($this->locks), $parts[0]];
@@ -56,6 +64,6 @@ final readonly class KeySafe
             $lock,
         );
 
-        return false === $told ? null : BackupKey::of($told);
+        return false === $told ? null : $told;
     }
 }

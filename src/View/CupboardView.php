@@ -10,6 +10,7 @@ use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Phone;
+use Geschenk\App\Entity\ReadingCopy;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Refusal;
 use Geschenk\App\Words\Words;
@@ -99,6 +100,12 @@ final readonly class CupboardView
         }
         if ($backup->verifiedAt() > $backup->takenAt) {
             $told[] = self::event($backup->verifiedAt(), null === $backup->trouble() ? 'whole' : 'broken');
+        }
+        foreach ($this->entities->getRepository(ReadingCopy::class)->findBy(['backup' => $backup]) as $copy) {
+            $madeAt = $copy->madeAt();
+            if (null !== $madeAt) {
+                $told[] = self::event($madeAt, 'copied', by: $this->words->who($copy->askedBy));
+            }
         }
         $erasedAt = $backup->erasedAt();
         if (null !== $erasedAt) {

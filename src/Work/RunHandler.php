@@ -19,7 +19,7 @@ use Geschenk\App\WorkLocks;
 use Geschenk\Core\Failure;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFull;
-use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Hindrance;
 use Geschenk\Core\Phone\PhoneUnplugged;
 use Psr\Clock\ClockInterface;
 use Psr\Log\LoggerInterface;
@@ -152,8 +152,8 @@ final class RunHandler
             $kind->do($run, $progress);
             $run->finish($this->clock->now());
             $this->paces->learn($run, $progress->spent());
-        } catch (PhoneUnplugged|PhoneRefuses $hindrance) {
-            // The foreman hands it out again and again, until the phone is there.
+        } catch (Hindrance $hindrance) {
+            // The foreman hands it out again and again, until that is put right.
             $fields = $this->fields($run, $hindrance);
             $other = $hindrance instanceof PhoneUnplugged ? $this->benchPhones->lookAlike($hindrance->serial()) : null;
             $this->change($run, static fn (Run $run) => null === $other

@@ -51,7 +51,7 @@ abstract class ApiTestCase extends WebTestCase
         $this->browser = self::createClient();
         $this->browser->disableReboot();
         $data = self::getContainer()->get(DataFolder::class);
-        foreach (['standin', 'backups', 'trays', 'pictures'] as $folder) {
+        foreach (['standin', 'backups', 'trays', 'pictures', 'reading'] as $folder) {
             Folder::remove($data->path.'/'.$folder);
         }
         self::getContainer()->get(DemoShop::class)->users();

@@ -4,9 +4,13 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App;
 
+use Geschenk\App\ReadingCopy\Form;
 use Geschenk\App\Words\Language;
+use Geschenk\Core\Conversion\FileGroup;
 use Geschenk\Core\Conversion\LossRules;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\ReadingCopy\FilePlaces;
+use Geschenk\Core\ReadingCopy\Packing\Packing;
 use Geschenk\Core\Transfer\WayIn;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -26,7 +30,7 @@ final class CataloguesTest extends TestCase
         'verdict_short', 'sum', 'outcome', 'point_state', 'language', 'backup', 'problem', 'shelf', 'app', 'month',
         'switched', 'errand', 'sheet_code', 'group', 'scope', 'left',
         'merge', 'keeping', 'hand', 'eyes', 'difference', 'across', 'remedy', 'sign_up',
-        'lacking', 'run', 'bringing', 'way',
+        'lacking', 'run', 'bringing', 'way', 'copy_form', 'copy_column', 'copy_folder', 'copy_lacks', 'packing',
     ];
 
     /** @return iterable<string, array{string}> */
@@ -95,6 +99,29 @@ final class CataloguesTest extends TestCase
             }
         }
         self::assertSame([], $left);
+    }
+
+    public function testWhatIsTakenHomeHasItsWordsAndNoneIsLeftOver(): void
+    {
+        $root = dirname(__DIR__, 2);
+        $keys = [FilePlaces::OTHERS => 'copy_folder.'.FilePlaces::OTHERS];
+        foreach (FileGroup::cases() as $group) {
+            $keys[] = 'copy_folder.'.$group->value;
+        }
+        foreach (glob($root.'/src/ReadingCopy/Form/*.php') ?: [] as $file) {
+            $class = 'Geschenk\\App\\ReadingCopy\\Form\\'.basename($file, '.php');
+            self::assertTrue(is_a($class, Form::class, true), $file);
+            array_push($keys, 'copy_form.'.$class::name(), 'copy_form.'.$class::name().'_how');
+        }
+        foreach (glob($root.'/core/ReadingCopy/Packing/{As,In}*.php', \GLOB_BRACE) ?: [] as $file) {
+            $class = 'Geschenk\\Core\\ReadingCopy\\Packing\\'.basename($file, '.php');
+            self::assertTrue(is_a($class, Packing::class, true), $file);
+            $keys[] = 'packing.'.$class::name();
+        }
+        $there = array_filter(array_keys(self::catalogue('en')), static fn (string $key): bool => in_array(
+            strstr($key, '.', true), ['copy_folder', 'copy_form', 'packing'], true,
+        ));
+        self::assertEqualsCanonicalizing(array_values($keys), array_values($there));
     }
 
     public function testEveryWayInHasItsWordsAndNoneIsLeftOver(): void

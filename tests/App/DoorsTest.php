@@ -18,7 +18,7 @@ final class DoorsTest extends ApiTestCase
         'number' => '1', 'place' => '1', 'id' => '00000000-0000-0000-0000-000000000000', 'conversation' => '1',
         'message' => '1', 'backup' => '00000000-0000-0000-0000-000000000000', 'rule' => 'expired',
         'serial' => 'GIVES0001', 'side' => 'gives', 'point' => 'order', 'kind' => 'photos', 'act' => 'pause',
-        'said' => 'done', 'customer' => '1',
+        'said' => 'done', 'customer' => '1', 'stick' => 'grey-stick', 'hand' => 'put-in',
     ];
     /** What belongs behind the hand-over. */
     private const BEHIND = ['/keeping', '/erase', '/reopen'];

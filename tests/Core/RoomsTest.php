@@ -25,6 +25,8 @@ final class RoomsTest extends TestCase
         'Archive' => ['Chat', 'Files', 'Messenger', 'Sqlite', 'Store'],
         'Transfer' => ['Archive', 'Arrival', 'Chat', 'Files', 'Messenger', 'Phone', 'Sqlite', 'Store'],
         'WayIn' => ['Files', 'Messenger', 'Phone', 'Transfer'],
+        'Stick' => ['Files'],
+        'ReadingCopy' => ['Archive', 'Chat', 'Conversion', 'Files', 'Messenger', 'Sqlite', 'Store'],
     ];
     /** Everybody knows what lies in the application's root: where its data is, how it changes, how it refuses. */
     private const APP = [
@@ -35,18 +37,22 @@ final class RoomsTest extends TestCase
         'Clock' => ['Entity', 'Log'],
         'Bench' => ['Entity', 'Log', 'Runs'],
         'Words' => ['Entity'],
+        'ReadingCopy' => ['Entity', 'Words'],
         'Contacts' => [],
         'Customer' => ['Entity'],
         'Guide' => [],
         'Tray' => ['Bench', 'Customer', 'Entity', 'Files', 'Log', 'Runs'],
         'Security' => ['Entity', 'Http', 'Log', 'Words'],
-        'Work' => ['Bench', 'Clock', 'Contacts', 'Customer', 'Entity', 'Files', 'Log', 'Runs', 'Security', 'Tray'],
+        'Work' => [
+            'Bench', 'Clock', 'Contacts', 'Customer', 'Entity', 'Files', 'Log', 'ReadingCopy', 'Runs', 'Security',
+            'Tray',
+        ],
         'Http' => ['Words'],
         'View' => ['Bench', 'Customer', 'Entity', 'Files', 'Guide', 'Http', 'Tray', 'Words'],
         'Uncover' => ['Entity', 'Log'],
         'Controller' => [
-            'Bench', 'Clock', 'Customer', 'Entity', 'Files', 'Http', 'Log', 'Runs', 'Security', 'Tray', 'Uncover',
-            'View', 'Words', 'Work',
+            'Bench', 'Clock', 'Customer', 'Entity', 'Files', 'Http', 'Log', 'ReadingCopy', 'Runs', 'Security', 'Tray',
+            'Uncover', 'View', 'Words', 'Work',
         ],
         'Command' => [
             'Bench', 'Clock', 'Entity', 'Files', 'Guide', 'Http', 'Log', 'Security', 'Tray', 'Uncover', 'View', 'Words',

@@ -4,6 +4,9 @@ import AxeBuilder from '@axe-core/playwright'
 import { expect, type Locator, type Page } from '@playwright/test'
 import { data } from '../../playwright.config'
 
+/** What lies on the stand-in stick of that id, while it is in. */
+export const stick = (id: string): string => `${data}/standin/sticks/${id}/in`
+
 /** Helpers that do what a person, a cable or bad luck does. */
 export const GIVING = 'KFM4071190'
 export const RECEIVING = 'LSL2260418'

@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process'
+import { readdirSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import { data } from '../../playwright.config'
-import { chats, dataFolder, expectAccessible, signIn } from './bench'
+import { chats, dataFolder, expectAccessible, signIn, stick } from './bench'
 
 /** Phones that were prepared to do harm, through the whole story, while another tray goes on. */
 
@@ -99,6 +100,33 @@ test('a phone whose every text and number is hostile goes through the whole stor
   await expect(sheet.getByText('Everything that was meant to arrive was read back')).toBeVisible()
   await expectAccessible(sheet, 'hostile: sheet')
   await sheet.close()
+  // Taken home, its texts are texts: no script of the phone runs in the copy's pages either.
+  await page.goto('/cupboard')
+  await page.getByLabel('Look for').fill('alert(1)')
+  await page.getByLabel('Look for').press('Enter')
+  const found = page.getByRole('row').filter({ hasText: 'alert(1)' })
+  await found.getByRole('link', { name: /alert\(1\)/ }).click()
+  await page.getByRole('link', { name: 'Take for reading' }).click()
+  for (const form of ['A table', 'People’s cards', 'For programs']) await page.getByLabel(form).check()
+  await page.getByRole('button', { name: 'Take for reading' }).click()
+  await expect(page.getByText(/read back from the stick/)).toBeVisible()
+  await expectAccessible(page, 'hostile: copies')
+  const copy = readdirSync(stick('grey-stick')).find((name) => name.includes('alert-1')) ?? ''
+  const reader = await page.context().newPage()
+  reader.on('dialog', (dialog) => {
+    complaints.push(`a script of the phone ran from the copy: ${dialog.message()}`)
+    void dialog.dismiss()
+  })
+  await reader.goto(`file://${stick('grey-stick')}/${copy}/index.html`)
+  await reader.getByRole('searchbox').fill('onerror')
+  await reader.getByRole('searchbox').press('Enter')
+  await expect(reader.locator('#found li').first()).toContainText('<img src=x onerror=')
+  for (const name of readdirSync(`${stick('grey-stick')}/${copy}/pages`).filter((file) => file.endsWith('.html'))) {
+    await reader.goto(`file://${stick('grey-stick')}/${copy}/pages/${name}`)
+    expect(await reader.locator('script, img[src="x"], [onerror]').count()).toBe(0)
+  }
+  await reader.close()
+  await page.goto(`/trays/${tray}`)
   await page.keyboard.press('0')
   await expect(page.getByRole('link', { name: new RegExp(`Tray ${tray}.*alert\\(1\\)`) })).toBeVisible()
   await page.goto('/stand-in')

@@ -85,7 +85,7 @@ export function useStop(of: Ref<RunOf>, act: 'pause' | 'cancel') {
   )
 }
 
-function actOnBackupRun(backup: string, id: string, act: 'go-on' | 'pause' | 'cancel') {
+export function actOnBackupRun(backup: string, id: string, act: 'go-on' | 'pause' | 'cancel') {
   return body(api.POST('/api/backups/{backup}/runs/{id}/{act}', { params: { path: { backup, id, act } } }))
 }
 

@@ -1,5 +1,5 @@
 import type { Ref } from 'vue'
-import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, body, type Schemas } from './client'
 
 /** What is done at the desk with the stand-in phones shows everywhere. */
@@ -35,4 +35,21 @@ export function usePlan(serial: Ref<string>) {
 
 export function useForgetPlan(serial: Ref<string>) {
   return useDesk<undefined>(serial, (at) => body(api.DELETE('/api/standin/phones/{serial}/plan', at)))
+}
+
+export function useStandinSticks() {
+  return useQuery({
+    queryKey: ['standin-sticks'],
+    queryFn: async () => (await body(api.GET('/api/standin/sticks'))).sticks,
+    refetchInterval: 2_000,
+  })
+}
+
+export function useHandleStick() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (path: { stick: string; hand: 'put-in' | 'pull-out' | 'pull-in-the-middle' }) =>
+      body(api.POST('/api/standin/sticks/{stick}/{hand}', { params: { path } })),
+    onSuccess: () => client.invalidateQueries(),
+  })
 }

@@ -136,7 +136,7 @@ const isSafe = computed(() => asked.shown === 'safety_copies')
               <bdi class="soft small">{{ phoneNumber(row.of.account) }}</bdi>
             </td>
             <td>
-              <span class="clip">{{ row.phone ?? '–' }}</span>
+              <span class="clip" :title="row.phone ?? ''">{{ row.phone ?? '–' }}</span>
               <span class="soft small clip">{{ row.serial }}</span>
             </td>
             <td>
@@ -209,6 +209,10 @@ td {
 }
 td > * {
   display: block;
+}
+/* What a phone or a person is called may be of any length, and widens nothing. */
+td .clip {
+  max-width: 200px;
 }
 .who {
   font-weight: 600;

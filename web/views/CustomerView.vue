@@ -83,7 +83,9 @@ const language = computed(() => LANGUAGES[customer.value?.language as keyof type
             </RouterLink>
             <span class="lines soft small">
               <bdi>{{ phoneNumber(row.of.account) }}</bdi>
-              <span>{{ row.phone ?? row.serial }} · {{ bytes(row.of.attachment_bytes) }}</span>
+              <span
+                ><bdi>{{ row.phone ?? row.serial }}</bdi> · {{ bytes(row.of.attachment_bytes) }}</span
+              >
             </span>
             <span v-if="row.state === 'kept'" class="lines">
               <span>{{ say('in_cupboard.until') }} {{ row.until === null ? '–' : date(row.until) }}</span>

@@ -48,13 +48,16 @@ function bring(): void {
             {{ one.row.of.contact }} ·
             {{ say('cupboard.of', { edition: one.row.of.edition, at: dateTime(one.row.of.taken_at) }) }} ·
             <bdi>{{ phoneNumber(one.row.of.account) }}</bdi>
-            <template v-if="one.row.phone"> · {{ one.row.phone }} ({{ one.row.serial }})</template>
+            <template v-if="one.row.phone">
+              · <bdi>{{ one.row.phone }}</bdi> ({{ one.row.serial }})</template
+            >
           </p>
         </div>
         <div v-if="isKept" class="acts">
           <v-btn v-if="one.look" variant="text" :to="address(one.look.tray, 'back_up', one.look.place)">{{
             say('cupboard.look')
           }}</v-btn>
+          <v-btn variant="text" :to="`/cupboard/${one.row.of.id}/copies`">{{ say('copies.do') }}</v-btn>
           <v-btn class="next" :disabled="one.bring.why !== null" @click="bring">{{ say('cupboard.bring') }}</v-btn>
         </div>
       </header>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useStandins } from '../api/shelf'
 import StandinPhone from '../components/phone/StandinPhone.vue'
+import StandinSticks from '../components/phone/StandinSticks.vue'
 import { say } from '../lib/say'
 
 const query = useStandins()
@@ -38,6 +39,7 @@ const open = computed(() => chosen.value ?? owners.value[0]?.[0] ?? null)
           <StandinPhone v-for="phone in phones" :key="phone.serial" :phone="phone" />
         </div>
       </section>
+      <StandinSticks />
     </div>
   </div>
 </template>

@@ -130,7 +130,7 @@ function confirm(): void {
         </div>
         <div v-if="kept.run" class="run">
           <p v-if="kept.run.trouble" class="small" role="status">
-            {{ say('keeping.verifying_stands', { why: kept.run.trouble }) }}
+            {{ say('keeping.run_stands', { what: say(`run.${kept.run.kind}`), why: kept.run.trouble }) }}
           </p>
           <ProgressLine v-else class="far" :progress="kept.run.progress" />
           <v-btn

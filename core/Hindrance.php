@@ -1,0 +1,10 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core;
+
+/** Something that a person at the bench puts right: nothing is lost, and whoever was at work goes on behind it. */
+abstract class Hindrance extends Failure
+{
+}

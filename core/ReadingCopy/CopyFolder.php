@@ -1,0 +1,130 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\ReadingCopy;
+
+use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Files\Durable\Folder;
+
+/** Where a copy for reading is made before it goes onto a stick. */
+final readonly class CopyFolder
+{
+    /** The hashes of all that is in it, in the form that `sha256sum -c` reads. */
+    public const SUMS = 'SHA256SUMS';
+
+    /** @param \Closure(int): void $onBytes told the bytes of each file as it is done */
+    public function __construct(public string $folder, private \Closure $onBytes)
+    {
+    }
+
+    /**
+     * @return resource a stream to write to, for finish()
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function begin(string $path): mixed
+    {
+        return Disk::open($this->full($path), 'w');
+    }
+
+    /**
+     * @param resource $stream
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function write(mixed $stream, string $text, string $path): void
+    {
+        Disk::write($stream, $text, $path);
+    }
+
+    /** @param resource $stream */
+    public function finish(mixed $stream, string $path): void
+    {
+        if (!fclose($stream)) {
+            throw DiskFailure::at('write', $path);
+        }
+        ($this->onBytes)((int) filesize($this->full($path)));
+    }
+
+    /**
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function put(string $path, string $text): void
+    {
+        $stream = $this->begin($path);
+        $this->write($stream, $text, $path);
+        $this->finish($stream, $path);
+    }
+
+    /**
+     * Puts an attachment there, of the day when it was sent. What lies there whole of an attempt before is kept.
+     *
+     * @param string $path   that it gets
+     * @param int    $sentAt milliseconds since 1970 UTC
+     *
+     * @return bool false where there is no such file, or it can't be unlocked
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function attach(AttachmentFiles $files, Attachment $attachment, string $path, int $sentAt): bool
+    {
+        $full = $this->full($path);
+        if (!$files->put($attachment->path, $full, $attachment->sha256)) {
+            return false;
+        }
+        // What file systems hold; a phone's clock may say anything.
+        touch($full, max(315_532_800, min(intdiv($sentAt, 1000), 4_102_444_800)));
+        ($this->onBytes)((int) filesize($full));
+
+        return true;
+    }
+
+    /**
+     * Lists all that is in it, with its hash.
+     *
+     * @return array{files: int, bytes: int, sha256: string} without the list itself; the hash is the list's
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function sum(): array
+    {
+        $files = $bytes = 0;
+        $list = $this->begin(self::SUMS);
+        $hash = hash_init('sha256');
+        foreach (Folder::files($this->folder) as $path) {
+            if (self::SUMS === $path) {
+                continue;
+            }
+            $line = Disk::sha256($this->folder.'/'.$path).'  '.$path."\n";
+            $this->write($list, $line, self::SUMS);
+            hash_update($hash, $line);
+            $size = (int) filesize($this->folder.'/'.$path);
+            ++$files;
+            $bytes += $size;
+            ($this->onBytes)($size);
+        }
+        $this->finish($list, self::SUMS);
+
+        return ['files' => $files, 'bytes' => $bytes, 'sha256' => hash_final($hash)];
+    }
+
+    private function full(string $path): string
+    {
+        if (!Folder::staysInside($path)) {
+            throw new \LogicException('A copy is made inside its folder.');
+        }
+        Folder::make(dirname($this->folder.'/'.$path));
+
+        return $this->folder.'/'.$path;
+    }
+}

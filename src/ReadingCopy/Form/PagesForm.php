@@ -1,0 +1,197 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\ReadingCopy\Form;
+
+use Geschenk\App\ReadingCopy\CopyContext;
+use Geschenk\App\ReadingCopy\Form;
+use Geschenk\Core\Chat\Attachment;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Store\StoredMessage;
+use Symfony\Component\DependencyInjection\Attribute\AsTaggedItem;
+use Symfony\Component\DependencyInjection\Attribute\Autowire;
+use Twig\Environment;
+
+/**
+ * Pages that a browser opens from the stick, with no network: a list, the conversations in pages, a search. What a
+ * phone brought is text in them, whatever it says; their own script is the only one that may run.
+ *
+ * @phpstan-type Entry array{
+ *     id: int, title: string, kind: string, messages: int, first: string, last: string, pages: int,
+ * }
+ */
+#[AsTaggedItem(priority: 50)]
+final class PagesForm implements Form
+{
+    public const FILE = 'index.html';
+    public const FOLDER = 'pages';
+    /** Messages on a page. */
+    public const PAGE = 500;
+    /** Messages in a part of what is searched: none is held longer than it takes to look through it. */
+    private const PART = 4_000;
+    /** Letters of a text that are searched. */
+    private const SEARCHED = 2_000;
+    private const PICTURES = ['image/jpeg', 'image/png', 'image/gif', 'image/webp'];
+    private const JSON = \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_INVALID_UTF8_SUBSTITUTE
+        | \JSON_THROW_ON_ERROR;
+
+    /** @var list<array{string, int, string, string, string, string}> */
+    private array $part = [];
+    private int $parts = 0;
+
+    public function __construct(
+        private readonly Environment $twig,
+        #[Autowire('%kernel.project_dir%/templates/copy')] private readonly string $templates,
+    ) {
+    }
+
+    public static function name(): string
+    {
+        return 'pages';
+    }
+
+    public static function usesFiles(): bool
+    {
+        return true;
+    }
+
+    public static function bytesOfMessage(): int
+    {
+        return 700;
+    }
+
+    public function write(CopyContext $of, Progress $progress): void
+    {
+        $this->part = [];
+        $this->parts = 0;
+        foreach (['read.css', 'search.js'] as $name) {
+            $of->folder->put(self::FOLDER.'/'.$name, (string) file_get_contents($this->templates.'/'.$name));
+        }
+        $list = [];
+        foreach ($of->extract->conversations() as $conversation) {
+            $list[] = $this->conversation($of, $conversation->id, $progress);
+        }
+        $this->endPart($of);
+        $of->folder->put(self::FILE, $this->twig->render('copy/index.html.twig', [
+            'language' => $of->language, 'of' => $of->of, 'list' => $list, 'parts' => $this->parts,
+            'messages' => array_sum(array_column($list, 'messages')),
+        ]));
+    }
+
+    /** @return Entry */
+    private function conversation(CopyContext $of, int $id, Progress $progress): array
+    {
+        $count = $of->extract->selected->isWholeConversations()
+            ? $of->extract->chats->messageCount($id)
+            : iterator_count($of->extract->messages($id));
+        $kind = $of->extract->chats->conversationById($id)->conversation->kind;
+        $entry = [
+            'id' => $id, 'title' => $of->told->title($id), 'messages' => $count,
+            'kind' => $of->told->say('conversation.'.$kind->value),
+            'pages' => max(1, (int) ceil($count / self::PAGE)), 'first' => '', 'last' => '',
+        ];
+        $rows = [];
+        $page = 1;
+        foreach ($of->extract->messages($id) as $message) {
+            if (self::PAGE === count($rows)) {
+                $this->page($of, $entry, $page++, $rows);
+                $rows = [];
+            }
+            $rows[] = $this->row($of, $message);
+            $day = $of->told->day($message->message->sentAt);
+            $entry['first'] = '' === $entry['first'] ? $day : $entry['first'];
+            $entry['last'] = $day;
+            $this->find($of, self::file($id, $page), $entry['title'], $message);
+            $progress->advance(1);
+        }
+        $this->page($of, $entry, $page, $rows);
+
+        return $entry;
+    }
+
+    /**
+     * @param Entry                      $entry
+     * @param list<array<string, mixed>> $rows
+     */
+    private function page(CopyContext $of, array $entry, int $page, array $rows): void
+    {
+        $of->folder->put(self::FOLDER.'/'.self::file($entry['id'], $page), $this->twig->render(
+            'copy/conversation.html.twig', [
+                'language' => $of->language, 'of' => $of->of, 'entry' => $entry, 'page' => $page, 'rows' => $rows,
+                'before' => $page > 1 ? self::file($entry['id'], $page - 1) : null,
+                'behind' => $page < $entry['pages'] ? self::file($entry['id'], $page + 1) : null,
+            ],
+        ));
+    }
+
+    public static function file(int $conversation, int $page): string
+    {
+        return sprintf('%05d-%04d.html', $conversation, $page);
+    }
+
+    /** @return array<string, mixed> */
+    private function row(CopyContext $of, StoredMessage $stored): array
+    {
+        $message = $stored->message;
+        $files = [];
+        foreach ($message->attachments as $place => $attachment) {
+            $path = $of->places->of($stored, $place);
+            $files[] = [
+                'path' => null === $path ? null : implode('/', array_map(rawurlencode(...), explode('/', $path))),
+                'as' => self::shownAs($attachment), 'name' => $of->told::short($attachment->shownName ?? ''),
+                'size' => $of->told->bytes($attachment->bytes),
+                'presence' => $of->told->say('presence.'.$attachment->presence->value),
+            ];
+        }
+
+        return [
+            'id' => $stored->id, 'day' => $of->told->day($message->sentAt), 'time' => $of->told->time($message->sentAt),
+            'sender' => $of->told->sender($message), 'own' => $message->fromOwner,
+            'kind' => $of->told->kind($message), 'text' => $of->told->text($message),
+            'besides' => $of->told->besides($message), 'files' => $files, 'marks' => $of->told->marks($message),
+        ];
+    }
+
+    private static function shownAs(Attachment $attachment): string
+    {
+        $type = $attachment->mediaType;
+
+        return match (true) {
+            in_array($type, self::PICTURES, true) => 'picture',
+            str_starts_with($type, 'video/') => 'video',
+            str_starts_with($type, 'audio/') => 'sound',
+            default => 'file',
+        };
+    }
+
+    private function find(CopyContext $of, string $file, string $title, StoredMessage $stored): void
+    {
+        $text = trim(($of->told->text($stored->message) ?? '').' '.($of->told->besides($stored->message) ?? ''));
+        foreach ($stored->message->attachments as $attachment) {
+            $text .= ' '.$of->told::short($attachment->shownName ?? '');
+        }
+        if ('' === trim($text)) {
+            return;
+        }
+        $this->part[] = [
+            $file, $stored->id, $title, $of->told->day($stored->message->sentAt), $of->told->sender($stored->message),
+            mb_substr($text, 0, self::SEARCHED),
+        ];
+        if (self::PART === count($this->part)) {
+            $this->endPart($of);
+        }
+    }
+
+    private function endPart(CopyContext $of): void
+    {
+        if ([] === $this->part) {
+            return;
+        }
+        ++$this->parts;
+        $of->folder->put(
+            sprintf('%s/search-%d.js', self::FOLDER, $this->parts), 'part('.json_encode($this->part, self::JSON).')',
+        );
+        $this->part = [];
+    }
+}

@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\ReadingCopy\Form;
+
+use Geschenk\App\ReadingCopy\CopyContext;
+use Geschenk\App\ReadingCopy\Form;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Store\StoredMessage;
+use Symfony\Component\DependencyInjection\Attribute\AsTaggedItem;
+
+/** A line for each message, as CSV (RFC 4180, UTF-8 with its mark, so that spreadsheets see what it is). */
+#[AsTaggedItem(priority: 30)]
+final class TableForm implements Form
+{
+    public const FILE = 'messages.csv';
+    private const COLUMNS = ['conversation', 'time', 'sender', 'kind', 'text', 'besides', 'files', 'marks'];
+    /** Where a field begins with one of them, spreadsheets take it for something to be run. */
+    private const RUN_AT = ['=', '+', '-', '@', "\t", "\r"];
+
+    public static function name(): string
+    {
+        return 'table';
+    }
+
+    public static function usesFiles(): bool
+    {
+        return false;
+    }
+
+    public static function bytesOfMessage(): int
+    {
+        return 250;
+    }
+
+    public function write(CopyContext $of, Progress $progress): void
+    {
+        $stream = $of->folder->begin(self::FILE);
+        $of->folder->write($stream, "\u{FEFF}", self::FILE);
+        $this->line($stream, array_map(
+            static fn (string $column): string => $of->told->say('copy_column.'.$column), self::COLUMNS,
+        ));
+        foreach ($of->extract->conversations() as $conversation) {
+            $title = $of->told->title($conversation->id);
+            foreach ($of->extract->messages($conversation->id) as $message) {
+                $this->line($stream, $this->row($of, $title, $message));
+                $progress->advance(1);
+            }
+        }
+        $of->folder->finish($stream, self::FILE);
+    }
+
+    /** @return list<string> */
+    private function row(CopyContext $of, string $title, StoredMessage $stored): array
+    {
+        $message = $stored->message;
+        $files = [];
+        foreach (array_keys($message->attachments) as $place) {
+            $files[] = $of->places->of($stored, $place) ?? $of->told->say('copy.no_file');
+        }
+
+        return array_map(self::harmless(...), [
+            $title, $of->told->iso($message->sentAt), $of->told->sender($message), $of->told->kind($message),
+            $of->told->text($message) ?? '', $of->told->besides($message) ?? '', implode("\n", $files),
+            implode(', ', $of->told->marks($message)),
+        ]);
+    }
+
+    private static function harmless(string $field): string
+    {
+        // NUL ends a field for many readers.
+        $field = str_replace("\0", "\u{FFFD}", $field);
+
+        return in_array($field[0] ?? '', self::RUN_AT, true) ? "'".$field : $field;
+    }
+
+    /**
+     * @param resource     $stream
+     * @param list<string> $fields
+     */
+    private function line(mixed $stream, array $fields): void
+    {
+        if (false === fputcsv($stream, $fields, ',', '"', '', "\r\n")) {
+            throw DiskFailure::at('write', self::FILE);
+        }
+    }
+}
