@@ -16,6 +16,7 @@ use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\KeyWatch;
+use Geschenk\App\Work\ReadingCopy\LeftCopies;
 use Geschenk\Core\Files\Durable\ScratchFolder;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
@@ -52,6 +53,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly ShopClock $shopClock,
         private readonly Erasing $erasing,
         private readonly KeyWatch $keys,
+        private readonly LeftCopies $leftCopies,
         private readonly Uncoverings $uncoverings,
         private readonly EntityManagerInterface $entities,
         private readonly Records $records,
@@ -90,6 +92,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
                 ScratchFolder::sweep();
                 $this->shopClock->look();
                 $this->erasing->due();
+                $this->leftCopies->sweep();
             }
             $this->entities->clear();
             $this->foreman->round();

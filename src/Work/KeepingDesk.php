@@ -28,7 +28,7 @@ final readonly class KeepingDesk
     }
 
     /**
-     * Whoever asks for what is under way already is given that.
+     * Whoever asks for what is under way already is given that; not where each is asked something of its own.
      *
      * @param string $kind name of a KindOfBackup
      *
@@ -43,7 +43,7 @@ final readonly class KeepingDesk
             $backup = $this->backup($id);
             $before = $backup->run();
             if (null !== $before && !$before->state()->rests()) {
-                return $what::name() === $before->kind
+                return $what::name() === $before->kind && null === $asked->own
                     ? $before
                     : throw Refusal::because('busy', ['edition' => $backup->edition]);
             }

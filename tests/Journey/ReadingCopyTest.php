@@ -9,6 +9,7 @@ use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
+use Geschenk\App\Work\ReadingCopy\LeftCopies;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Folder;
@@ -215,6 +216,37 @@ final class ReadingCopyTest extends ApiTestCase
         self::assertSame('cancelled', $this->value($this->newest($id), 'run', 'state'));
         // What is anybody's own on it is as it was.
         self::assertNull($this->newest($id)['made_at']);
+    }
+
+    public function testTwoWhoWantDifferentThingsAreNotGivenOneForTheOther(): void
+    {
+        [, $id] = $this->backedUp();
+        $this->call('POST', "/api/backups/$id/copies", $this->wish(['forms' => ['cards']]), 202);
+        $other = $this->wish(['forms' => ['table']]);
+        self::assertSame('busy', $this->refusal('POST', "/api/backups/$id/copies", $other));
+        $this->work();
+        self::assertSame(['cards'], $this->newest($id)['forms']);
+        self::assertCount(1, (array) $this->call('GET', "/api/backups/$id/copies")['copies']);
+    }
+
+    public function testWhatAnotherRunHasFollowedLeavesNothingOpenBehindIt(): void
+    {
+        [, $id] = $this->backedUp();
+        $this->stick->pullAfter(40_000);
+        $this->call('POST', "/api/backups/$id/copies", $this->wish(['forms' => self::FORMS]), 202);
+        $this->work();
+        $run = $this->text($this->newest($id), 'run', 'id');
+        $this->call('POST', "/api/backups/$id/runs/$run/pause", null, 202);
+        $left = self::getContainer()->get(LeftCopies::class);
+        $left->sweep();
+        self::assertCount(1, $this->lying(), 'It can go on.');
+        // Read back meanwhile: that one is the backup's newest now.
+        $this->call('POST', "/api/backups/$id/verify", null, 202);
+        $this->work();
+        $this->entities()->clear();
+        self::assertSame(RunState::Cancelled, $this->entities()->find(Run::class, $run)?->state());
+        $left->sweep();
+        self::assertSame([], $this->lying());
     }
 
     public function testAWorkerThatWasKilledIsFollowedByOneThatGoesOn(): void

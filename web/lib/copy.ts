@@ -50,6 +50,10 @@ export function copyAsked(draft: CopyDraft): CopyAsked | null {
   }
 }
 
+/** One at a time: whoever wants another waits for it, or ends it. One that stands still is followed by the next. */
+const isUnderWay = (run: Schemas['Run'] | null): boolean =>
+  run !== null && ['queued', 'working', 'waiting', 'cancelling'].includes(run.state)
+
 /** What keeps it from being taken: a key of the words; none where nothing does. */
 export function copyLacks(
   draft: CopyDraft,
@@ -58,6 +62,7 @@ export function copyLacks(
 ): string {
   const stick = copies.sticks.find((one) => one.id === draft.stick)
   if (copies.needs_manager) return 'copy_lacks.closed'
+  if (copies.copies.some((copy) => isUnderWay(copy.run))) return 'copy_lacks.busy'
   if (draft.forms.length === 0) return 'copy_lacks.need_form'
   if (sum?.messages === 0 || draft.conversations?.length === 0) return 'copy_lacks.need_some'
   if (stick === undefined) return 'copy_lacks.need_stick'

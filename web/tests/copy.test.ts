@@ -59,6 +59,12 @@ describe('what keeps a copy from being taken', () => {
     expect(copyLacks(draft, copies, undefined)).toBe('')
   })
 
+  it('is another one that is under way', () => {
+    const run = (state: string) => ({ copies: [{ run: { state } }] }) as unknown as Partial<Schemas['Copies']>
+    expect(copyLacks(draft, { ...copies, ...run('waiting') }, sum)).toBe('copy_lacks.busy')
+    expect(copyLacks(draft, { ...copies, ...run('failed') }, sum)).toBe('')
+  })
+
   it('is the manager, who says why, behind the hand-over', () => {
     expect(copyLacks(draft, { ...copies, needs_reason: true, needs_manager: true }, sum)).toBe('copy_lacks.closed')
     expect(copyLacks(draft, { ...copies, needs_reason: true }, sum)).toBe('copy_lacks.need_why')

@@ -6,8 +6,8 @@ namespace Geschenk\App\ReadingCopy\Form;
 
 use Geschenk\App\ReadingCopy\CopyContext;
 use Geschenk\App\ReadingCopy\Form;
-use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Progress;
+use Geschenk\Core\ReadingCopy\CopyFolder;
 use Geschenk\Core\Store\StoredMessage;
 use Symfony\Component\DependencyInjection\Attribute\AsTaggedItem;
 
@@ -39,13 +39,13 @@ final class TableForm implements Form
     {
         $stream = $of->folder->begin(self::FILE);
         $of->folder->write($stream, "\u{FEFF}", self::FILE);
-        $this->line($stream, array_map(
+        $this->line($of->folder, $stream, array_map(
             static fn (string $column): string => $of->told->say('copy_column.'.$column), self::COLUMNS,
         ));
         foreach ($of->extract->conversations() as $conversation) {
             $title = $of->told->title($conversation->id);
             foreach ($of->extract->messages($conversation->id) as $message) {
-                $this->line($stream, $this->row($of, $title, $message));
+                $this->line($of->folder, $stream, $this->row($of, $title, $message));
                 $progress->advance(1);
             }
         }
@@ -80,10 +80,15 @@ final class TableForm implements Form
      * @param resource     $stream
      * @param list<string> $fields
      */
-    private function line(mixed $stream, array $fields): void
+    private function line(CopyFolder $folder, mixed $stream, array $fields): void
     {
-        if (false === fputcsv($stream, $fields, ',', '"', '', "\r\n")) {
-            throw DiskFailure::at('write', self::FILE);
+        $line = fopen('php://memory', 'r+');
+        if (false === $line || false === fputcsv($line, $fields, ',', '"', '', "\r\n")) {
+            throw new \RuntimeException('There is no memory for a line.');
         }
+        rewind($line);
+        // Written by whoever tells a full disk from a broken one.
+        $folder->write($stream, (string) stream_get_contents($line), self::FILE);
+        fclose($line);
     }
 }
