@@ -17,8 +17,11 @@ final readonly class CopyFolder
     /** The hashes of all that is in it, in the form that `sha256sum -c` reads. */
     public const SUMS = 'SHA256SUMS';
 
-    /** @param \Closure(int): void $onBytes told the bytes of each file as it is done */
-    public function __construct(public string $folder, private \Closure $onBytes)
+    /**
+     * @param int                  $asOf    Unix time that what is written gets: the same chats give the same files
+     * @param \Closure(int): void $onBytes told the bytes of each file as it is done
+     */
+    public function __construct(public string $folder, private int $asOf, private \Closure $onBytes)
     {
     }
 
@@ -50,7 +53,20 @@ final readonly class CopyFolder
         if (!fclose($stream)) {
             throw DiskFailure::at('write', $path);
         }
+        $this->finished($path);
+    }
+
+    /** What somebody else has written there. */
+    public function finished(string $path): void
+    {
+        touch($this->full($path), $this->asOf);
         ($this->onBytes)((int) filesize($this->full($path)));
+    }
+
+    /** What was needed on the way. */
+    public function remove(string $path): void
+    {
+        Folder::discard($this->full($path));
     }
 
     /**

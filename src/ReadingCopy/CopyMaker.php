@@ -78,7 +78,10 @@ final readonly class CopyMaker
         $sums = $extract->sums();
         $of = new CopyContext(
             $extract, $this->places($copy->language),
-            new CopyFolder($folder, static fn (int $bytes) => $progress->advance(0, $bytes)),
+            new CopyFolder(
+                $folder, $copy->backup->takenAt->getTimestamp(),
+                static fn (int $bytes) => $progress->advance(0, $bytes),
+            ),
             new Told($chats, $this->words, $copy->language), $copy->language, [
                 'backup' => $copy->backup->id, 'edition' => $copy->backup->edition,
                 'account' => $copy->backup->account, 'taken_at' => $copy->backup->takenAt,

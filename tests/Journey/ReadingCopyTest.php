@@ -29,7 +29,7 @@ final class ReadingCopyTest extends ApiTestCase
 {
     use Scratch;
 
-    private const FORMS = ['pages', 'files', 'table', 'cards', 'lines'];
+    private const FORMS = ['pages', 'files', 'table', 'spreadsheet', 'cards', 'lines'];
     private const PASSWORD = 'four loaves and a Möwe';
 
     private FolderStick $stick;
@@ -66,7 +66,10 @@ final class ReadingCopyTest extends ApiTestCase
         foreach (array_keys(StoreSchema::TABLES) as $table) {
             self::assertSame(self::rows($there, $table), self::rows($this->path('again.sqlite'), $table), $table);
         }
-        self::assertCount($summary['messages'] + 1, self::table($copy.'/messages.csv'));
+        $rows = self::table($copy.'/messages.csv');
+        self::assertCount($summary['messages'] + 1, $rows);
+        $spoken = array_map(static fn (array $row): string => self::spoken($row), $rows);
+        self::assertSame($spoken, self::spreadsheet($copy.'/messages.ods'));
         $cards = self::cards($copy.'/people.vcf');
         self::assertNotEmpty($cards);
         foreach ($cards as $card) {
@@ -151,6 +154,16 @@ final class ReadingCopyTest extends ApiTestCase
         self::assertSame('packing_locks_nothing', $this->refusal(
             'POST', "/api/backups/$id/copies", $this->wish(['password' => self::PASSWORD]),
         ));
+    }
+
+    public function testOneFileThatIsOpenIsTheSameBytesTooHoweverOftenItIsMade(): void
+    {
+        [, $id] = $this->backedUp();
+        $first = $this->taken($id, ['forms' => self::FORMS, 'packing' => 'zip']);
+        $hash = hash_file('sha256', $this->stick->folder().'/'.$this->text($first, 'name'));
+        unlink($this->stick->folder().'/'.$this->text($first, 'name'));
+        $second = $this->taken($id, ['forms' => self::FORMS, 'packing' => 'zip']);
+        self::assertSame($hash, hash_file('sha256', $this->stick->folder().'/'.$this->text($second, 'name')));
     }
 
     public function testAsABagItIsOne(): void
@@ -429,6 +442,46 @@ final class ReadingCopyTest extends ApiTestCase
             $rows[] = $row;
         }
         fclose($stream);
+
+        return $rows;
+    }
+
+    /**
+     * What a row says, whatever it is written in: times without a zone, no mark against being run, no line ends.
+     *
+     * @param list<string|null> $row
+     */
+    private static function spoken(array $row): string
+    {
+        $fields = array_map(static fn (?string $field): string => ltrim($field ?? '', "'"), $row);
+        $fields[1] = preg_replace('/^(\d{4}-\d\d-\d\d)T(.{8}).*$/', '$1 $2', $fields[1] ?? '');
+
+        return (string) preg_replace('/\s+/', ' ', implode('|', $fields));
+    }
+
+    /** @return list<string> what each row says, read by a reader of XML alone */
+    private static function spreadsheet(string $file): array
+    {
+        $zip = new \ZipArchive();
+        self::assertTrue($zip->open($file));
+        self::assertSame(['mimetype', \ZipArchive::CM_STORE], [
+            $zip->getNameIndex(0), $zip->statIndex(0)['comp_method'] ?? null,
+        ]);
+        $content = new \DOMDocument();
+        $xml = (string) preg_replace('#<text:(tab|s text:c="\d+")/>#', ' ', (string) $zip->getFromName('content.xml'));
+        self::assertTrue($content->loadXML($xml, \LIBXML_PARSEHUGE));
+        $rows = [];
+        foreach ($content->getElementsByTagName('table-row') as $row) {
+            $fields = [];
+            foreach ($row->getElementsByTagName('table-cell') as $cell) {
+                $lines = [];
+                foreach ($cell->getElementsByTagName('p') as $line) {
+                    $lines[] = $line->textContent;
+                }
+                $fields[] = ltrim(implode("\n", $lines), "'");
+            }
+            $rows[] = (string) preg_replace('/\s+/', ' ', implode('|', $fields));
+        }
 
         return $rows;
     }

@@ -18,7 +18,7 @@ use Twig\Environment;
  * phone brought is text in them, whatever it says; their own script is the only one that may run.
  *
  * @phpstan-type Entry array{
- *     id: int, title: string, kind: string, messages: int, first: string, last: string, pages: int,
+ *     id: int, title: string, kind: string, messages: int, first: string, last: string, pages: int, lost: int,
  * }
  */
 #[AsTaggedItem(priority: 50)]
@@ -68,19 +68,25 @@ final class PagesForm implements Form
         foreach (['read.css', 'search.js'] as $name) {
             $of->folder->put(self::FOLDER.'/'.$name, (string) file_get_contents($this->templates.'/'.$name));
         }
+        $lost = array_column($of->extract->chats->overview(), 'lost', 'id');
         $list = [];
         foreach ($of->extract->conversations() as $conversation) {
-            $list[] = $this->conversation($of, $conversation->id, $progress);
+            $list[] = $this->conversation($of, $conversation->id, $lost[$conversation->id] ?? 0, $progress);
         }
         $this->endPart($of);
         $of->folder->put(self::FILE, $this->twig->render('copy/index.html.twig', [
             'language' => $of->language, 'of' => $of->of, 'list' => $list, 'parts' => $this->parts,
             'messages' => array_sum(array_column($list, 'messages')),
+            'lost' => array_sum(array_column($list, 'lost')),
         ]));
     }
 
-    /** @return Entry */
-    private function conversation(CopyContext $of, int $id, Progress $progress): array
+    /**
+     * @param int $lost messages that were in a damaged part of the phone's own database
+     *
+     * @return Entry
+     */
+    private function conversation(CopyContext $of, int $id, int $lost, Progress $progress): array
     {
         $count = $of->extract->selected->isWholeConversations()
             ? $of->extract->chats->messageCount($id)
@@ -89,7 +95,7 @@ final class PagesForm implements Form
         $entry = [
             'id' => $id, 'title' => $of->told->title($id), 'messages' => $count,
             'kind' => $of->told->say('conversation.'.$kind->value),
-            'pages' => max(1, (int) ceil($count / self::PAGE)), 'first' => '', 'last' => '',
+            'pages' => max(1, (int) ceil($count / self::PAGE)), 'first' => '', 'last' => '', 'lost' => $lost,
         ];
         $rows = [];
         $page = 1;

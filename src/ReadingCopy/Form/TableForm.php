@@ -6,9 +6,9 @@ namespace Geschenk\App\ReadingCopy\Form;
 
 use Geschenk\App\ReadingCopy\CopyContext;
 use Geschenk\App\ReadingCopy\Form;
+use Geschenk\App\ReadingCopy\TableRows;
 use Geschenk\Core\Progress;
 use Geschenk\Core\ReadingCopy\CopyFolder;
-use Geschenk\Core\Store\StoredMessage;
 use Symfony\Component\DependencyInjection\Attribute\AsTaggedItem;
 
 /** A line for each message, as CSV (RFC 4180, UTF-8 with its mark, so that spreadsheets see what it is). */
@@ -16,7 +16,6 @@ use Symfony\Component\DependencyInjection\Attribute\AsTaggedItem;
 final class TableForm implements Form
 {
     public const FILE = 'messages.csv';
-    private const COLUMNS = ['conversation', 'time', 'sender', 'kind', 'text', 'besides', 'files', 'marks'];
     /** Where a field begins with one of them, spreadsheets take it for something to be run. */
     private const RUN_AT = ['=', '+', '-', '@', "\t", "\r"];
 
@@ -39,33 +38,11 @@ final class TableForm implements Form
     {
         $stream = $of->folder->begin(self::FILE);
         $of->folder->write($stream, "\u{FEFF}", self::FILE);
-        $this->line($of->folder, $stream, array_map(
-            static fn (string $column): string => $of->told->say('copy_column.'.$column), self::COLUMNS,
-        ));
-        foreach ($of->extract->conversations() as $conversation) {
-            $title = $of->told->title($conversation->id);
-            foreach ($of->extract->messages($conversation->id) as $message) {
-                $this->line($of->folder, $stream, $this->row($of, $title, $message));
-                $progress->advance(1);
-            }
+        $this->line($of->folder, $stream, TableRows::heads($of));
+        foreach (TableRows::of($of, $progress) as $row) {
+            $this->line($of->folder, $stream, array_map(self::harmless(...), $row));
         }
         $of->folder->finish($stream, self::FILE);
-    }
-
-    /** @return list<string> */
-    private function row(CopyContext $of, string $title, StoredMessage $stored): array
-    {
-        $message = $stored->message;
-        $files = [];
-        foreach (array_keys($message->attachments) as $place) {
-            $files[] = $of->places->of($stored, $place) ?? $of->told->say('copy.no_file');
-        }
-
-        return array_map(self::harmless(...), [
-            $title, $of->told->iso($message->sentAt), $of->told->sender($message), $of->told->kind($message),
-            $of->told->text($message) ?? '', $of->told->besides($message) ?? '', implode("\n", $files),
-            implode(', ', $of->told->marks($message)),
-        ]);
     }
 
     private static function harmless(string $field): string
