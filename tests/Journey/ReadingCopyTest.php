@@ -70,11 +70,7 @@ final class ReadingCopyTest extends ApiTestCase
         self::assertCount($summary['messages'] + 1, $rows);
         $spoken = array_map(static fn (array $row): string => self::spoken($row), $rows);
         self::assertSame($spoken, self::spreadsheet($copy.'/messages.ods'));
-        $cards = self::cards($copy.'/people.vcf');
-        self::assertNotEmpty($cards);
-        foreach ($cards as $card) {
-            self::assertSame([], $card->validate());
-        }
+        self::assertGreaterThan(10, self::validCards($copy.'/people.vcf'));
         $this->expectPagesWhole($copy, $summary['messages']);
         self::assertSame([], $this->lying(), 'Nothing of it stays here.');
 
@@ -486,17 +482,23 @@ final class ReadingCopyTest extends ApiTestCase
         return $rows;
     }
 
-    /** @return list<VCard> */
-    private static function cards(string $file): array
+    /** @return int how many there are, each one valid */
+    private static function validCards(string $file): int
     {
-        $splitter = new Cards(fopen($file, 'r') ?: self::fail('There are none.'));
-        $cards = [];
-        while (null !== ($card = $splitter->getNext())) {
-            self::assertInstanceOf(VCard::class, $card);
-            $cards[] = $card;
+        $count = 0;
+        // The parser is older than this PHP, which says so of its classes.
+        set_error_handler(static fn (): bool => true, \E_DEPRECATED);
+        try {
+            $cards = new Cards(fopen($file, 'r') ?: self::fail('There are none.'));
+            for (; null !== ($card = $cards->getNext()); ++$count) {
+                self::assertInstanceOf(VCard::class, $card);
+                self::assertSame([], $card->validate());
+            }
+        } finally {
+            restore_error_handler();
         }
 
-        return $cards;
+        return $count;
     }
 
     private function entities(): EntityManagerInterface
