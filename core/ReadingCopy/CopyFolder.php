@@ -10,6 +10,7 @@ use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\UnusableInput;
 
 /** Where a copy for reading is made before it goes onto a stick. */
 final readonly class CopyFolder
@@ -86,22 +87,23 @@ final readonly class CopyFolder
      * @param string $path   that it gets
      * @param int    $sentAt milliseconds since 1970 UTC
      *
-     * @return bool false where there is no such file, or it can't be unlocked
-     *
+     * @throws UnusableInput when the backup does not hold it any more as it was kept
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public function attach(AttachmentFiles $files, Attachment $attachment, string $path, int $sentAt): bool
+    public function attach(AttachmentFiles $files, Attachment $attachment, string $path, int $sentAt): void
     {
         $full = $this->full($path);
         if (!$files->put($attachment->path, $full, $attachment->sha256)) {
-            return false;
+            throw UnusableInput::backupBroken('@backup', 'missing', $attachment->path);
+        }
+        // What goes home is what was kept, or nothing does.
+        if (null !== $attachment->sha256 && Disk::sha256($full) !== $attachment->sha256) {
+            throw UnusableInput::backupBroken('@backup', 'changed', $attachment->path);
         }
         // What file systems hold; a phone's clock may say anything.
         touch($full, max(315_532_800, min(intdiv($sentAt, 1000), 4_102_444_800)));
         ($this->onBytes)((int) filesize($full));
-
-        return true;
     }
 
     /**

@@ -302,6 +302,26 @@ final class ReadingCopyTest extends ApiTestCase
         $this->call('GET', "/api/backups/$id/copies", null, 404);
     }
 
+    public function testWhatTheShopsDiskHasSpoiltDoesNotGoHomeAsIfItWereWhole(): void
+    {
+        [, $id] = $this->backedUp();
+        $bag = self::getContainer()->get(DataFolder::class)->backups()."/$id/data";
+        $store = Database::openReadOnly($bag.'/chats.sqlite');
+        $path = $store->one("SELECT path FROM attachment WHERE presence = 'present' LIMIT 1")?->text('path');
+        $store->close();
+        $file = $bag.'/raw/'.$path;
+        file_put_contents($file, strrev((string) file_get_contents($file)));
+        foreach (['changed', 'gone'] as $how) {
+            'gone' === $how ? unlink($file) : self::assertFileExists($file);
+            $this->call('POST', "/api/backups/$id/copies", $this->wish(), 202);
+            $this->work();
+            $one = $this->newest($id);
+            self::assertSame(['failed', null], [$this->value($one, 'run', 'state'), $one['made_at']], $how);
+            self::assertStringContainsString(basename($file), $this->text($one, 'run', 'trouble'));
+        }
+        self::assertSame([], glob($this->stick->folder().'/*'));
+    }
+
     public function testWhatIsNoneIsRefused(): void
     {
         [, $id] = $this->backedUp();

@@ -35,11 +35,10 @@ final class InABag implements Packing
         Progress $progress,
     ): string {
         $payload = $target.'/'.Bag::PAYLOAD;
-        // One that was killed here has moved it already.
-        if (!is_dir($payload)) {
-            Folder::make($target);
-            Disk::move($folder, $payload);
-        }
+        // Of one that was killed here, or lost its power, nothing is believed.
+        Folder::discard($target);
+        Folder::make($target);
+        Disk::move($folder, $payload);
         $progress->phase('packing');
         Bag::pack($target, $told, static fn (): null => null, static fn (int $bytes) => $progress->advance(1, $bytes));
 
