@@ -147,6 +147,12 @@ class UnusableInput extends Failure
         ]);
     }
 
+    /** A backup that is sealed, and not by the shop that is asked to open it. */
+    public static function sealedElsewhere(string $path): self
+    {
+        return new self('sealed_elsewhere', ['path' => $path]);
+    }
+
     public static function noWriter(string $messenger, Platform $platform): self
     {
         return new self('no_writer', ['messenger' => $messenger, 'platform' => $platform->properName()]);

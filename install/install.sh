@@ -8,17 +8,21 @@ checkout=$root
 
 install_usage() {
   cat <<'TEXT'
-./geschenk install [--name=NAME]… [--port=443] [--certificate=FILE --key=FILE] [--load=FILE] [--no-start]
+./geschenk install [--name=NAME]… [--port=443] [--certificate=FILE --key=FILE] [--load=FILE]
+                   [--shop-key=FILE] [--key-from=credential|passphrase|FILE] [--no-start]
   --name         what computers of the shop call this one: a name or an address, the one most used first;
                  without it, those that it says of itself
   --certificate  the shop's own, with its chain, and its key (PEM); without them one is made
   --load         what "save" has written elsewhere, into an installation that has no data yet
+  --shop-key     with --load: the key that "geschenk key" has written there
+  --key-from     what opens what the shop keeps: a credential that only this computer opens (if not told), a passphrase
+                 that is asked for at each start, or a file, on a stick for instance
   --no-start     puts everything in place and starts nothing: for the image of a container
 TEXT
 }
 
 install_shop() {
-  local names=() port=443 certificate='' key='' load='' start=yes word
+  local names=() port=443 certificate='' key='' load='' start=yes word shop_key='' key_from=''
   for word in "$@"; do
     case $word in
       --name=*) names+=("${word#*=}") ;;
@@ -26,6 +30,8 @@ install_shop() {
       --certificate=*) certificate=$(from_caller "${word#*=}") ;;
       --key=*) key=$(from_caller "${word#*=}") ;;
       --load=*) load=$(from_caller "${word#*=}") ;;
+      --shop-key=*) shop_key=$(from_caller "${word#*=}") ;;
+      --key-from=*) key_from=${word#*=} ;;
       --no-start) start= ;;
       *) install_usage >&2; fail "unknown word: $word" ;;
     esac
@@ -42,6 +48,15 @@ install_shop() {
     [ "$(openssl pkey -in "$key" -pubout 2>/dev/null)" \
       = "$(openssl x509 -in "$certificate" -noout -pubkey 2>/dev/null)" ] \
       || fail "$key is not the key of $certificate; nothing was changed"
+  fi
+  [ -z "$shop_key" ] || [ -s "$shop_key" ] || fail "$shop_key is not there; nothing was changed"
+  case $key_from in
+    '' | credential | passphrase | /*) ;;
+    *) fail "a key comes from credential, passphrase or a file with its whole path; nothing was changed" ;;
+  esac
+  if [ -n "$key_from" ] && [ -e /var/lib/geschenk/keys/ring ] \
+    && [ "$key_from" != "$(cat "$own/key-from" 2>/dev/null || echo credential)" ]; then
+    fail "this shop has a key already: geschenk console shop:key changes it, docs/installation.md says how"
   fi
   [ -z "$load" ] || [ -f "$load" ] || fail "$load is not there; nothing was changed"
   if [ ${#names[@]} = 0 ]; then
@@ -63,6 +78,11 @@ install_shop() {
   say "Putting users, services and the web server's page in place"
   id geschenk >/dev/null 2>&1 || adduser --quiet --system --group --home /var/lib/geschenk --no-create-home geschenk
   (umask 022 && mkdir -p "$own/tls" && printf '%s\n' "${names[*]}" >"$own/names")
+  [ -z "$key_from" ] || printf '%s\n' "$key_from" >"$own/key-from"
+  if [ -n "$shop_key" ]; then
+    (umask 077 && systemd-creds encrypt --name=shop-key - "$own/shop-key.cred" <"$shop_key")
+    rm -rf /run/geschenk-key
+  fi
   if [ -n "$certificate" ]; then
     install -m 600 "$key" "$own/tls/key.pem"
     install -m 644 "$certificate" "$own/tls/certificate.pem"
@@ -206,14 +226,17 @@ tell_about_it() {
   $(openssl x509 -in "$own/tls/certificate.pem" -noout -fingerprint -sha256)
   or give $own/tls/certificate.pem to the browsers of the shop.
 TEXT
+  if [ ! -e "$own/key-from" ] || [ "$(cat "$own/key-from")" = credential ]; then
+    echo "  What the shop keeps is sealed, and this computer alone opens it. Keep its key elsewhere: geschenk key FILE"
+  fi
   echo "  Users: geschenk user add NAME --manager makes the first one, who adds the others on the page."
   if is_encrypted /var/lib/geschenk; then
     echo "  /var/lib/geschenk lies on an encrypted disk."
   else
     cat <<'TEXT'
-  THE DISK UNDER /var/lib/geschenk IS NOT ENCRYPTED, as far as can be seen from here. Backups, chats that are being
-  converted, and the shop's records lie open on it, for whoever takes the disk out. Encrypt it before customers come:
-  docs/security.md says what lies where.
+  THE DISK UNDER /var/lib/geschenk IS NOT ENCRYPTED, as far as can be seen from here. Backups are sealed; chats that
+  are being taken or converted, and the shop's records, lie open on it, for whoever takes the disk out. Encrypt it
+  before customers come: docs/security.md says what lies where.
 TEXT
   fi
 }

@@ -29,6 +29,7 @@ GESCHENK_DATA=$data
 GESCHENK_CACHE=/var/cache/geschenk
 GESCHENK_LOGS=/var/log/geschenk
 GESCHENK_HOSTS=$hosts
+GESCHENK_KEY_FILE=/run/geschenk-key/shop-key
 TMPDIR=$data/scratch
 TEXT
 chgrp geschenk "$own/environment.new"
@@ -66,6 +67,53 @@ is_pair || {
 for folder in "$data" "$data/scratch" /var/cache/geschenk /var/log/geschenk; do
   install -d -m 700 -o geschenk -g geschenk "$folder"
 done
+# The shop's key, for as long as the computer runs and in memory alone. Where it comes from stands in "key-from".
+key=/run/geschenk-key
+from=$(cat "$own/key-from" 2>/dev/null || echo credential)
+install -d -m 700 -o geschenk -g geschenk "$key"
+if [ ! -s "$key/shop-key" ]; then
+  case $from in
+    credential)
+      # Drawn once. What opens it is this computer's own: its TPM where it has one.
+      if [ ! -s "$own/shop-key.cred" ]; then
+        [ ! -e "$data/keys/ring" ] || {
+          say "The key of this shop is not in $own/shop-key.cred any more. Install once more with --shop-key=FILE" >&2
+          exit 1
+        }
+        say "Making the key of this shop"
+        head -c 32 /dev/urandom | systemd-creds encrypt --name=shop-key - "$own/shop-key.cred.new"
+        sync "$own/shop-key.cred.new"
+        mv "$own/shop-key.cred.new" "$own/shop-key.cred"
+      fi
+      systemd-creds decrypt --name=shop-key "$own/shop-key.cred" - >"$key/shop-key.new"
+      ;;
+    passphrase) ;;
+    *)
+      [ -s "$from" ] || {
+        say "The key file $from is not there. Plug in what it is on, then: systemctl start geschenk.target" >&2
+        exit 1
+      }
+      cat "$from" >"$key/shop-key.new"
+      ;;
+  esac
+  if [ "$from" = passphrase ]; then
+    (
+      umask 077
+      systemd-ask-password --timeout=0 "Passphrase of the shop:" >"$key/told"
+      # The first one is told twice.
+      [ -e "$data/keys/ring" ] || systemd-ask-password --timeout=0 "The same once more:" >>"$key/told"
+    )
+    status=0
+    GESCHENK_KEY_FILE='' /usr/local/bin/geschenk console shop:unlock --into="$key/shop-key" <"$key/told" || status=$?
+    rm -f "$key/told"
+    [ "$status" = 0 ] || exit 1
+  else
+    chown geschenk:geschenk "$key/shop-key.new"
+    chmod 400 "$key/shop-key.new"
+    mv "$key/shop-key.new" "$key/shop-key"
+  fi
+fi
 # What the services lock; a start before this one may have been cut short.
 install -m 600 -o geschenk -g geschenk /dev/null "$data/running"
 /usr/local/bin/geschenk records
+[ "$from" = passphrase ] || /usr/local/bin/geschenk console shop:unlock

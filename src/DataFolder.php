@@ -55,6 +55,12 @@ final readonly class DataFolder
         return Folder::make($this->path.'/pictures');
     }
 
+    /** The keys of what is kept, each under the shop's or its customer's. */
+    public function keys(): string
+    {
+        return $this->path.'/keys';
+    }
+
     /** What the vault keeps. */
     public function backups(): string
     {

@@ -14,7 +14,10 @@ require dirname(__DIR__).'/vendor/autoload.php';
 $data = getenv('GESCHENK_TEST_DATA') ?: dirname(__DIR__).'/var/test-data';
 Folder::remove($data);
 Folder::make($data);
-foreach (['GESCHENK_DATA' => $data, 'APP_SECRET' => 'only-for-the-tests'] as $name => $value) {
+// What is unsealed for a test goes with it.
+Folder::make($data.'/memory');
+$told = ['GESCHENK_DATA' => $data, 'GESCHENK_MEMORY' => $data.'/memory', 'APP_SECRET' => 'only-for-the-tests'];
+foreach ($told as $name => $value) {
     putenv("$name=$value");
     $_SERVER[$name] = $_ENV[$name] = $value;
 }

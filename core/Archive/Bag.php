@@ -17,6 +17,10 @@ use Geschenk\Core\UnusableInput;
 final class Bag
 {
     public const PAYLOAD = 'data';
+    public const INFO = 'bag-info.txt';
+    public const MANIFEST = 'manifest-sha256.txt';
+    /** All that is in one besides its payload. */
+    public const TAGS = ['bagit.txt', self::INFO, self::MANIFEST, 'tagmanifest-sha256.txt'];
     /** Bytes: so often whoever waits for it is told how far it is. */
     private const PORTION = 200_000_000;
     private const DECLARATION = "BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n";
@@ -68,8 +72,14 @@ final class Bag
     /** @return array<string, string> the lines of bag-info.txt, by label */
     public static function info(string $folder): array
     {
+        return self::infoIn((string) @file_get_contents($folder.'/'.self::INFO));
+    }
+
+    /** @return array<string, string> the same, of its text */
+    public static function infoIn(string $text): array
+    {
         $info = [];
-        foreach (explode("\n", (string) @file_get_contents($folder.'/bag-info.txt')) as $line) {
+        foreach (explode("\n", $text) as $line) {
             if (1 === preg_match('/^([^:]+): (.*)$/D', $line, $parts)) {
                 $info[$parts[1]] = $parts[2];
             }
@@ -128,13 +138,12 @@ final class Bag
         $listed = $bytes = $waiting = 0;
         $paths = $portion = [];
         while (false !== ($line = fgets($lines))) {
-            if (1 !== preg_match(
-                '/^([0-9a-f]{64})[ \t]+(.+?)\r?\n?$/', $line, $found,
-            ) || !Folder::staysInside($path = self::decode($found[2]))) {
-                throw UnusableInput::backupBroken($folder, 'bad_line', $manifest, $listed + 1);
-            }
+            $file = self::listed($line) ?? throw UnusableInput::backupBroken(
+                $folder, 'bad_line', $manifest, $listed + 1,
+            );
             ++$listed;
-            $portion[] = ['path' => $path, 'sha256' => $found[1]];
+            $path = $file['path'];
+            $portion[] = $file;
             $waiting += (int) @filesize($folder.'/'.$path);
             if (count($portion) >= ManyHashes::AT_ONCE || $waiting > self::PORTION) {
                 $bytes += self::checkFiles($folder, $portion, $progress);
@@ -179,6 +188,15 @@ final class Bag
         $progress->advance(count($files), $bytes);
 
         return $bytes;
+    }
+
+    /** @return array{path: string, sha256: string}|null what a line of a manifest lists; null where it is none */
+    public static function listed(string $line): ?array
+    {
+        return 1 === preg_match('/^([0-9a-f]{64})[ \t]+(.+?)\r?\n?$/', $line, $found)
+            && Folder::staysInside($path = self::decode($found[2]))
+            ? ['path' => $path, 'sha256' => $found[1]]
+            : null;
     }
 
     /** RFC 8493, 2.1.3: CR, LF and the percent sign itself are percent-encoded in paths. */

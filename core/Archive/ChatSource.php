@@ -83,6 +83,9 @@ final class ChatSource
                 LinesReader::recognises($path) ? 'chat_lines' : 'chat_store', $scratch,
             );
         }
+        if (SealedBag::recognises($path)) {
+            throw UnusableInput::sealedElsewhere($path);
+        }
         if (Bag::recognises($path)) {
             Bag::validate($path);
             $bag = new Workplace($path);
@@ -99,6 +102,18 @@ final class ChatSource
         $chats = new ChatStore($store);
 
         return new self($chats, new ContentFiles(new FolderFiles($path), $chats), $found, 'data_folder', $scratch);
+    }
+
+    /**
+     * Of one that a vault keeps.
+     *
+     * @throws UnusableInput
+     */
+    public static function ofBackup(OpenBackup $backup, Formats $formats): self
+    {
+        $chats = $backup->chats();
+
+        return new self($chats, $backup->files(), self::formatOf($chats, $formats), 'backup');
     }
 
     /** The file with the chats of a messenger's own backup that a folder is, or that lies in it as on the phone. */

@@ -4,52 +4,34 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
-use Geschenk\Core\Files\Content\FolderFiles;
-use Geschenk\Core\Files\Durable\ScratchFolder;
+use Geschenk\Core\Files\Content\Contents;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\ContentFiles;
 use Geschenk\Core\UnusableInput;
 
 /**
- * A backup that was opened: a bag that holds the chats in our own form beside the files as they were on the phone. Its
- * chats and files can be read for as long as it is, or they are, in somebody's hands.
+ * A backup that was opened: the chats in our own form beside the files as they were on the phone. Its chats and files
+ * can be read for as long as it is, or they are, in somebody's hands.
  */
-final readonly class OpenBackup
+interface OpenBackup
 {
-    private Workplace $bag;
-
     /**
-     * @param string             $folder  of the bag
-     * @param ScratchFolder|null $scratch that it was unpacked into, gone with it; null where it is kept in that folder
+     * @return array<string, string> the lines of bag-info.txt
+     *
+     * @throws UnusableInput when they are not as they were written
      */
-    public function __construct(private string $folder, private ?ScratchFolder $scratch = null)
-    {
-        $this->bag = new Workplace($folder);
-    }
-
-    /** @return array<string, string> the lines of bag-info.txt */
-    public function info(): array
-    {
-        return Bag::info($this->folder);
-    }
+    public function info(): array;
 
     /** @throws UnusableInput when they are not as they were written */
-    public function chats(): ChatStore
-    {
-        return new ChatStore($this->bag->chats(), behind: $this->scratch);
-    }
+    public function chats(): ChatStore;
 
-    /** @param bool $mayLink whether what is put elsewhere may be the same file: only where nobody writes into it */
-    public function files(bool $mayLink = false): ContentFiles
-    {
-        return new ContentFiles(
-            new FolderFiles($this->bag->raw(), mayLink: $mayLink && null === $this->scratch), $this->chats(),
-        );
-    }
+    /**
+     * @param bool $mayLink whether what is put elsewhere may be the same file: only where nobody writes into it
+     *
+     * @throws UnusableInput as chats()
+     */
+    public function files(bool $mayLink = false): ContentFiles;
 
-    /** The folder with what was pulled, as the app had it. */
-    public function raw(): string
-    {
-        return $this->bag->raw();
-    }
+    /** What was pulled, as the app had it. */
+    public function raw(): Contents;
 }

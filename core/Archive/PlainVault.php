@@ -32,7 +32,7 @@ final readonly class PlainVault implements Vault
         return is_dir($this->bag($id));
     }
 
-    public function keep(string $id): void
+    public function keep(string $id, Progress $progress = new NoProgress()): void
     {
         // What is called kept was read back from the disk.
         Bag::validate($this->bag($id).self::BEGUN);
@@ -46,7 +46,7 @@ final readonly class PlainVault implements Vault
 
     public function open(string $id): OpenBackup
     {
-        return new OpenBackup($this->bag($id));
+        return new OpenBag($this->bag($id));
     }
 
     public function tagFiles(string $id, string $name): TagFiles

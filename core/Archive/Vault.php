@@ -8,6 +8,7 @@ use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Seal\KeyFailure;
 use Geschenk\Core\UnusableInput;
 
 /**
@@ -27,18 +28,21 @@ interface Vault
     public function isKept(string $id): bool;
 
     /**
-     * Puts what lies packed in its workplace among the others: read back from the disk, all of it or nothing.
+     * Puts what lies packed in its workplace among the others: read back from the disk, all of it or nothing. Nothing
+     * of it is left in the workplace then.
      *
      * @throws UnusableInput when it is not as it was packed
+     * @throws KeyFailure    where there is none that it could be sealed with
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public function keep(string $id): void;
+    public function keep(string $id, Progress $progress = new NoProgress()): void;
 
     /**
      * Reads it back from the disk to the last byte; leaves nothing, wherever its progress stops it.
      *
      * @throws UnusableInput when anything of it is missing, changed or added
+     * @throws KeyFailure    where there is no key for it
      * @throws DiskFull
      * @throws DiskFailure
      */
@@ -46,6 +50,7 @@ interface Vault
 
     /**
      * @throws UnusableInput when it is not there, or is not as it was written
+     * @throws KeyFailure    where there is no key for it
      * @throws DiskFull
      * @throws DiskFailure
      */

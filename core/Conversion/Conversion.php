@@ -7,6 +7,7 @@ namespace Geschenk\Core\Conversion;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Content\FolderContents;
 use Geschenk\Core\Files\Content\FolderFiles;
 use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Core\Files\Durable\Disk;
@@ -213,7 +214,7 @@ final readonly class Conversion
     private function list(Progress $progress): Manifest
     {
         return Manifest::make(
-            $this->folder.'/'.self::DATA,
+            new FolderContents($this->folder.'/'.self::DATA),
             $this->folder.'/'.self::MANIFEST,
             static fn (int $bytes) => $progress->advance(0),
         );

@@ -49,6 +49,7 @@ final class BackupMaker
         if ($this->vault->isKept($id)) {
             // Put in place by a run that was killed before it could say so.
             $this->vault->verify($id);
+            $this->vault->discardBegun($id);
 
             return;
         }
@@ -68,7 +69,7 @@ final class BackupMaker
             }
         }
         Disk::syncNames($place->folder);
-        $this->vault->keep($id);
+        $this->vault->keep($id, $progress);
     }
 
     /** What had come and was not noted when the process ended: nobody knows how much of it is on the disk. */

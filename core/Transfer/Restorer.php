@@ -4,10 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Transfer;
 
+use Geschenk\Core\Files\Content\Contents;
 use Geschenk\Core\Files\Content\Manifest;
-use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFailure;
-use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Phone\Demand;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\PhoneRefuses;
@@ -15,6 +14,7 @@ use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Core\Phone\Sending;
 use Geschenk\Core\Phone\Staging;
 use Geschenk\Core\Progress;
+use Geschenk\Core\UnusableInput;
 
 /**
  * Brings what was rehearsed onto a phone: staged, verified on the phone, then swapped in as a whole. The measure of all
@@ -28,8 +28,8 @@ final class Restorer
     /**
      * Goes on from what is staged already. Until the swap the messenger sees nothing of it.
      *
-     * @param Staging $to     its name is this restore's; the same name goes on with the same stage
-     * @param string  $folder what was converted
+     * @param Staging  $to   its name is this restore's; the same name goes on with the same stage
+     * @param Contents $from what was converted, or kept
      *
      * @throws PhoneUnplugged
      * @throws PhoneRefuses
@@ -38,7 +38,7 @@ final class Restorer
     public function stage(
         RestorePermit $permit,
         Staging $to,
-        string $folder,
+        Contents $from,
         Manifest $manifest,
         Progress $progress,
     ): StagedRestore {
@@ -58,7 +58,7 @@ final class Restorer
                 $progress->advance(1, $file['bytes']);
                 continue;
             }
-            self::push($to, $folder, $file, $progress);
+            self::push($to, $from, $file, $progress);
             $progress->advance(1);
         }
 
@@ -133,33 +133,32 @@ final class Restorer
     }
 
     /** @param array{path: string, bytes: int, sha256: string} $file */
-    private static function push(Staging $to, string $folder, array $file, Progress $progress): void
+    private static function push(Staging $to, Contents $contents, array $file, Progress $progress): void
     {
-        $full = $folder.'/'.$file['path'];
+        $path = $file['path'];
         try {
-            $isSame = Folder::hasPlain($folder, $file['path']) && filesize($full) === $file['bytes']
-                && Disk::sha256($full) === $file['sha256'];
-        } catch (DiskFailure) {
+            $isSame = $contents->bytes($path) === $file['bytes'] && $contents->sha256($path) === $file['sha256'];
+        } catch (DiskFailure|UnusableInput) {
             $isSame = false;
         }
         if (!$isSame) {
-            throw RestoreRefused::changedSinceRehearsal($file['path']);
+            throw RestoreRefused::changedSinceRehearsal($path);
         }
         $from = $file['bytes'] >= self::LARGE ? $to->beginning($file['path']) : 0;
         $from = $from <= $file['bytes'] ? $from : 0;
-        self::send($to, $full, $file['path'], $from, $progress);
+        self::send($to, $contents, $path, $from, $progress);
         if ($from > 0 && $to->hash($file['path']) !== $file['sha256']) {
             // Its beginning was not what had been sent.
-            self::send($to, $full, $file['path'], 0, $progress);
+            self::send($to, $contents, $path, 0, $progress);
         }
     }
 
-    private static function send(Staging $to, string $full, string $path, int $from, Progress $progress): void
+    private static function send(Staging $to, Contents $contents, string $path, int $from, Progress $progress): void
     {
-        $source = Disk::open($full, 'r');
+        $source = $contents->open($path);
         try {
             if (0 !== fseek($source, $from)) {
-                throw DiskFailure::at('read', $full);
+                throw DiskFailure::at('read', $path);
             }
             $progress->advance(0, $from);
             $to->push($path, new Sending($source, static fn (int $bytes) => $progress->advance(0, $bytes), $from));

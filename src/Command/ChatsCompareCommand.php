@@ -6,13 +6,10 @@ namespace Geschenk\App\Command;
 
 use Geschenk\App\Http\Time;
 use Geschenk\App\Words\Words;
-use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Files\Durable\ScratchFolder;
-use Geschenk\Core\Messenger\ChatReading;
-use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\UnusableInput;
@@ -31,8 +28,7 @@ final class ChatsCompareCommand extends Command
     private const DIFFERENT = 1;
 
     public function __construct(
-        private readonly Formats $formats,
-        private readonly ChatReading $reading,
+        private readonly Sources $sources,
         private readonly Words $words,
     ) {
         parent::__construct();
@@ -52,13 +48,8 @@ final class ChatsCompareCommand extends Command
     {
         return $this->answer($output, function () use ($input, $output): int {
             [$left, $right] = [$input->getArgument('left'), $input->getArgument('right')];
-            $from = ChatSource::open(
-                is_string($left) ? $left : '', $this->formats, true, self::key($input),
-                $this->reading,
-            );
-            $to = ChatSource::open(
-                is_string($right) ? $right : '', $this->formats, true, null, $this->reading,
-            );
+            $from = $this->sources->open(is_string($left) ? $left : '', true, self::key($input));
+            $to = $this->sources->open(is_string($right) ? $right : '', true);
             $format = $to->format ?? throw UnusableInput::notMessengerData(is_string($right) ? $right : '');
             $scratch = ScratchFolder::make();
             Expectation::of(

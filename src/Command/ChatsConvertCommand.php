@@ -8,7 +8,6 @@ use Geschenk\App\Http\Time;
 use Geschenk\App\View\LossView;
 use Geschenk\App\Words\Language;
 use Geschenk\App\Words\Words;
-use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Messenger\ChatReading;
@@ -32,6 +31,7 @@ final class ChatsConvertCommand extends Command
 
     public function __construct(
         private readonly Formats $formats,
+        private readonly Sources $sources,
         private readonly ChatReading $reading,
         private readonly Words $words,
         private readonly LossView $lossView,
@@ -62,7 +62,7 @@ final class ChatsConvertCommand extends Command
             if (file_exists($out) || is_link($out)) {
                 throw UnusableInput::alreadyThere($out);
             }
-            $source = ChatSource::open($in, $this->formats, true, self::key($input), $this->reading);
+            $source = $this->sources->open($in, true, self::key($input));
             if (null === $source->files) {
                 throw UnusableInput::storeAlone($in);
             }

@@ -6,9 +6,6 @@ namespace Geschenk\App\Command;
 
 use Geschenk\App\Http\Time;
 use Geschenk\App\Words\Words;
-use Geschenk\Core\Archive\ChatSource;
-use Geschenk\Core\Messenger\ChatReading;
-use Geschenk\Core\Messenger\Formats;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Input\InputArgument;
@@ -22,8 +19,7 @@ final class ChatsInspectCommand extends Command
     use ReportsUnusableInput;
 
     public function __construct(
-        private readonly Formats $formats,
-        private readonly ChatReading $reading,
+        private readonly Sources $sources,
         private readonly Words $words,
     ) {
         parent::__construct();
@@ -41,10 +37,7 @@ final class ChatsInspectCommand extends Command
     {
         return $this->answer($output, function () use ($input, $output): int {
             $path = $input->getArgument('path');
-            $source = ChatSource::open(
-                is_string($path) ? $path : '', $this->formats, false, self::key($input),
-                $this->reading,
-            );
+            $source = $this->sources->open(is_string($path) ? $path : '', false, self::key($input));
             $about = $source->chats->source();
             $summary = $source->chats->summary();
             $report = [

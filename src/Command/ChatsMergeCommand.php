@@ -8,7 +8,6 @@ use Geschenk\App\Http\Time;
 use Geschenk\App\View\LossView;
 use Geschenk\App\Words\Language;
 use Geschenk\App\Words\Words;
-use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Merge\Held;
@@ -33,6 +32,7 @@ final class ChatsMergeCommand extends Command
 
     public function __construct(
         private readonly Formats $formats,
+        private readonly Sources $sources,
         private readonly ChatReading $reading,
         private readonly Words $words,
         private readonly LossView $lossView,
@@ -67,8 +67,8 @@ final class ChatsMergeCommand extends Command
                     throw UnusableInput::alreadyThere($new);
                 }
             }
-            $brought = ChatSource::open($in, $this->formats, true, self::key($input), $this->reading);
-            $there = ChatSource::open($where, $this->formats, true, null, $this->reading);
+            $brought = $this->sources->open($in, true, self::key($input));
+            $there = $this->sources->open($where, true);
             $files = $brought->files ?? throw UnusableInput::storeAlone($in);
             $held = new Held($there->chats, $there->files ?? throw UnusableInput::storeAlone($where));
             $moment = self::moment($input) ?? (int) (microtime(true) * 1000);

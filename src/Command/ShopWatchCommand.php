@@ -17,7 +17,9 @@ use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\KeyWatch;
 use Geschenk\App\Work\ReadingCopy\LeftCopies;
+use Geschenk\App\Work\Sealing\LyingOpen;
 use Geschenk\Core\Files\Durable\ScratchFolder;
+use Geschenk\Core\Seal\OpenCopies;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Command\Command;
 use Symfony\Component\Console\Command\SignalableCommandInterface;
@@ -54,6 +56,8 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly Erasing $erasing,
         private readonly KeyWatch $keys,
         private readonly LeftCopies $leftCopies,
+        private readonly LyingOpen $lyingOpen,
+        private readonly OpenCopies $openCopies,
         private readonly Uncoverings $uncoverings,
         private readonly EntityManagerInterface $entities,
         private readonly Records $records,
@@ -93,6 +97,8 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
                 $this->shopClock->look();
                 $this->erasing->due();
                 $this->leftCopies->sweep();
+                $this->lyingOpen->look();
+                $this->openCopies->sweep();
             }
             $this->entities->clear();
             $this->foreman->round();

@@ -12,6 +12,7 @@ use Geschenk\App\RecordsCopy;
 use Geschenk\App\Words\Words;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Seal\Keyring;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Stick\Drawer;
 use Symfony\Component\Clock\ClockInterface;
@@ -34,6 +35,7 @@ final class DemoMakeCommand extends Command
         private readonly ClockInterface $clock,
         private readonly Words $words,
         private readonly Drawer $drawer,
+        private readonly Keyring $keys,
     ) {
         parent::__construct();
     }
@@ -75,6 +77,7 @@ final class DemoMakeCommand extends Command
         foreach (['backups', 'trays', 'standin'] as $folder) {
             Folder::remove($this->data->path.'/'.$folder);
         }
+        $this->keys->destroyAll();
         $say = static fn (string $line) => $output->writeln('  '.$line);
         DemoMaker::make($this->data->phones(), $say);
         $this->drawer->fill();
@@ -97,6 +100,10 @@ final class DemoMakeCommand extends Command
             if (is_dir($this->data->path.'/'.$name)) {
                 Disk::move($this->data->path.'/'.$name, $aside.'/'.$name);
             }
+        }
+        // What opens it goes with it.
+        foreach (Folder::files(Folder::make($this->data->keys())) as $name) {
+            copy($this->data->keys().'/'.$name, Folder::make($aside.'/keys').'/'.$name);
         }
 
         return $aside;

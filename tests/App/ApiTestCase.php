@@ -20,7 +20,10 @@ use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\RunHandler;
 use Geschenk\App\Work\WorkOnRun;
 use Geschenk\App\WorkLocks;
+use Geschenk\Core\Archive\SealedBag;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Seal\Keyring;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Tests\Support\Contract;
@@ -290,6 +293,31 @@ abstract class ApiTestCase extends WebTestCase
         foreach (Folder::files($folder) as $path) {
             $hashes[$path] = (string) hash_file('sha256', $folder.'/'.$path);
         }
+
+        return $hashes;
+    }
+
+    /**
+     * Where a file of a kept backup lies on the disk, sealed.
+     *
+     * @param string $path in its bag
+     */
+    protected function lies(string $id, string $path): string
+    {
+        $folder = self::getContainer()->get(DataFolder::class)->backups().'/'.$id.'.sealed';
+
+        return (new SealedBag($folder, self::getContainer()->get(Keyring::class)->key($id)))->file($path)->path;
+    }
+
+    /** @return array<string, string> hashes of what was pulled for a backup that is kept, by path */
+    protected function pulled(string $id): array
+    {
+        $raw = self::getContainer()->get(Vault::class)->open($id)->raw();
+        $hashes = [];
+        foreach ($raw->paths() as $path) {
+            $hashes[$path] = $raw->sha256($path);
+        }
+        ksort($hashes);
 
         return $hashes;
     }

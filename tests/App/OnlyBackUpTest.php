@@ -4,8 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App;
 
-use Geschenk\App\DataFolder;
-use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Tests\Support\Phones;
 
 /** A customer who only wants a backup: one phone, and no way beyond it. */
@@ -42,7 +41,7 @@ final class OnlyBackUpTest extends ApiTestCase
         self::assertSame('hand_over', $tray['stage']);
         self::assertSame('All backed up: hand over with the sheet', $this->text($tray, 'waits', 'text'));
         $id = $this->text($tray, 'moves', 0, 'backup', 'id');
-        Bag::validate(self::getContainer()->get(DataFolder::class)->backups().'/'.$id);
+        self::getContainer()->get(Vault::class)->verify($id);
         self::assertSame('only_backs_up', $this->refusal('GET', "/api/trays/$n/moves/1/scope", null));
         foreach (['conversion', 'restore', 'check'] as $kind) {
             $refused = $this->call(
@@ -71,7 +70,7 @@ final class OnlyBackUpTest extends ApiTestCase
             ['opened_to_back_up', 'ready_one', 'backed_up', 'handed_over_backed_up'],
             array_column((array) $tray['steps'], 'code'),
         );
-        Bag::validate(self::getContainer()->get(DataFolder::class)->backups().'/'.$id);
+        self::getContainer()->get(Vault::class)->verify($id);
         // The phone is free for another job.
         $this->openTray(laid: true);
     }

@@ -22,7 +22,7 @@ final class ShopTest extends TestCase
         self::assertSame(
             [
                 'bench:backup', 'bench:chats', 'bench:convert', 'bench:copy', 'bench:cupboard', 'bench:merge',
-                'bench:shelf', 'bench:watch', 'demo:make', 'faults:act', 'faults:run', 'faults:shop',
+                'bench:seal', 'bench:shelf', 'bench:watch', 'demo:make', 'faults:act', 'faults:run', 'faults:shop',
             ],
             $this->commands($kernel),
         );

@@ -86,7 +86,7 @@ final class KeepingTest extends ApiTestCase
             $tray->erases($listed);
         };
         self::getContainer()->get(Records::class)->changeTray($n, $told);
-        Folder::remove($data->backups().'/'.$backup);
+        Folder::remove($data->backups().'/'.$backup.'.sealed');
         self::assertSame([], $this->value($this->call('GET', "/api/trays/$n"), 'keeping', 'erased'), 'Not gone yet.');
         $this->erase($n);
         $keeping = (array) $this->value($this->call('GET', "/api/trays/$n"), 'keeping');

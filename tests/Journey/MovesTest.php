@@ -10,6 +10,7 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Work\Foreman;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Seal\OpenCopies;
 use Geschenk\Standin\Demo\Customer;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Standin\Phone\EmptyMessenger;
@@ -144,8 +145,8 @@ final class MovesTest extends ApiTestCase
         $names = (string) file_get_contents($book);
         self::assertStringContainsString('BEGIN:VCARD', $names);
         $other = $this->text($this->moves($n)[1], 'backup', 'id');
-        $data = self::getContainer()->get(DataFolder::class);
-        file_put_contents($data->backups().'/'.$other.'/data/chats.sqlite', 'spoilt');
+        file_put_contents($this->lies($other, 'data/chats.sqlite'), 'spoilt');
+        self::getContainer()->get(OpenCopies::class)->sweep(0);
         $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
         self::assertSame('done', $this->value($this->moves($n)[0], 'run', 'state'));
         self::assertSame($before, self::contents($this->receiving->data('otterpost')));
@@ -239,11 +240,12 @@ final class MovesTest extends ApiTestCase
         foreach (Folder::files($data->backups()) as $file) {
             file_put_contents($data->backups().'/'.$file, 'spoilt');
         }
+        self::getContainer()->get(OpenCopies::class)->sweep(0);
         self::assertSame('backup_spoilt', $this->refusal('GET', $this->backupPath($n).'/conversations', null));
         self::assertSame('backup_spoilt', $this->refusal('GET', "$move/scope", null));
         $this->askAndWork($n, ['kind' => 'put_back', 'confirmed_tag' => "$n-B"]);
         $trouble = $this->text($this->moves($n), '0', 'run', 'trouble');
-        self::assertStringContainsString('The backup at backups/', $trouble);
+        self::assertStringContainsString('bagit.txt does not unseal', $trouble);
         self::assertStringNotContainsString($data->path, $trouble);
     }
 

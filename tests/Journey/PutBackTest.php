@@ -9,7 +9,7 @@ use Geschenk\App\DataFolder;
 use Geschenk\App\Demo\DemoShop;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Origin;
-use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Tests\App\ApiTestCase;
@@ -36,8 +36,8 @@ final class PutBackTest extends ApiTestCase
         self::assertTrue($this->value($move, 'arrival', 'complete'));
         self::assertSame($messages, $this->value($move, 'safety_copy', 'messages'));
         [$copy] = $this->safetyCopies();
-        Bag::validate($folder = self::getContainer()->get(DataFolder::class)->backups().'/'.$copy->id);
-        self::assertSame($before, self::contents($folder.'/data/raw'));
+        self::getContainer()->get(Vault::class)->verify($copy->id);
+        self::assertSame($before, $this->pulled($copy->id));
 
         $restored = self::contents($this->receiving->data('otterpost'));
         self::assertNotSame($before, $restored);

@@ -305,11 +305,10 @@ final class ReadingCopyTest extends ApiTestCase
     public function testWhatTheShopsDiskHasSpoiltDoesNotGoHomeAsIfItWereWhole(): void
     {
         [, $id] = $this->backedUp();
-        $bag = self::getContainer()->get(DataFolder::class)->backups()."/$id/data";
-        $store = Database::openReadOnly($bag.'/chats.sqlite');
-        $path = $store->one("SELECT path FROM attachment WHERE presence = 'present' LIMIT 1")?->text('path');
+        $store = self::getContainer()->get(Vault::class)->open($id)->chats()->connect();
+        $path = $store->one("SELECT path FROM attachment WHERE presence = 'present' LIMIT 1")?->text('path') ?? '';
         $store->close();
-        $file = $bag.'/raw/'.$path;
+        $file = $this->lies($id, 'data/raw/'.$path);
         file_put_contents($file, strrev((string) file_get_contents($file)));
         foreach (['changed', 'gone'] as $how) {
             'gone' === $how ? unlink($file) : self::assertFileExists($file);
@@ -317,7 +316,7 @@ final class ReadingCopyTest extends ApiTestCase
             $this->work();
             $one = $this->newest($id);
             self::assertSame(['failed', null], [$this->value($one, 'run', 'state'), $one['made_at']], $how);
-            self::assertStringContainsString(basename($file), $this->text($one, 'run', 'trouble'));
+            self::assertStringContainsString(basename($path), $this->text($one, 'run', 'trouble'));
         }
         self::assertSame([], glob($this->stick->folder().'/*'));
     }

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Journey;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Origin;
 use Geschenk\App\Shop;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Standin\Demo\DemoMaker;
@@ -54,10 +57,11 @@ final class ReceivingPhoneTest extends ApiTestCase
             (string) $this->browser->getResponse()->getContent(),
         );
         // The damaged original goes along with the safety copy, and is kept longer.
-        $raw = glob(self::getContainer()->get(DataFolder::class)->backups().'/*/data/raw/Pouch.sqlite') ?: [];
-        self::assertSame([$before['Pouch.sqlite']], array_map(static fn (string $f): string => (string) hash_file(
-            'sha256', $f,
-        ), $raw));
+        $copies = self::getContainer()->get(EntityManagerInterface::class)->getRepository(Backup::class)
+            ->findBy(['origin' => Origin::SafetyCopy]);
+        self::assertSame([$before['Pouch.sqlite']], array_map(
+            fn (Backup $copy): string => $this->pulled($copy->id)['Pouch.sqlite'], $copies,
+        ));
         $this->handOver($n);
         $until = new \DateTimeImmutable($this->text($this->call('GET', "/api/trays/$n"), 'keeping', 'until'));
         self::assertGreaterThan(Shop::KEEP_DAYS_DAMAGED - 2, (int) (new \DateTimeImmutable())->diff($until)->days);

@@ -8,12 +8,12 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Work\Erasing;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Seal\OpenCopies;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
-use Geschenk\Tests\Support\Vaults\ChosenVault;
-use Geschenk\Tests\Support\Vaults\SealedVault;
 
 /**
  * The whole story with a vault that keeps each backup encrypted: nothing else knows of it, and nothing of what was
@@ -25,20 +25,6 @@ final class SealedVaultTest extends ApiTestCase
 
     /** @var list<string> what must not be found */
     private array $planted = [];
-
-    protected function setUp(): void
-    {
-        parent::setUp();
-        ChosenVault::$chosen = new SealedVault(
-            self::getContainer()->get(DataFolder::class)->backups(), random_bytes(32),
-        );
-    }
-
-    protected function tearDown(): void
-    {
-        ChosenVault::$chosen = null;
-        parent::tearDown();
-    }
 
     public function testOnePhoneIsMergedWithAnotherCheckedPutBackAndItsBackupKeptFoundBroughtAndErased(): void
     {
@@ -101,7 +87,8 @@ final class SealedVaultTest extends ApiTestCase
             self::getContainer()->get(Erasing::class)->do($tray);
         }
         $left = array_map(
-            static fn (Backup $backup): bool => ChosenVault::$chosen?->isKept($backup->id) ?? true, $this->backups(),
+            static fn (Backup $backup): bool => self::getContainer()->get(Vault::class)->isKept($backup->id),
+            $this->backups(),
         );
         self::assertNotSame([], $left);
         self::assertSame([false], array_values(array_unique($left)));
@@ -112,19 +99,26 @@ final class SealedVaultTest extends ApiTestCase
         $this->signIn();
         $n = $this->openTray();
         $this->askAndWork($n, ['kind' => 'backup']);
-        $folder = self::getContainer()->get(DataFolder::class)->backups();
-        $right = ChosenVault::$chosen;
-        ChosenVault::$chosen = new SealedVault($folder, random_bytes(32));
+        $key = self::getContainer()->get(DataFolder::class)->path.'/keys/demonstration';
+        $right = (string) file_get_contents($key);
+        file_put_contents($key, strrev($right));
+        // As if it had been started with that one.
+        touch(dirname($key).'/ring', 1_000_000_000);
         $this->askAndWork($n, ['kind' => 'conversion']);
         self::assertSame('failed', $this->value($this->move($n), 'run', 'state'));
+        self::assertStringContainsString('not the key of this shop', $this->text($this->move($n), 'run', 'trouble'));
         $this->call('GET', $this->backupPath($n).'/conversations', null, 422);
-        ChosenVault::$chosen = $right;
+        file_put_contents($key, $right);
+        touch(dirname($key).'/ring', 1_000_000_001);
         $run = $this->text($this->move($n), 'run', 'id');
         $this->call('POST', "/api/trays/$n/moves/1/runs/$run/go-on", null, 202);
         $this->work();
         self::assertTrue($this->value($this->move($n), 'rehearsal', 'complete'));
-        $sealed = $folder.'/'.$this->backups()[0]->id.'/0';
-        file_put_contents($sealed, strrev((string) file_get_contents($sealed)));
+        $folder = self::getContainer()->get(DataFolder::class)->backups().'/'.$this->backups()[0]->id.'.sealed';
+        foreach (Folder::files($folder) as $path) {
+            file_put_contents("$folder/$path", strrev((string) file_get_contents("$folder/$path")));
+        }
+        self::getContainer()->get(OpenCopies::class)->sweep(0);
         $this->call('GET', $this->backupPath($n).'/conversations', null, 422);
     }
 

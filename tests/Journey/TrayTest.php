@@ -6,7 +6,7 @@ namespace Geschenk\Tests\Journey;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
-use Geschenk\Core\Archive\Bag;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Standin\Demo\WornStorage;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
@@ -24,7 +24,7 @@ final class TrayTest extends ApiTestCase
         self::assertSame('choose', $this->stage($n));
         $backup = $this->value($this->move($n), 'backup');
         self::assertIsArray($backup);
-        Bag::validate(self::getContainer()->get(DataFolder::class)->backups().'/'.$this->text($backup, 'id'));
+        self::getContainer()->get(Vault::class)->verify($this->text($backup, 'id'));
 
         $this->askAndWork($n, ['kind' => 'conversion']);
         self::assertSame('restore', $this->stage($n));

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Journey;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\WorkLocks;
@@ -34,7 +33,7 @@ final class VerifyBackupTest extends ApiTestCase
         $read = $this->backup($id)->run() ?? self::fail('It was read.');
         self::assertSame(['reading_back', true], [$read->phase, $read->bytesTotal > 1_000]);
 
-        $chats = self::getContainer()->get(DataFolder::class)->backups()."/$id/data/chats.sqlite";
+        $chats = $this->lies($id, 'data/chats.sqlite');
         $whole = (string) file_get_contents($chats);
         file_put_contents($chats, substr_replace($whole, chr(ord($whole[5_000]) ^ 1), 5_000, 1));
         $this->verify($id);

@@ -32,6 +32,7 @@ final class Rooms
         'Sqlite' => ['tests/Core/Sqlite', 'tests/Core/Messenger/Otterpost/DamageTest.php'],
         'Store' => ['tests/Core/Store', 'tests/Core/Arrival', 'tests/Core/Conversion'],
         'Phone' => ['tests/Core/Phone', 'tests/Standin/FolderPhoneLinkTest.php', 'tests/Standin/RestorerTest.php'],
+        'Seal' => ['tests/Core/Seal'],
         'Stick' => ['tests/Core/Stick'],
         'ReadingCopy' => ['tests/Journey/ReadingCopyTest.php'],
         'WayIn' => ['tests/Standin/WaysTest.php', 'tests/Standin/BackupAndRestoreTest.php'],

@@ -9,6 +9,7 @@ use Geschenk\Core\Archive\ChatSource;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Expectation;
+use Geschenk\Core\Files\Content\FolderContents;
 use Geschenk\Core\Files\Content\FolderFiles;
 use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Core\Files\Durable\Folder;
@@ -480,9 +481,10 @@ final class BackupAndRestoreTest extends TestCase
     private function restore(PhoneFolder $phone, string $folder): void
     {
         $link = Phones::link($phone);
-        $manifest = Manifest::make($folder, $this->path('manifest.txt'), static fn (int $bytes) => null);
+        $data = new FolderContents($folder);
+        $manifest = Manifest::make($data, $this->path('manifest.txt'), static fn (int $bytes) => null);
         $staged = (new Restorer())->stage(
-            $this->permit($link), new Staging($link, 'otterpost', 'job'), $folder, $manifest, new NoProgress(),
+            $this->permit($link), new Staging($link, 'otterpost', 'job'), $data, $manifest, new NoProgress(),
         );
         (new Restorer())->swapIn($this->permit($link), $staged, $link, new NoProgress());
     }

@@ -4,10 +4,11 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Standin;
 
-use Geschenk\Core\Archive\OpenBackup;
+use Geschenk\Core\Archive\OpenBag;
 use Geschenk\Core\Arrival\Comparison;
 use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Conversion;
+use Geschenk\Core\Files\Content\FolderContents;
 use Geschenk\Core\Files\Content\FolderFiles;
 use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Core\Files\Durable\Folder;
@@ -43,7 +44,7 @@ final class OtherBuildOnAPhoneTest extends TestCase
         $giving = $this->phone(Phones::GIVING, 44);
         $link = new FolderPhoneLink($giving);
         $chats = $this->backUp($link);
-        $backup = new OpenBackup($this->path('bag'));
+        $backup = new OpenBag($this->path('bag'));
         foreach ((new AndroidFormat())->chatFiles()->in($giving->data('quillet')) as $file) {
             self::assertFileEquals($giving->data('quillet').'/'.$file, $this->path('bag/data/raw/'.$file));
         }
@@ -131,13 +132,14 @@ final class OtherBuildOnAPhoneTest extends TestCase
     private function restore(PhoneLink $link): void
     {
         $folder = $this->path('conversion/'.Conversion::DATA);
-        $manifest = Manifest::make($folder, $this->path('manifest.txt'), static fn (int $bytes) => null);
+        $data = new FolderContents($folder);
+        $manifest = Manifest::make($data, $this->path('manifest.txt'), static fn (int $bytes) => null);
         $permit = RestorePermit::grant(
             new ReceiverSeen($link->mark('quillet')), new AgreedTo('T', 'T'),
             new Totals(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0),
         );
         $staged = (new Restorer())->stage(
-            $permit, new Staging($link, 'quillet', 'job'), $folder, $manifest, new NoProgress(),
+            $permit, new Staging($link, 'quillet', 'job'), $data, $manifest, new NoProgress(),
         );
         (new Restorer())->swapIn($permit, $staged, $link, new NoProgress());
     }

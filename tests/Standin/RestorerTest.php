@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Standin;
 
 use Geschenk\Core\Arrival\Totals;
+use Geschenk\Core\Files\Content\FolderContents;
 use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\NoProgress;
@@ -48,7 +49,7 @@ final class RestorerTest extends TestCase
             Folder::make(dirname($this->path('out/'.$path)));
             file_put_contents($this->path('out/'.$path), $text);
         }
-        $this->manifest = Manifest::make($this->path('out'), $this->path('manifest'), static fn (int $bytes) => null);
+        $this->manifest = $this->listed('out');
     }
 
     public function testItIsStagedVerifiedAndSwappedInAndThePhoneRestarts(): void
@@ -77,7 +78,8 @@ final class RestorerTest extends TestCase
         unlink($this->path('out/a.txt'));
         $progress = new RecordedProgress();
         (new Restorer())->stage(
-            $this->permit(), new Staging($link, self::APP, 'job'), $this->path('out'), $this->manifest, $progress,
+            $this->permit(), new Staging($link, self::APP, 'job'), new FolderContents($this->path('out')),
+            $this->manifest, $progress,
         );
         self::assertSame([3, self::BYTES, 3, self::BYTES], $progress->phases['staging']);
         self::assertSame($before, Phones::fingerprint($this->phone->path.'/incoming'));
@@ -100,7 +102,8 @@ final class RestorerTest extends TestCase
         };
         $progress = new RecordedProgress();
         $staged = (new Restorer())->stage(
-            $this->permit(), new Staging($link, self::APP, 'job'), $this->path('out'), $this->manifest, $progress,
+            $this->permit(), new Staging($link, self::APP, 'job'), new FolderContents($this->path('out')),
+            $this->manifest, $progress,
         );
         self::assertSame(['sub/b.txt', 'sub/empty'], $link->pushed);
         self::assertSame([3, self::BYTES, 3, self::BYTES], $progress->phases['staging']);
@@ -154,11 +157,11 @@ final class RestorerTest extends TestCase
     public function testNothingRehearsedIsNothingToRestore(): void
     {
         mkdir($this->path('none'));
-        $none = Manifest::make($this->path('none'), $this->path('no-manifest'), static fn (int $bytes) => null);
+        $none = $this->listed('none');
         $restorer = new Restorer();
         $calls = [
             fn () => $restorer->stage(
-                $this->permit(), $this->staging(), $this->path('none'), $none, new NoProgress(),
+                $this->permit(), $this->staging(), new FolderContents($this->path('none')), $none, new NoProgress(),
             ),
             fn () => $restorer->verify($this->staging(), $none, new NoProgress()),
         ];
@@ -175,9 +178,9 @@ final class RestorerTest extends TestCase
     public function testASingleFileIsEnough(): void
     {
         file_put_contents(Folder::make($this->path('one')).'/a', 'a');
-        $one = Manifest::make($this->path('one'), $this->path('one-manifest'), static fn (int $bytes) => null);
+        $one = $this->listed('one');
         $staged = (new Restorer())->stage(
-            $this->permit(), $this->staging(), $this->path('one'), $one, new NoProgress(),
+            $this->permit(), $this->staging(), new FolderContents($this->path('one')), $one, new NoProgress(),
         );
         self::assertSame(1, $staged->manifest->files);
     }
@@ -243,7 +246,8 @@ final class RestorerTest extends TestCase
     private function stage(Progress $progress): StagedRestore
     {
         return (new Restorer())->stage(
-            $this->permit(), $this->staging(), $this->path('out'), $this->manifest, $progress,
+            $this->permit(), $this->staging(), new FolderContents($this->path('out')),
+            $this->manifest, $progress,
         );
     }
 
@@ -271,6 +275,13 @@ final class RestorerTest extends TestCase
 
         return RestorePermit::grant(
             new ReceiverSeen($this->link()->mark(self::APP)), new AgreedTo('T', 'T'), $all,
+        );
+    }
+
+    private function listed(string $folder): Manifest
+    {
+        return Manifest::make(
+            new FolderContents($this->path($folder)), $this->path('manifest-'.$folder), static fn (int $bytes) => null,
         );
     }
 }

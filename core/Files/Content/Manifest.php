@@ -7,7 +7,6 @@ namespace Geschenk\Core\Files\Content;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\DiskFull;
-use Geschenk\Core\Files\Durable\Folder;
 
 /**
  * A list of files with their sizes and hashes: what was rehearsed, and so what may reach a phone. A line a file, hash,
@@ -28,21 +27,20 @@ final class Manifest
     }
 
     /**
-     * Lists all files of a folder and puts the list on the disk.
+     * Lists all files and puts the list on the disk.
      *
      * @param callable(int): void $onBytes told the bytes of each file as it is hashed
      *
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public static function make(string $folder, string $path, callable $onBytes): self
+    public static function make(Contents $files, string $path, callable $onBytes): self
     {
         $stream = Disk::open($path.'.part', 'w');
         $hash = hash_init('sha256');
-        foreach (Folder::files($folder) as $file) {
-            clearstatcache(true, $folder.'/'.$file);
-            $bytes = (int) filesize($folder.'/'.$file);
-            $line = sprintf("%s %d %s\n", Disk::sha256($folder.'/'.$file), $bytes, rawurlencode($file));
+        foreach ($files->paths() as $file) {
+            $bytes = $files->bytes($file) ?? throw DiskFailure::at('read', $file);
+            $line = sprintf("%s %d %s\n", $files->sha256($file), $bytes, rawurlencode($file));
             hash_update($hash, $line);
             Disk::write($stream, $line, $path);
             $onBytes($bytes);

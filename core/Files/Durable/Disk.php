@@ -343,6 +343,44 @@ final class Disk
     }
 
     /**
+     * SHA-256 of what is left of a stream.
+     *
+     * @param resource $stream
+     *
+     * @throws DiskFailure
+     */
+    public static function sha256Of(mixed $stream, string $path): string
+    {
+        $gathered = '';
+        while (strlen($gathered) <= self::AT_ONCE && '' !== ($piece = self::read($stream, self::PIECE, $path))) {
+            $gathered .= $piece;
+        }
+        if (strlen($gathered) <= self::AT_ONCE) {
+            return (string) openssl_digest($gathered, 'sha256');
+        }
+        // As in sha256(): it takes a third of the time.
+        $pipes = [];
+        $program = self::quietly(static function () use (&$pipes): mixed {
+            return proc_open(
+                ['openssl', 'dgst', '-sha256', '-r'],
+                [['pipe', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'a']], $pipes,
+            );
+        });
+        if (!is_resource($program) || !isset($pipes[0], $pipes[1])) {
+            throw self::failure('read', $path);
+        }
+        for ($piece = $gathered; '' !== $piece; $piece = self::read($stream, self::PIECE, $path)) {
+            self::write($pipes[0], $piece, $path);
+        }
+        fclose($pipes[0]);
+        $hash = substr(self::said($pipes[1]), 0, 64);
+        fclose($pipes[1]);
+        $isWell = 0 === proc_close($program) && 1 === preg_match('/^[0-9a-f]{64}$/D', $hash);
+
+        return $isWell ? $hash : throw DiskFailure::at('read', $path);
+    }
+
+    /**
      * All that a program says. A signal, like the alarm by which a worker says that it lives, ends a call early and no
      * more.
      *

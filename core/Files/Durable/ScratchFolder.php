@@ -25,8 +25,18 @@ final class ScratchFolder
      */
     public static function make(?int $bytes = null): self
     {
-        $name = sprintf('geschenk-%d-%s', (int) getmypid(), bin2hex(random_bytes(8)));
-        $path = (self::fitsIntoMemory($bytes) ? self::MEMORY : sys_get_temp_dir()).'/'.$name;
+        return self::in(self::fitsIntoMemory($bytes) ? self::MEMORY : sys_get_temp_dir());
+    }
+
+    /**
+     * @param string $place one of places(), or somewhere below
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function in(string $place): self
+    {
+        $path = $place.'/'.sprintf('geschenk-%d-%s', (int) getmypid(), bin2hex(random_bytes(8)));
         if (!Disk::quietly(static fn (): bool => mkdir($path, 0o700))) {
             throw Disk::failure('make', $path);
         }

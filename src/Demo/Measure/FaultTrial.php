@@ -11,6 +11,7 @@ use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Conversion\Expectation;
 use Geschenk\Core\Failure;
+use Geschenk\Core\Files\Content\FolderContents;
 use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\Folder;
@@ -228,7 +229,7 @@ final class FaultTrial
         }
         $manifest = Manifest::read($here.'/conversion/'.Conversion::MANIFEST);
         $restorer = new Restorer();
-        $data = $here.'/conversion/'.Conversion::DATA;
+        $data = new FolderContents($here.'/conversion/'.Conversion::DATA);
         $staged = $restorer->stage(
             $this->permit($link), new Staging($link, self::APP, self::STAGE), $data, $manifest, $progress,
         );

@@ -82,7 +82,7 @@ final class BackupKind extends PhoneKind
     {
         return [
             new Phase('pulling', Phase::BYTES, true), new Phase('reading', Phase::MESSAGES),
-            new Phase('packing', Phase::BYTES),
+            new Phase('packing', Phase::BYTES), new Phase('sealing', Phase::BYTES),
         ];
     }
 

@@ -18,6 +18,7 @@ use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Work\Guards;
 use Geschenk\App\Work\SafetyCopies;
 use Geschenk\App\Work\WritingKind;
+use Geschenk\Core\Files\Content\Contents;
 use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
@@ -165,7 +166,7 @@ final class PutBackKind extends WritingKind
     }
 
     /** @param callable(): void $finish done before the phone is started anew */
-    private function bring(Run $run, string $raw, Manifest $manifest, callable $finish, Progress $progress): void
+    private function bring(Run $run, Contents $raw, Manifest $manifest, callable $finish, Progress $progress): void
     {
         $link = $this->link($run);
         $app = $run->move()->app;

@@ -16,6 +16,7 @@ use Geschenk\App\Runs\Undone;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Seal\KeyFailure;
 use Geschenk\Core\UnusableInput;
 use Psr\Clock\ClockInterface;
 
@@ -57,6 +58,10 @@ final readonly class VerificationKind implements KindOfBackup
             $this->vault->verify($run->backup()->id, $progress);
         } catch (UnusableInput|DiskFailure $broken) {
             [$trouble, $params] = [$broken->reason, $this->data->withoutPlace($broken->fields)];
+        } catch (KeyFailure $failure) {
+            // Without its key it is as good as gone; that nobody has told the shop's says nothing of the backup.
+            $failure->isFinal() ?: throw $failure;
+            $trouble = $failure->reason;
         }
         $this->records->change(function () use ($run, $trouble, $params): void {
             $backup = $run->backup();

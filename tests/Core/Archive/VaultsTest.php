@@ -6,14 +6,17 @@ namespace Geschenk\Tests\Core\Archive;
 
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Archive\PlainVault;
+use Geschenk\Core\Archive\SealedVault;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Seal\KeyFile;
+use Geschenk\Core\Seal\Keyring;
+use Geschenk\Core\Seal\OpenCopies;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Scratch;
-use Geschenk\Tests\Support\Vaults\SealedVault;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -28,7 +31,16 @@ final class VaultsTest extends TestCase
     public static function vaults(): iterable
     {
         yield 'open' => [static fn (string $folder): Vault => new PlainVault($folder)];
-        yield 'sealed' => [static fn (string $folder): Vault => new SealedVault($folder, str_repeat('k', 32))];
+        yield 'sealed' => [static function (string $folder): Vault {
+            $key = dirname($folder).'/key';
+            is_file($key) ?: file_put_contents($key, random_bytes(32));
+            $ring = new Keyring(dirname($folder).'/keys', new KeyFile($key));
+            if (!$ring->isMade()) {
+                $ring->make();
+            }
+
+            return new SealedVault($folder, $ring, new OpenCopies(sys_get_temp_dir(), $folder));
+        }];
     }
 
     /** @param \Closure(string): Vault $make */
@@ -48,11 +60,15 @@ final class VaultsTest extends TestCase
         $open = $vault->open(self::ID);
         self::assertSame('test', $open->info()['External-Identifier'] ?? null);
         $found = [];
-        foreach (Folder::files($open->raw()) as $path) {
-            $found[$path] = (string) file_get_contents($open->raw().'/'.$path);
+        foreach ($open->raw()->paths() as $path) {
+            $found[$path] = (string) stream_get_contents($open->raw()->open($path));
+            self::assertSame([strlen($found[$path]), hash('sha256', $found[$path])], [
+                $open->raw()->bytes($path), $open->raw()->sha256($path),
+            ]);
         }
         ksort($found);
         self::assertSame($raw, $found);
+        self::assertNull($open->raw()->bytes('parcels/none'));
         $chats = $open->chats();
         $files = $open->files();
         unset($open);
@@ -71,14 +87,16 @@ final class VaultsTest extends TestCase
         $vault = $make($this->path('vault'));
         $this->pack($vault);
         $vault->keep(self::ID);
-        $kept = $this->path('vault/'.self::ID);
+        $kept = (string) current(array_filter($vault->places(self::ID), is_dir(...)));
         foreach (iterator_to_array(Folder::files($kept), false) as $path) {
             $whole = (string) file_get_contents("$kept/$path");
             $changed = $whole;
             $changed[intdiv(strlen($whole), 2)] = chr(ord($whole[intdiv(strlen($whole), 2)]) ^ 1);
             foreach ([$changed, substr($whole, 0, -2), null] as $harm) {
                 null === $harm ? unlink("$kept/$path") : file_put_contents("$kept/$path", $harm);
-                self::assertSame('backup_broken', $this->reason(static fn () => $vault->verify(self::ID)), $path);
+                self::assertContains(
+                    $this->reason(static fn () => $vault->verify(self::ID)), ['backup_broken', 'seal_broken'], $path,
+                );
                 file_put_contents("$kept/$path", $whole);
             }
         }

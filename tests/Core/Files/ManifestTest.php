@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Core\Files;
 
+use Geschenk\Core\Files\Content\FolderContents;
 use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\TestCase;
@@ -55,6 +56,8 @@ final class ManifestTest extends TestCase
         file_put_contents($this->path('data/a b%.txt'), 'hello');
         file_put_contents($this->path('data/sub/c.bin'), "\0\n\r");
 
-        return Manifest::make($this->path('data'), $this->path('list'), static fn (int $bytes) => null);
+        return Manifest::make(
+            new FolderContents($this->path('data')), $this->path('list'), static fn (int $bytes) => null,
+        );
     }
 }

@@ -1,0 +1,183 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Core\Archive;
+
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Seal\Keyring;
+use Geschenk\Core\Seal\OpenCopies;
+use Geschenk\Core\UnusableInput;
+
+/**
+ * Keeps each backup sealed under a key of its own. What lies open in the same folder, of a version before, is read as
+ * it is until it is sealed.
+ */
+final readonly class SealedVault implements Vault
+{
+    /** What the folder of each ends with. */
+    public const SEALED = '.sealed';
+    private const BEGUN = '.sealing';
+
+    private PlainVault $open;
+
+    public function __construct(private string $folder, private Keyring $keys, private OpenCopies $copies)
+    {
+        $this->open = new PlainVault($folder);
+    }
+
+    public function workplace(string $id): Workplace
+    {
+        return $this->open->workplace($id);
+    }
+
+    public function isKept(string $id): bool
+    {
+        return $this->isSealed($id) || $this->open->isKept($id);
+    }
+
+    public function keep(string $id, Progress $progress = new NoProgress()): void
+    {
+        $work = $this->open->workplace($id)->folder;
+        Bag::validate($work);
+        $this->sealFrom($id, $work, $progress);
+        $this->open->discardBegun($id);
+    }
+
+    /**
+     * Seals one that lies open.
+     *
+     * @throws UnusableInput where it is not whole: it stays as it is
+     */
+    public function seal(string $id, Progress $progress = new NoProgress()): void
+    {
+        if (!$this->isSealed($id)) {
+            $this->open->verify($id);
+            $this->sealFrom($id, $this->folder.'/'.$id, $progress);
+        }
+        // By one that was killed between the two, perhaps.
+        Folder::discard($this->folder.'/'.$id);
+        $this->sync();
+    }
+
+    /** @return string|null id of the one that lies sealed at a path; null where none of this vault's does */
+    public function idAt(string $path): ?string
+    {
+        $real = realpath($path);
+        $id = false === $real ? '' : basename($real, self::SEALED);
+
+        return '' !== $id && $real === realpath($this->sealed($id)) ? $id : null;
+    }
+
+    /** @return list<string> ids of those that lie open still */
+    public function lyingOpen(): array
+    {
+        $ids = [];
+        foreach (is_dir($this->folder) ? scandir($this->folder) ?: [] : [] as $name) {
+            if (1 === preg_match('/^[0-9a-f-]{36}$/D', $name) && is_dir($this->folder.'/'.$name)) {
+                $ids[] = $name;
+            }
+        }
+
+        return $ids;
+    }
+
+    public function verify(string $id, Progress $progress = new NoProgress()): void
+    {
+        $this->isSealed($id) || !$this->open->isKept($id)
+            ? $this->bag($id)->verify($progress)
+            : $this->open->verify($id, $progress);
+    }
+
+    public function open(string $id): OpenBackup
+    {
+        return $this->isSealed($id) || !$this->open->isKept($id)
+            ? new OpenSealed($this->bag($id), $this->copies)
+            : $this->open->open($id);
+    }
+
+    public function tagFiles(string $id, string $name): TagFiles
+    {
+        return !$this->isSealed($id) && $this->open->isKept($id)
+            ? $this->open->tagFiles($id, $name)
+            : new SealedTagFiles($this->sealed($id), $name, fn () => $this->keys->key($id));
+    }
+
+    public function places(string $id): array
+    {
+        return [...$this->open->places($id), $this->sealed($id), $this->begun($id)];
+    }
+
+    public function discard(string $id): int
+    {
+        // The key first: whatever comes between, what is left of it opens nothing.
+        $this->keys->destroy($id);
+        $this->copies->drop($this->sealed($id));
+
+        return Folder::discard($this->sealed($id)) + Folder::discard($this->begun($id)) + $this->open->discard($id);
+    }
+
+    public function discardBegun(string $id): int
+    {
+        $bytes = Folder::discard($this->begun($id)) + $this->open->discardBegun($id);
+        $this->isKept($id) ?: $this->keys->destroy($id);
+
+        return $bytes;
+    }
+
+    public function sync(): void
+    {
+        $this->open->sync();
+    }
+
+    public function freeBytes(): ?int
+    {
+        return $this->open->freeBytes();
+    }
+
+    private function sealFrom(string $id, string $bag, Progress $progress): void
+    {
+        $part = $this->begun($id);
+        Folder::discard($part);
+        Folder::make($part);
+        $files = $bytes = 0;
+        foreach (Folder::files($bag) as $path) {
+            ++$files;
+            $bytes += (int) filesize($bag.'/'.$path);
+        }
+        $progress->phase('sealing', $files, $bytes);
+        $sealing = new SealedBag($part, $this->keys->keyFor($id));
+        $sealing->sealAll($bag, $progress);
+        Disk::syncTogether($part);
+        // What is called kept was read back from the disk.
+        $sealing->verify();
+        Disk::move($part, $this->sealed($id));
+    }
+
+    private function isSealed(string $id): bool
+    {
+        return is_dir($this->sealed($id));
+    }
+
+    private function bag(string $id): SealedBag
+    {
+        if (!$this->isSealed($id)) {
+            throw UnusableInput::backupBroken('@backup', 'no_bag');
+        }
+
+        return new SealedBag($this->sealed($id), $this->keys->key($id));
+    }
+
+    private function sealed(string $id): string
+    {
+        return $this->folder.'/'.$id.self::SEALED;
+    }
+
+    private function begun(string $id): string
+    {
+        return $this->folder.'/'.$id.self::BEGUN;
+    }
+}
