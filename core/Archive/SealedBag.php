@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
+use Geschenk\Core\Files\Content\ManyHashes;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\DiskFull;
@@ -21,6 +22,8 @@ use Geschenk\Core\UnusableInput;
 final readonly class SealedBag
 {
     private const OF = '@backup';
+    /** The hashes of all its files as they lie, for whoever may not open it. */
+    private const WITNESS = 'witness';
 
     public function __construct(public string $folder, private DataKey $key)
     {
@@ -116,10 +119,85 @@ final readonly class SealedBag
         }
         $present = 0;
         foreach (Folder::files($this->folder) as $path) {
-            $present += str_starts_with($path, SealedTagFiles::FOLDER) ? 0 : 1;
+            $present += str_starts_with($path, SealedTagFiles::FOLDER) || self::WITNESS === $path ? 0 : 1;
         }
         if ($present !== $listed) {
             throw UnusableInput::backupBroken(self::OF, 'other_files', '', $present, $listed);
+        }
+    }
+
+    /**
+     * Lists its files as they lie, sealed under another key: by that it is verified while nobody has its own.
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function bearWitness(DataKey $key, Progress $progress = new NoProgress()): void
+    {
+        $list = '';
+        foreach ($this->hashes($progress) as $path => $sha256) {
+            $list .= $sha256.'  '.$path."\n";
+        }
+        $witness = $this->witness($key);
+        $part = new SealedFile($witness->path.'.part', $key, self::WITNESS);
+        $part->sealText($list);
+        Disk::sync($part->path);
+        Disk::move($part->path, $witness->path);
+    }
+
+    public function dismissWitness(): void
+    {
+        Folder::remove($this->folder.'/'.self::WITNESS);
+    }
+
+    /**
+     * Holds its files against their list.
+     *
+     * @throws UnusableInput naming the first thing that is wrong
+     * @throws DiskFailure
+     */
+    public function verifyByWitness(DataKey $key, Progress $progress = new NoProgress()): void
+    {
+        $listed = [];
+        foreach (explode("\n", trim($this->witness($key)->text())) as $line) {
+            [$sha256, $path] = explode('  ', $line, 2) + [1 => ''];
+            $listed[$path] = $sha256;
+        }
+        $progress->phase('reading_back', count($listed));
+        foreach ($this->hashes($progress) as $path => $sha256) {
+            $expected = $listed[$path] ?? throw UnusableInput::backupBroken(self::OF, 'other_files', '', 1, 0);
+            hash_equals($expected, $sha256) ?: throw UnusableInput::backupBroken(self::OF, 'changed', $path);
+            unset($listed[$path]);
+        }
+        if ([] !== $listed) {
+            throw UnusableInput::backupBroken(self::OF, 'missing', (string) array_key_first($listed));
+        }
+    }
+
+    private function witness(DataKey $key): SealedFile
+    {
+        return new SealedFile($this->folder.'/'.self::WITNESS, $key, self::WITNESS);
+    }
+
+    /**
+     * @return \Generator<string, string> SHA-256 of its files as they lie, by their place
+     *
+     * @throws DiskFailure
+     */
+    private function hashes(Progress $progress): \Generator
+    {
+        $paths = [];
+        foreach (Folder::files($this->folder) as $path) {
+            if (self::WITNESS !== $path && !str_starts_with($path, SealedTagFiles::FOLDER)) {
+                $paths[] = $path;
+            }
+        }
+        foreach (array_chunk($paths, ManyHashes::AT_ONCE) as $some) {
+            $hashes = ManyHashes::of(array_map(fn (string $path): string => $this->folder.'/'.$path, $some));
+            foreach ($some as $n => $path) {
+                yield $path => $hashes[$n] ?? Disk::sha256($this->folder.'/'.$path);
+                $progress->advance(1, (int) filesize($this->folder.'/'.$path));
+            }
         }
     }
 

@@ -5,9 +5,13 @@ declare(strict_types=1);
 namespace Geschenk\Core\Archive;
 
 use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Seal\DataKey;
+use Geschenk\Core\Seal\KeyFailure;
 use Geschenk\Core\Seal\Keyring;
 use Geschenk\Core\Seal\OpenCopies;
 use Geschenk\Core\UnusableInput;
@@ -85,8 +89,66 @@ final readonly class SealedVault implements Vault
         return $ids;
     }
 
+    /** Whether it is under a password of its customer's: then nobody at the shop opens it. */
+    public function isLocked(string $id): bool
+    {
+        return $this->keys->isUnderPassword($id);
+    }
+
+    /** Whether it is sealed, and could be locked. */
+    public function isSealed(string $id): bool
+    {
+        return is_dir($this->sealed($id));
+    }
+
+    /**
+     * Puts it under a password of its customer's. Whether it is whole can be told all the same.
+     *
+     * @throws UnusableInput
+     * @throws KeyFailure
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function lock(
+        string $id,
+        #[\SensitiveParameter]
+        string $password,
+        Progress $progress = new NoProgress(),
+    ): void {
+        if ($this->isLocked($id)) {
+            return;
+        }
+        $bag = $this->bag($id);
+        $bag->verify($progress);
+        $bag->bearWitness($this->keys->keyFor(self::witnessOf($id)), $progress);
+        $this->keys->putUnderPassword($id, $password);
+        $this->copies->drop($this->sealed($id));
+    }
+
+    /**
+     * Takes it back under the shop's key.
+     *
+     * @throws KeyFailure where it is not the password
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function unlock(string $id, #[\SensitiveParameter] string $password): void
+    {
+        $this->keys->putUnderShopKey($id, $password);
+        $this->bag($id)->dismissWitness();
+        $this->keys->destroy(self::witnessOf($id));
+    }
+
     public function verify(string $id, Progress $progress = new NoProgress()): void
     {
+        if ($this->isLocked($id)) {
+            // Its own key is not needed to hold what lies there against its list.
+            (new SealedBag($this->sealed($id), DataKey::random()))->verifyByWitness(
+                $this->keys->key(self::witnessOf($id)), $progress,
+            );
+
+            return;
+        }
         $this->isSealed($id) || !$this->open->isKept($id)
             ? $this->bag($id)->verify($progress)
             : $this->open->verify($id, $progress);
@@ -115,6 +177,7 @@ final readonly class SealedVault implements Vault
     {
         // The key first: whatever comes between, what is left of it opens nothing.
         $this->keys->destroy($id);
+        $this->keys->destroy(self::witnessOf($id));
         $this->copies->drop($this->sealed($id));
 
         return Folder::discard($this->sealed($id)) + Folder::discard($this->begun($id)) + $this->open->discard($id);
@@ -157,11 +220,6 @@ final readonly class SealedVault implements Vault
         Disk::move($part, $this->sealed($id));
     }
 
-    private function isSealed(string $id): bool
-    {
-        return is_dir($this->sealed($id));
-    }
-
     private function bag(string $id): SealedBag
     {
         if (!$this->isSealed($id)) {
@@ -169,6 +227,11 @@ final readonly class SealedVault implements Vault
         }
 
         return new SealedBag($this->sealed($id), $this->keys->key($id));
+    }
+
+    private static function witnessOf(string $id): string
+    {
+        return $id.' witness';
     }
 
     private function sealed(string $id): string

@@ -8,15 +8,20 @@ use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\BackupsToFind;
+use Geschenk\App\Http\Body\CustomersPassword;
 use Geschenk\App\Http\Body\EraseConfirmed;
 use Geschenk\App\Http\Body\HandedOver;
 use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Runs\Asked;
 use Geschenk\App\Tray\HandOver\HandOver;
 use Geschenk\App\View\KeptBackupView;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\KeepingDesk;
+use Geschenk\App\Work\Locking\LockingKind;
+use Geschenk\App\Work\Locking\Unlocking;
 use Geschenk\App\Work\Verification\VerificationKind;
 use Symfony\Component\HttpFoundation\JsonResponse;
+use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\CurrentUser;
@@ -31,6 +36,7 @@ final readonly class KeptBackupController
         private KeepingDesk $desk,
         private HandOver $handOver,
         private TrayAnswer $answer,
+        private Unlocking $unlocking,
     ) {
     }
 
@@ -69,6 +75,35 @@ final readonly class KeptBackupController
         $this->desk->askOfBackup($backup, VerificationKind::name(), $user->getUserIdentifier());
 
         return $this->answer->of($tray, 202);
+    }
+
+    /** Puts it under a password of its customer's; the answer is the tray that it was made in. */
+    #[Route('/api/backups/{backup}/lock', methods: ['POST'])]
+    public function lock(
+        string $backup,
+        #[MapRequestPayload('json')] CustomersPassword $told,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $tray = $this->trays->backup($backup)->tray->number;
+        $this->desk->askOfBackup(
+            $backup, LockingKind::name(), $user->getUserIdentifier(), new Asked(key: $told->password),
+        );
+
+        return $this->answer->of($tray, 202);
+    }
+
+    /** Takes it back from under that password; the answer is the tray that it was made in. */
+    #[Route('/api/backups/{backup}/unlock', methods: ['POST'])]
+    public function unlock(
+        string $backup,
+        #[MapRequestPayload('json')] CustomersPassword $told,
+        Request $request,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $of = $this->trays->backup($backup);
+        $this->unlocking->unlock($of, $told->password, $user->getUserIdentifier(), (string) $request->getClientIp());
+
+        return $this->answer->of($of->tray->number);
     }
 
     /** Has a run of a backup go on, rest or end; the answer is the tray that it was made in. */

@@ -6,6 +6,7 @@ namespace Geschenk\App\Customer;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Origin;
 use Geschenk\App\Entity\Tray;
@@ -62,6 +63,9 @@ final readonly class KeptBackups
     {
         if (!$backup->isKept() || $backup->isSafetyCopy()) {
             throw Refusal::because('no_such_backup');
+        }
+        if (BackupState::Locked === $backup->state()) {
+            throw Refusal::because('backup_locked');
         }
         if (null === $backup->tray->closedAt()) {
             throw Refusal::because('bring_after_hand_over', ['tray' => $backup->tray->number]);

@@ -52,6 +52,10 @@ class Backup
     #[ORM\Column(type: 'json')]
     private array $troubleParams = [];
 
+    /** Since when it is under its customer's own password. */
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $lockedAt = null;
+
     /** @var Gone|null what goes, or is gone */
     #[ORM\Column(type: 'json', nullable: true)]
     private ?array $gone = null;
@@ -172,13 +176,25 @@ class Backup
         return match (true) {
             null !== $this->erasedAt => BackupState::Erased,
             null !== $this->eraseAskedAt => BackupState::Erasing,
+            null !== $this->lockedAt => BackupState::Locked,
             default => BackupState::Kept,
         };
     }
 
     public function isKept(): bool
     {
-        return BackupState::Kept === $this->state();
+        return in_array($this->state(), [BackupState::Kept, BackupState::Locked], true);
+    }
+
+    /** @param \DateTimeImmutable|null $at since when it is under its customer's own password; null for no more */
+    public function locked(?\DateTimeImmutable $at): void
+    {
+        $this->lockedAt = $at;
+    }
+
+    public function lockedAt(): ?\DateTimeImmutable
+    {
+        return $this->lockedAt;
     }
 
     public function isToBeErased(\DateTimeImmutable $at, string $by): void

@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Customer\Cupboard;
 use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Phone;
 use Geschenk\App\Entity\ReadingCopy;
@@ -56,7 +57,7 @@ final readonly class CupboardView
             'keeping' => $this->keeping->ofBackup($backup), 'history' => $history,
             'bring' => ['act' => 'bring', 'why' => $this->whyNotBring($backup)],
             // Its chats are looked into where it was made: there they are covered, and who uncovers them is noted.
-            'look' => $backup->isKept() && $last?->move->backup() === $backup ? [
+            'look' => BackupState::Kept === $backup->state() && $last?->move->backup() === $backup ? [
                 'tray' => $backup->tray->number, 'place' => $last->move->place,
             ] : null,
         ];
@@ -106,6 +107,9 @@ final readonly class CupboardView
             if (null !== $madeAt) {
                 $told[] = self::event($madeAt, 'copied', by: $this->words->who($copy->askedBy));
             }
+        }
+        if (null !== $backup->lockedAt()) {
+            $told[] = self::event($backup->lockedAt(), 'locked');
         }
         $erasedAt = $backup->erasedAt();
         if (null !== $erasedAt) {

@@ -65,6 +65,7 @@ final readonly class KeepingView
             'id' => $backup->id, 'edition' => $backup->edition, 'account' => $backup->account,
             'taken_at' => Time::iso($backup->takenAt), 'messages' => $backup->messages,
             'bytes' => $backup->attachmentBytes, 'state' => $backup->state()->value,
+            'locked_at' => null === $backup->lockedAt() ? null : Time::iso($backup->lockedAt()),
             'erased_at' => null === $erasedAt ? null : Time::iso($erasedAt),
             'erased_by' => null === $erasedAt ? null : $this->words->who($backup->eraseBy()),
             'files' => $gone['files'] ?? 0, 'verified_at' => Time::iso($backup->verifiedAt()),
@@ -90,14 +91,27 @@ final readonly class KeepingView
         if (!$backup->isKept()) {
             return [];
         }
-        $keep = ['act' => 'keep', 'why' => null];
-        $verify = null === self::open($backup) ? [['act' => 'verify', 'why' => null]] : [];
-        try {
-            $this->keeping->ensureMayEraseBackup($backup);
+        $isIdle = null === self::open($backup);
+        $locks = BackupState::Locked === $backup->state()
+            ? ['act' => 'unlock', 'why' => null]
+            : ['act' => 'lock', 'why' => $this->why(fn () => $this->keeping->ensureMayLock($backup))];
 
-            return [...$verify, $keep, ['act' => 'erase', 'why' => null]];
+        return [
+            ...($isIdle ? [['act' => 'verify', 'why' => null], $locks] : []),
+            ['act' => 'keep', 'why' => null],
+            ['act' => 'erase', 'why' => $this->why(fn () => $this->keeping->ensureMayEraseBackup($backup))],
+        ];
+    }
+
+    /** @param callable(): void $ensure */
+    private function why(callable $ensure): ?string
+    {
+        try {
+            $ensure();
+
+            return null;
         } catch (Refusal $why) {
-            return [...$verify, $keep, ['act' => 'erase', 'why' => $this->words->failure($why->reason, $why->fields)]];
+            return $this->words->failure($why->reason, $why->fields);
         }
     }
 }

@@ -7,6 +7,7 @@ namespace Geschenk\App\View;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
@@ -76,6 +77,7 @@ final readonly class SheetView
                 'text' => $this->words->say('step.'.$step->code, $step->params, $language),
             ], $tray->steps()),
             'kept_until' => $this->keptUntil($tray),
+            'locked' => $this->locked($tray),
             'backups' => $this->kept($tray, Origin::Account), 'safety_copies' => $this->kept($tray, Origin::SafetyCopy),
         ];
     }
@@ -87,6 +89,19 @@ final readonly class SheetView
             ?? $this->clock->now()->modify(sprintf('+%d days', $this->handOver->keepDays($tray)));
 
         return $this->words->day($until, $tray->customer->language());
+    }
+
+    /** @return list<string> editions of what is under its customer's own password */
+    private function locked(Tray $tray): array
+    {
+        $editions = [];
+        foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
+            if (BackupState::Locked === $backup->state() && !$backup->isSafetyCopy()) {
+                $editions[] = $backup->edition;
+            }
+        }
+
+        return $editions;
     }
 
     /**

@@ -312,7 +312,7 @@ final readonly class Erasing
     {
         $folders = $kept = [];
         foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
-            BackupState::Kept !== $backup->state() ?: $kept[$backup->id] = true;
+            !$backup->isKept() ?: $kept[$backup->id] = true;
             if (BackupState::Erasing === $backup->state()) {
                 $folders[$backup->id] = $backup->isSafetyCopy() ? 'safety_copy' : 'backup';
             }

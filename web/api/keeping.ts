@@ -63,6 +63,19 @@ export function useEraseBackup(number: () => number) {
   )
 }
 
+/** Under a password that its customer has typed. */
+export function useLockBackup(number: () => number) {
+  return useTrayChange(number, ({ id, password }: { id: string; password: string }) =>
+    body(api.POST('/api/backups/{backup}/lock', { params: { path: { backup: id } }, body: { password } })),
+  )
+}
+
+export function useUnlockBackup(number: () => number) {
+  return useTrayChange(number, ({ id, password }: { id: string; password: string }) =>
+    body(api.POST('/api/backups/{backup}/unlock', { params: { path: { backup: id } }, body: { password } })),
+  )
+}
+
 /** Opens a tray anew; for another phone that receives where one is named. */
 export function useReopen(number: () => number) {
   return useTrayChange(number, (receiving: string) =>

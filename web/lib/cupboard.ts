@@ -31,3 +31,8 @@ export function told(words: string): string {
 export function daysLeft(until: string, now: number): number {
   return Math.floor((Date.parse(until) - now) / 86_400_000)
 }
+
+/** Whether it is there: locked by its customer or not. */
+export function isThere(state: Schemas['InCupboard']['state']): boolean {
+  return state === 'kept' || state === 'locked'
+}

@@ -12,6 +12,8 @@ type Act =
   | 'check'
   | 'put_back'
   | 'keep'
+  | 'lock'
+  | 'unlock'
   | 'leave_out'
   | 'take_in'
   | 'bring_rest'

@@ -70,7 +70,15 @@ beforeEach(() => {
     },
     keeping: {
       ...{ id: 'b1', edition: 'Otterpost', account: kept.account, taken_at: kept.taken_at, messages: 3_000 },
-      ...{ bytes: 4_000_000, state: 'kept', erased_at: null, erased_by: null, files: 0, is_there: false },
+      ...{
+        bytes: 4_000_000,
+        state: 'kept',
+        locked_at: null,
+        erased_at: null,
+        erased_by: null,
+        files: 0,
+        is_there: false,
+      },
       ...{ verified_at: kept.taken_at, until: null, run: null, trouble: null },
       may: ['verify', 'keep', 'erase'].map((act) => ({ act, why: null })),
     },

@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
 import { useCupboard } from '../api/cupboard'
-import { asked, daysLeft, told } from '../lib/cupboard'
+import { asked, daysLeft, told, isThere } from '../lib/cupboard'
 import { bytes, date, dateTime, phoneNumber } from '../lib/format'
 import { say } from '../lib/say'
 
@@ -124,7 +124,7 @@ const isSafe = computed(() => asked.shown === 'safety_copies')
           </tr>
         </thead>
         <tbody>
-          <tr v-for="row in rows" :key="row.of.id" :class="{ due: row.is_due && row.state === 'kept' }">
+          <tr v-for="row in rows" :key="row.of.id" :class="{ due: row.is_due && isThere(row.state) }">
             <td>
               <RouterLink :to="isSafe ? `/trays/${row.of.tray}` : `/cupboard/${row.of.id}`" class="who clip">{{
                 row.of.customer
@@ -149,7 +149,7 @@ const isSafe = computed(() => asked.shown === 'safety_copies')
               <span class="soft small">{{ say('cupboard.conversations', { count: row.of.conversations }) }}</span>
             </td>
             <td>
-              <template v-if="row.state === 'kept'">
+              <template v-if="isThere(row.state)">
                 <span>{{ row.until === null ? say('cupboard.no_day') : date(row.until) }}</span>
                 <span v-if="row.is_open" class="soft small">{{ say('cupboard.is_open', { tray: row.of.tray }) }}</span>
                 <span v-else-if="row.is_due && row.until !== null" class="soon small">▲ {{ goes(row.until) }}</span>
@@ -157,11 +157,13 @@ const isSafe = computed(() => asked.shown === 'safety_copies')
               <span v-else class="soft">{{ say(row.state === 'erasing' ? 'cupboard.going' : 'cupboard.gone') }}</span>
             </td>
             <td>
-              <template v-if="row.state === 'kept'">
+              <template v-if="isThere(row.state)">
                 <span :class="{ broken: !row.is_whole }">{{
                   row.is_whole ? `✓ ${say('cupboard.whole')}` : `✕ ${say('cupboard.not_whole')}`
                 }}</span>
-                <span class="soft small">{{ date(row.verified_at) }}</span>
+                <span class="soft small">{{
+                  row.state === 'locked' ? say('in_cupboard.locked') : date(row.verified_at)
+                }}</span>
               </template>
               <span v-else class="soft">–</span>
             </td>

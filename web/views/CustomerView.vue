@@ -6,6 +6,7 @@ import { useCustomer } from '../api/customers'
 import { useShelf } from '../api/shelf'
 import RoleMark from '../components/phone/RoleMark.vue'
 import TrayTagMark from '../components/frame/TrayTagMark.vue'
+import { isThere } from '../lib/cupboard'
 import { bytes, date, dateTime, phoneNumber } from '../lib/format'
 import { LANGUAGES, say } from '../lib/say'
 
@@ -87,7 +88,7 @@ const language = computed(() => LANGUAGES[customer.value?.language as keyof type
                 ><bdi>{{ row.phone ?? row.serial }}</bdi> · {{ bytes(row.of.attachment_bytes) }}</span
               >
             </span>
-            <span v-if="row.state === 'kept'" class="lines">
+            <span v-if="isThere(row.state)" class="lines">
               <span>{{ say('in_cupboard.until') }} {{ row.until === null ? '–' : date(row.until) }}</span>
               <span :class="{ missing: !row.is_whole }" class="small">{{
                 row.is_whole ? `✓ ${say('cupboard.whole')}` : `✕ ${say('cupboard.not_whole')}`

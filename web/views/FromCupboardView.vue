@@ -7,6 +7,7 @@ import BackupFacts from '../components/backup/BackupFacts.vue'
 import KeptList from '../components/backup/KeptList.vue'
 import WhyNot from '../components/run/WhyNot.vue'
 import { beginWithKept } from '../lib/draft'
+import { isThere } from '../lib/cupboard'
 import { date, dateTime, phoneNumber } from '../lib/format'
 import { address } from '../lib/places'
 import { say } from '../lib/say'
@@ -18,7 +19,8 @@ const session = useSession()
 const id = computed(() => String(route.params['backup']))
 const query = useFromCupboard(id)
 const one = computed(() => query.data.value)
-const isKept = computed(() => one.value?.row.state === 'kept')
+const isLocked = computed(() => one.value?.row.state === 'locked')
+const isKept = computed(() => one.value !== undefined && isThere(one.value.row.state))
 
 function bring(): void {
   const user = session.data.value?.user?.name
@@ -57,13 +59,15 @@ function bring(): void {
           <v-btn v-if="one.look" variant="text" :to="address(one.look.tray, 'back_up', one.look.place)">{{
             say('cupboard.look')
           }}</v-btn>
-          <v-btn variant="text" :to="`/cupboard/${one.row.of.id}/copies`">{{ say('copies.do') }}</v-btn>
+          <v-btn variant="text" :disabled="isLocked" :to="`/cupboard/${one.row.of.id}/copies`">{{
+            say('copies.do')
+          }}</v-btn>
           <v-btn class="next" :disabled="one.bring.why !== null" @click="bring">{{ say('cupboard.bring') }}</v-btn>
         </div>
       </header>
       <template v-if="isKept">
         <WhyNot :because="one.bring.why ?? ''" />
-        <p v-if="one.look === null" class="soft small">{{ say('cupboard.no_look') }}</p>
+        <p v-if="one.look === null && !isLocked" class="soft small">{{ say('cupboard.no_look') }}</p>
       </template>
       <div class="two">
         <section class="sheet pad part" :aria-label="say('cupboard.kept_where')">

@@ -56,6 +56,19 @@ final readonly class Keeping
         }
     }
 
+    /**
+     * Whether one can go under its customer's own password: whoever works with it could not go on.
+     *
+     * @throws Refusal
+     */
+    public function ensureMayLock(Backup $backup): void
+    {
+        if (null === $backup->tray->closedAt()) {
+            throw Refusal::because('lock_after_hand_over');
+        }
+        $this->ensureMayEraseBackup($backup);
+    }
+
     /** @throws Refusal while another tray brings what would go */
     public function ensureNobodyBrings(Tray $tray): void
     {

@@ -127,6 +127,7 @@ final readonly class Intake
         $backups = [];
         foreach (array_values(array_unique($ids)) as $id) {
             $backup = $this->kept->get($id) ?? throw Refusal::because('no_such_backup');
+            KeptBackups::ensureMayBring($backup);
             if (isset($backups[$backup->app])) {
                 throw Refusal::because('one_app_twice', ['edition' => $backup->edition]);
             }

@@ -7,6 +7,7 @@ namespace Geschenk\App\Work\ReadingCopy;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\ReadingCopy;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Log\ShopLog;
@@ -68,6 +69,7 @@ final readonly class ReadingCopyKind implements KindOfBackup
     public function ensureMayBegin(Backup $backup): void
     {
         $backup->isKept() ?: throw Refusal::because('erased_already');
+        BackupState::Locked !== $backup->state() ?: throw Refusal::because('backup_locked');
     }
 
     public function take(Run $run, Asked $asked): void

@@ -7,6 +7,7 @@ import KeptList from './KeptList.vue'
 import PutBack from './PutBack.vue'
 import TypedDialog from '../frame/TypedDialog.vue'
 import WhyNot from '../run/WhyNot.vue'
+import { isThere } from '../../lib/cupboard'
 import { bytes, date, dateTime, typedDay } from '../../lib/format'
 import { mayBegin, whyNotNow } from '../../lib/runs'
 import { say } from '../../lib/say'
@@ -52,7 +53,7 @@ const isList = computed(() => {
   return list.length > 0
 })
 const ownDays = computed(
-  () => (keeping.value?.list ?? []).filter((one) => one.until !== null && one.state === 'kept').length,
+  () => (keeping.value?.list ?? []).filter((one) => one.until !== null && isThere(one.state)).length,
 )
 /** What is kept longer than the rest of the tray. */
 const left = computed(() => (keeping.value?.list ?? []).filter((one) => one.state !== 'erased'))

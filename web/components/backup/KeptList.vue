@@ -3,11 +3,13 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useEraseBackup, useKeepBackup, useVerifyBackup } from '../../api/keeping'
 import { useGoOnWithBackup } from '../../api/runs'
+import { isThere } from '../../lib/cupboard'
 import { bytes, date, dateTime, typedDay } from '../../lib/format'
 import { vBeginHere } from '../../lib/focus'
 import { mayBegin, whyNotNow } from '../../lib/runs'
 import { say } from '../../lib/say'
 import { isNoDay } from '../../lib/scope'
+import CustomersPassword from './CustomersPassword.vue'
 import ProgressLine from '../run/ProgressLine.vue'
 import RunActs from '../run/RunActs.vue'
 import TypedDialog from '../frame/TypedDialog.vue'
@@ -31,6 +33,8 @@ const isAsking = computed({
 const title = computed(() =>
   one.value === null ? '' : say('keeping.ask_one', { edition: one.value.edition, at: dateTime(one.value.taken_at) }),
 )
+/** Whose password is asked for. */
+const locking = ref<Schemas['Keep'] | null>(null)
 const keep = useKeepBackup(() => props.number)
 const keeping = ref<Schemas['Keep'] | null>(null)
 const until = ref('')
@@ -94,12 +98,15 @@ function confirm(): void {
                   ? say('keeping.broken', { why: kept.trouble })
                   : say('keeping.whole', { at: dateTime(kept.verified_at) })
               }}</span>
+              <template v-if="kept.locked_at">
+                · <span class="until">{{ say('keeping.locked', { at: dateTime(kept.locked_at) }) }}</span>
+              </template>
               <template v-if="kept.until">
                 · <span class="until">{{ say('keeping.one_until', { day: date(kept.until) }) }}</span>
               </template>
             </span>
           </div>
-          <div v-if="kept.state === 'kept'" class="acts">
+          <div v-if="isThere(kept.state)" class="acts">
             <v-btn
               v-if="mayBegin(kept, 'verify')"
               variant="text"
@@ -107,6 +114,17 @@ function confirm(): void {
               :aria-label="`${say('keeping.verify')} ${kept.edition}, ${dateTime(kept.taken_at)}`"
               @click="verify.mutate(kept.id)"
               >{{ say('keeping.verify') }}</v-btn
+            >
+            <v-btn
+              v-for="turn in (['lock', 'unlock'] as const).filter((one) => mayBegin(kept, one))"
+              :key="turn"
+              variant="text"
+              size="small"
+              :disabled="whyNotNow(kept, turn) !== ''"
+              :title="whyNotNow(kept, turn)"
+              :aria-label="`${say(`keeping.${turn}`)} ${kept.edition}, ${dateTime(kept.taken_at)}`"
+              @click="locking = kept"
+              >{{ say(`keeping.${turn}`) }}</v-btn
             >
             <v-btn
               v-if="isAmongOthers(kept) && mayBegin(kept, 'keep')"
@@ -167,6 +185,7 @@ function confirm(): void {
         </div>
       </form>
     </v-dialog>
+    <CustomersPassword v-model="locking" :number="number" />
     <TypedDialog
       v-model:open="isAsking"
       v-model:typed="typed"
