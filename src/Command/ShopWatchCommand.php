@@ -17,6 +17,7 @@ use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\KeyWatch;
 use Geschenk\App\Work\ReadingCopy\LeftCopies;
+use Geschenk\App\Work\Round\Nightly;
 use Geschenk\App\Work\Sealing\LyingOpen;
 use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Seal\OpenCopies;
@@ -57,6 +58,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly KeyWatch $keys,
         private readonly LeftCopies $leftCopies,
         private readonly LyingOpen $lyingOpen,
+        private readonly Nightly $nightly,
         private readonly OpenCopies $openCopies,
         private readonly Uncoverings $uncoverings,
         private readonly EntityManagerInterface $entities,
@@ -98,6 +100,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
                 $this->erasing->due();
                 $this->leftCopies->sweep();
                 $this->lyingOpen->look();
+                $this->nightly->look();
                 $this->openCopies->sweep();
             }
             $this->entities->clear();

@@ -9,9 +9,13 @@ use Geschenk\App\Customer\Cupboard;
 use Geschenk\App\Customer\Shown;
 use Geschenk\App\Customer\SortedBy;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\RunState;
 use Geschenk\App\Http\Body\CupboardAsked;
 use Geschenk\App\Http\JsonAnswer;
+use Geschenk\App\Http\Time;
 use Geschenk\App\View\CupboardView;
+use Geschenk\App\Work\Round\Nightly;
+use Geschenk\App\Work\Round\RoundKind;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
@@ -24,6 +28,7 @@ final readonly class CupboardController
         private Cupboard $cupboard,
         private CupboardView $view,
         private EntityManagerInterface $entities,
+        private Nightly $nightly,
     ) {
     }
 
@@ -40,6 +45,23 @@ final readonly class CupboardController
         return new JsonAnswer([
             'backups' => $this->view->rows($found), 'counts' => $counts,
             'page_size' => Cupboard::PAGE,
+        ]);
+    }
+
+    /** What of it calls somebody: how many are not whole, and how many go this week; and the last round. */
+    #[Route('/api/cupboard/calls', methods: ['GET'])]
+    public function calls(): JsonResponse
+    {
+        $counts = $this->cupboard->count('');
+        $last = $this->nightly->last();
+        $at = $last?->finishedAt();
+
+        return new JsonAnswer([
+            'broken' => $counts['broken'], 'due' => $counts['due'],
+            'round' => null === $at || null === $last || RunState::Done !== $last->state() ? null : [
+                'at' => Time::iso($at), 'read' => $last->itemsTotal,
+            ],
+            'rounds' => RoundKind::ROUNDS,
         ]);
     }
 

@@ -117,7 +117,7 @@ final class ShopClockTest extends ApiTestCase
         $keeping = (array) $this->value($this->call('GET', "/api/trays/$n"), 'keeping');
         self::assertNotContains($late, array_column((array) $keeping['erased'], 'id'));
         $may = (array) $this->value($keeping, 'list', 1, 'may');
-        self::assertSame(['verify', 'keep', 'erase'], array_column($may, 'act'));
+        self::assertSame(['verify', 'lock', 'keep', 'erase'], array_column($may, 'act'));
         $this->live(91);
         $this->staysOver();
         self::assertSame(BackupState::Erasing, $this->backup($late)->state());

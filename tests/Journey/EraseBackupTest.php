@@ -24,12 +24,12 @@ final class EraseBackupTest extends ApiTestCase
         self::assertSame('wrong_number', $this->refusal('POST', $path, ['number' => '7']));
         $this->call('POST', '/api/backups/nobody/erase', ['number' => "$n"], 404);
         $tray = $this->call('POST', $path, ['number' => " $n "], 202);
-        self::assertSame([['erasing', []], ['kept', ['verify', 'keep', 'erase']]], $this->listed($tray));
+        self::assertSame([['erasing', []], ['kept', ['verify', 'lock', 'keep', 'erase']]], $this->listed($tray));
         self::assertSame('erased', $this->refusal('GET', "/api/backups/$first/conversations", null, 404));
         self::assertSame([$second], $this->found());
         $this->erasing()->doBackup($first);
         $tray = $this->call('GET', "/api/trays/$n");
-        self::assertSame([['erased', []], ['kept', ['verify', 'keep', 'erase']]], $this->listed($tray));
+        self::assertSame([['erased', []], ['kept', ['verify', 'lock', 'keep', 'erase']]], $this->listed($tray));
         $one = $this->value($tray, 'keeping', 'list', 0);
         self::assertIsArray($one);
         self::assertSame(['jette', false], [$one['erased_by'], $one['is_there']]);
@@ -58,7 +58,7 @@ final class EraseBackupTest extends ApiTestCase
         self::assertSame(
             'backup_being_brought', $this->refusal('POST', "/api/backups/$second/erase", ['number' => "$n"]),
         );
-        self::assertNotNull($this->value($this->call('GET', "/api/trays/$n"), 'keeping', 'list', 1, 'may', 2, 'why'));
+        self::assertNotNull($this->value($this->call('GET', "/api/trays/$n"), 'keeping', 'list', 1, 'may', 3, 'why'));
         $this->askAndWork($later, ['kind' => 'conversion']);
         $this->askAndWork($later, ['kind' => 'restore', 'confirmed_tag' => "$later-A"]);
         self::assertTrue($this->value($this->move($later), 'arrival', 'complete'));

@@ -29,7 +29,7 @@ final class VerifyBackupTest extends ApiTestCase
         $one = $this->listed($n);
         self::assertSame([null, null], [$one['run'], $one['trouble']]);
         self::assertGreaterThanOrEqual($one['taken_at'], $one['verified_at']);
-        self::assertSame(['verify', 'keep', 'erase'], $this->acts($n));
+        self::assertSame(['verify', 'lock', 'keep', 'erase'], $this->acts($n));
         $read = $this->backup($id)->run() ?? self::fail('It was read.');
         self::assertSame(['reading_back', true], [$read->phase, $read->bytesTotal > 1_000]);
 

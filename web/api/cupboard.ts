@@ -22,6 +22,16 @@ export function useCupboard(asked: () => CupboardAsked) {
   })
 }
 
+/** What of it calls somebody, for every page. */
+export function useCupboardCalls() {
+  return useQuery({
+    queryKey: ['cupboard', 'calls'],
+    queryFn: () => body(api.GET('/api/cupboard/calls')),
+    refetchInterval: 30_000,
+    gcTime: 0,
+  })
+}
+
 /** Asked again while it is worked with. */
 export function useFromCupboard(backup: Ref<string>) {
   return useQuery({

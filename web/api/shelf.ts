@@ -60,7 +60,6 @@ export function useWall() {
   return useQuery({
     queryKey: ['wall'],
     queryFn: () => body(api.GET('/api/wall')),
-    select: (data) => data.trays,
     refetchInterval: LIVE,
     refetchIntervalInBackground: true,
   })

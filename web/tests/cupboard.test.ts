@@ -103,6 +103,7 @@ beforeEach(() => {
       '/api/session': session,
       '/api/trays': { trays: [] },
       '/api/customers/3': customer,
+      '/api/cupboard/calls': { broken: 0, due: 2, round: { at: '2026-12-01T02:00:00.000Z', read: 4 }, rounds: 30 },
     }
     const answer = answers[path] ?? one
     return new Response(JSON.stringify(answer), { headers: { 'Content-Type': 'application/json' } })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
-import { useCupboard } from '../api/cupboard'
+import { useCupboard, useCupboardCalls } from '../api/cupboard'
 import { asked, daysLeft, told, isThere } from '../lib/cupboard'
 import { bytes, date, dateTime, phoneNumber } from '../lib/format'
 import { say } from '../lib/say'
@@ -20,6 +20,14 @@ const COLUMNS: { key: string; by: Schemas['SortedBy'] | null; isNumber?: boolean
 ]
 const typed = ref(asked.words)
 const query = useCupboard(() => ({ ...asked, words: told(asked.words) }))
+const calls = useCupboardCalls()
+const round = computed(() => {
+  const told = calls.data.value
+  if (told === undefined) return ''
+  return told.round === null
+    ? say('cupboard.no_round', { rounds: told.rounds })
+    : say('cupboard.round', { rounds: told.rounds, read: told.round.read, at: dateTime(told.round.at) })
+})
 const rows = computed(() => query.data.value?.backups ?? [])
 const counts = computed(() => query.data.value?.counts)
 const size = computed(() => query.data.value?.page_size ?? 50)
@@ -62,7 +70,7 @@ const isSafe = computed(() => asked.shown === 'safety_copies')
   <div class="page wide cupboard">
     <header>
       <h1>{{ say('cupboard.title') }}</h1>
-      <p class="soft">{{ say('cupboard.about') }}</p>
+      <p class="soft">{{ say('cupboard.about') }} {{ round }}</p>
     </header>
     <form class="find" role="search" @submit.prevent="look">
       <v-text-field

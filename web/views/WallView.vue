@@ -13,7 +13,8 @@ const wall = useWall()
 const now = ref(Date.now())
 const clock = setInterval(() => (now.value = Date.now()), 5_000)
 onUnmounted(() => clearInterval(clock))
-const trays = computed(() => wall.data.value ?? [])
+const trays = computed(() => wall.data.value?.trays ?? [])
+const broken = computed(() => wall.data.value?.broken ?? 0)
 const calls = computed(() => trays.value.filter((t) => t.waits.for === 'person').sort(byWaiting))
 const going = computed(() => trays.value.filter((t) => t.waits.for === 'machine'))
 
@@ -37,8 +38,12 @@ function done(tray: WallTray): string {
     <template v-else>
       <section :aria-label="say('shelf.person')">
         <h1><span aria-hidden="true">▲</span> {{ say('shelf.person') }}</h1>
-        <p v-if="calls.length === 0" class="large soft">{{ say('wall.nobody') }}</p>
+        <p v-if="calls.length + broken === 0" class="large soft">{{ say('wall.nobody') }}</p>
         <ol v-else>
+          <li v-if="broken > 0" class="call">
+            <b class="tag slab">✕</b>
+            <span class="what">{{ say('cupboard.calls_broken', { count: broken }) }}</span>
+          </li>
           <li v-for="tray in calls" :key="tray.number" class="call">
             <b class="tag slab">{{ tray.waits.tag ?? tray.number }}</b>
             <span class="what">{{ tray.waits.text }}</span>

@@ -14,6 +14,7 @@ use Geschenk\App\Records;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\KindOfShop;
 use Geschenk\App\Runs\Undone;
+use Geschenk\App\Work\StopsAlone;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Archive\SealedVault;
 use Geschenk\Core\Files\Durable\DiskFailure;
@@ -92,7 +93,7 @@ final readonly class SealingKind implements KindOfShop
     private function seal(string $id, Progress $progress): void
     {
         try {
-            $this->vault->seal($id, new WithinOne($progress));
+            $this->vault->seal($id, new StopsAlone($progress));
         } catch (UnusableInput|DiskFailure $broken) {
             // It stays as it lies, and a person is called.
             $params = $this->data->withoutPlace($broken->fields);

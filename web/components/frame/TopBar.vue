@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 import { useTheme } from 'vuetify'
 import { mdiBellOffOutline, mdiBellOutline, mdiHelp, mdiLogoutVariant, mdiThemeLightDark } from '@mdi/js'
 import type { Schemas } from '../../api/client'
+import { useCupboardCalls } from '../../api/cupboard'
 import { useSpeak } from '../../api/session'
 import { language, LANGUAGES, nextLanguage, say } from '../../lib/say'
 import { share, type TrayTag } from '../../lib/shelf'
@@ -20,6 +21,15 @@ const speak = useSpeak()
 const route = useRoute()
 const strip = ref<HTMLElement | null>(null)
 const passwordOpen = ref(false)
+const calls = useCupboardCalls()
+/** What is not whole comes before what goes. */
+const called = computed(() => {
+  const told = calls.data.value
+  if (told === undefined || told.broken + told.due === 0) return null
+  return told.broken > 0
+    ? { isBroken: true, mark: '✕', count: told.broken, words: say('cupboard.calls_broken', { count: told.broken }) }
+    : { isBroken: false, mark: '▲', count: told.due, words: say('cupboard.calls_due', { count: told.due }) }
+})
 
 const open = computed(() => props.trays.filter((t) => !t.closed).sort((a, b) => a.number - b.number))
 const isDark = computed(() => theme.global.current.value.dark)
@@ -67,7 +77,15 @@ watch(
       </RouterLink>
     </nav>
     <nav class="more" :aria-label="say('app.more')">
-      <RouterLink to="/cupboard" class="link">{{ say('cupboard.title') }}</RouterLink>
+      <RouterLink
+        to="/cupboard"
+        class="link"
+        :title="called?.words"
+        :aria-label="called ? `${say('cupboard.title')}: ${called.words}` : undefined"
+      >
+        {{ say('cupboard.title') }}
+        <b v-if="called" class="called" :class="{ broken: called.isBroken }">{{ called.mark }} {{ called.count }}</b>
+      </RouterLink>
       <RouterLink v-if="desk" to="/stand-in" class="link standin">{{ say('app.desk') }}</RouterLink>
       <RouterLink v-if="user.role === 'manager'" to="/users" class="link">{{ say('users.title') }}</RouterLink>
       <RouterLink v-if="user.role === 'manager'" to="/log" class="link">{{ say('app.log') }}</RouterLink>
@@ -189,6 +207,15 @@ watch(
   padding: 6px 8px;
   border-radius: 4px;
   white-space: nowrap;
+}
+.called {
+  margin-left: 2px;
+  font-size: var(--t-small);
+  color: var(--changed);
+  font-variant-numeric: tabular-nums;
+}
+.called.broken {
+  color: var(--missing);
 }
 .link:hover,
 .link.router-link-active {

@@ -2,12 +2,12 @@
 
 declare(strict_types=1);
 
-namespace Geschenk\App\Work\Sealing;
+namespace Geschenk\App\Work;
 
 use Geschenk\Core\Progress;
 
 /** One of many that are counted: whoever has it stopped is heard, and its own steps are told to nobody. */
-final readonly class WithinOne implements Progress
+final readonly class StopsAlone implements Progress
 {
     public function __construct(private Progress $progress)
     {
