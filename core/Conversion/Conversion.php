@@ -9,6 +9,7 @@ use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Files\Content\FolderContents;
 use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Content\LentFiles;
 use Geschenk\Core\Files\Content\Manifest;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\Folder;
@@ -189,7 +190,12 @@ final readonly class Conversion
                 $brought, $held->files,
             ), $this->files,
         );
-        $this->writer->write($this->expected(), $files, $this->folder.'/'.self::DATA, $progress);
+        $lent = new LentFiles($files);
+        try {
+            $this->writer->write($this->expected(), $lent, $this->folder.'/'.self::DATA, $progress);
+        } finally {
+            $lent->giveBack();
+        }
     }
 
     public function readBack(Progress $progress): void

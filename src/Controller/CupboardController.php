@@ -52,12 +52,11 @@ final readonly class CupboardController
     #[Route('/api/cupboard/calls', methods: ['GET'])]
     public function calls(): JsonResponse
     {
-        $counts = $this->cupboard->count('');
         $last = $this->nightly->last();
         $at = $last?->finishedAt();
 
         return new JsonAnswer([
-            'broken' => $counts['broken'], 'due' => $counts['due'],
+            ...$this->cupboard->calls(),
             'round' => null === $at || null === $last || RunState::Done !== $last->state() ? null : [
                 'at' => Time::iso($at), 'read' => $last->itemsTotal,
             ],

@@ -30,7 +30,7 @@ final readonly class WallController
             'trays' => $this->records->look(
                 fn (): array => array_map($this->view->onTheWall(...), $this->shelf->open()),
             ),
-            'broken' => $this->cupboard->count('')['broken'],
+            'broken' => $this->cupboard->calls()['broken'],
         ]);
     }
 }

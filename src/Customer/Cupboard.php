@@ -65,6 +65,21 @@ final readonly class Cupboard
         return array_map(intval(...), $counts);
     }
 
+    /** @return array{broken: int, due: int} what of it calls somebody; asked each second, so of nobody's name */
+    public function calls(): array
+    {
+        $found = $this->entities->getConnection()->createQueryBuilder()->from('backup', 'b')
+            ->join('b', 'tray', 't', 't.id = b.tray_id')
+            ->setParameter('soon', $this->soon()->format('Y-m-d H:i:s'));
+        foreach ([Shown::Broken, Shown::Due] as $shown) {
+            $found->addSelect("COUNT(*) FILTER (WHERE {$shown->condition()}) AS {$shown->value}");
+        }
+        /** @var array{broken: int, due: int} $counts */
+        $counts = $found->executeQuery()->fetchAssociative();
+
+        return ['broken' => (int) $counts['broken'], 'due' => (int) $counts['due']];
+    }
+
     public function isDue(Backup $backup): bool
     {
         $until = $backup->keptUntil();

@@ -11,7 +11,7 @@ enum Shown: string
     case Kept = 'kept';
     /** Of what is kept, that whose last day is near. */
     case Due = 'due';
-    /** Of what is kept, that which was not whole when it was read back last. */
+    /** Of what is kept, safety copies too, that which was not whole when it was read back last. */
     case Broken = 'broken';
     /** What phones that receive held before. */
     case SafetyCopies = 'safety_copies';
@@ -25,7 +25,7 @@ enum Shown: string
         return [
             'kept' => self::KEPT,
             'due' => self::KEPT.' AND t.closed_at IS NOT NULL AND COALESCE(b.keep_until, t.keep_until) <= :soon',
-            'broken' => self::KEPT.' AND b.trouble IS NOT NULL',
+            'broken' => 'b.erase_asked_at IS NULL AND b.trouble IS NOT NULL',
             'safety_copies' => "b.erase_asked_at IS NULL AND b.origin = 'safety_copy'",
             'erased' => "b.erase_asked_at IS NOT NULL AND b.origin = 'account'",
         ][$this->value];

@@ -63,7 +63,6 @@ function goes(until: string): string {
   const days = daysLeft(until, Date.now())
   return days < 0 ? say('cupboard.is_over') : say('cupboard.goes_in', { days })
 }
-const isSafe = computed(() => asked.shown === 'safety_copies')
 </script>
 
 <template>
@@ -134,9 +133,11 @@ const isSafe = computed(() => asked.shown === 'safety_copies')
         <tbody>
           <tr v-for="row in rows" :key="row.of.id" :class="{ due: row.is_due && isThere(row.state) }">
             <td>
-              <RouterLink :to="isSafe ? `/trays/${row.of.tray}` : `/cupboard/${row.of.id}`" class="who clip">{{
-                row.of.customer
-              }}</RouterLink>
+              <RouterLink
+                :to="row.origin === 'safety_copy' ? `/trays/${row.of.tray}` : `/cupboard/${row.of.id}`"
+                class="who clip"
+                >{{ row.of.customer }}</RouterLink
+              >
               <span class="soft small clip" :title="row.of.contact">{{ row.of.contact }}</span>
             </td>
             <td>

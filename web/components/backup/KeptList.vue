@@ -223,7 +223,7 @@ function confirm(): void {
 }
 .about {
   display: grid;
-  flex: 1 1 260px;
+  flex: 1 1 440px;
 }
 .acts,
 .fate {
