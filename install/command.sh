@@ -18,6 +18,10 @@ case ${1:-} in
       echo "say where to, a file that is not there yet: geschenk key FILE" >&2
       exit 1
     fi
+    if [ ! -s /etc/geschenk/shop-key.cred ]; then
+      echo "the key of this shop is no credential: it comes from $(cat /etc/geschenk/key-from 2>/dev/null)" >&2
+      exit 1
+    fi
     (umask 077 && systemd-creds decrypt --name=shop-key /etc/geschenk/shop-key.cred - >"$to")
     echo "Written to $to. Keep it where this computer is not: with it, what was saved opens on another."
     ;;

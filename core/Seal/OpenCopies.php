@@ -43,14 +43,14 @@ final readonly class OpenCopies
         $mine = ScratchFolder::in($this->place);
         $copy = $mine->path.'/'.basename($file->path);
         // Another name of the same bytes: what is swept away under the shared one stays for whoever has it.
-        if (Disk::quietly(static fn (): bool => link($shared, $copy))) {
+        if ($this->isOurs() && Disk::quietly(static fn (): bool => link($shared, $copy))) {
             Disk::quietly(static fn (): bool => touch($shared));
         } else {
             $this->makeRoom($bytes);
-            Folder::make($this->folder());
+            Disk::quietly(fn (): bool => mkdir($this->folder(), 0o700));
             $file->unseal($copy);
             // Where another was quicker, that is as good.
-            Disk::quietly(static fn (): bool => link($copy, $shared));
+            !$this->isOurs() ?: Disk::quietly(static fn (): bool => link($copy, $shared));
         }
 
         return new OpenCopy($copy, $mine);
@@ -97,6 +97,18 @@ final readonly class OpenCopies
         if ($sum + $bytes > $this->most || $this->free() <= $bytes) {
             throw MemoryLacks::of($bytes);
         }
+    }
+
+    /**
+     * Others may put a folder there by that name: nothing is shown in it, and nothing is taken out of it.
+     */
+    private function isOurs(): bool
+    {
+        clearstatcache(true, $this->folder());
+        $about = @lstat($this->folder());
+
+        // A folder (stat(2)) of ours, that is closed to all others.
+        return false !== $about && posix_geteuid() === $about['uid'] && 0o040700 === ($about['mode'] & 0o170777);
     }
 
     private function free(): int

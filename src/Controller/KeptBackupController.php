@@ -18,6 +18,7 @@ use Geschenk\App\View\KeptBackupView;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\KeepingDesk;
 use Geschenk\App\Work\Locking\LockingKind;
+use Geschenk\App\Work\Locking\LockWish;
 use Geschenk\App\Work\Locking\Unlocking;
 use Geschenk\App\Work\Verification\VerificationKind;
 use Symfony\Component\HttpFoundation\JsonResponse;
@@ -86,7 +87,8 @@ final readonly class KeptBackupController
     ): JsonResponse {
         $tray = $this->trays->backup($backup)->tray->number;
         $this->desk->askOfBackup(
-            $backup, LockingKind::name(), $user->getUserIdentifier(), new Asked(key: $told->password),
+            $backup, LockingKind::name(), $user->getUserIdentifier(),
+            new Asked(key: $told->password, own: new LockWish()),
         );
 
         return $this->answer->of($tray, 202);

@@ -124,12 +124,43 @@ final class LockingTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $this->handOver($n);
         $this->call('POST', "/api/backups/$id/lock", ['password' => self::PASSWORD], 202);
+        self::assertSame('busy', $this->refusal('POST', "/api/backups/$id/lock", ['password' => 'of another']));
         // Its worker was killed behind the keyring and before the record.
         self::getContainer()->get(SealedVault::class)->lock($id, self::PASSWORD);
         $this->work();
         self::assertSame('locked', $this->kept($n)['state']);
         $entities = self::getContainer()->get(EntityManagerInterface::class);
         self::assertSame(BackupState::Locked, $entities->find(Backup::class, $this->safetyCopy($n))?->state());
+    }
+
+    public function testNothingIsLockedWithWhatIsNotWhole(): void
+    {
+        [$n, $id] = $this->handedOver();
+        $copy = $this->safetyCopy($n);
+        file_put_contents($this->lies($copy, 'data/chats.sqlite'), 'spoilt');
+        $this->call('POST', "/api/backups/$id/lock", ['password' => self::PASSWORD], 202);
+        $this->work();
+        self::assertSame(['kept', 'failed'], [
+            $this->kept($n)['state'], $this->value($this->kept($n), 'run', 'state'),
+        ]);
+        $vault = self::getContainer()->get(SealedVault::class);
+        self::assertFalse($vault->isLocked($id) || $vault->isLocked($copy));
+        self::assertNotSame([], $this->pulled($id));
+    }
+
+    public function testWhatWasLockedWithAnotherOfTheSameJobStaysUnderItsOwnPassword(): void
+    {
+        [$n, $id] = $this->handedOver();
+        $copy = $this->safetyCopy($n);
+        $vault = self::getContainer()->get(SealedVault::class);
+        $vault->lock($copy, 'of another');
+        $this->call('POST', "/api/backups/$id/lock", ['password' => self::PASSWORD], 202);
+        $this->work();
+        $this->call('POST', "/api/backups/$id/unlock", ['password' => self::PASSWORD]);
+        self::assertSame('kept', $this->kept($n)['state']);
+        self::assertTrue($vault->isLocked($copy));
+        $vault->unlock($copy, 'of another');
+        $vault->verify($copy);
     }
 
     /** @return array{int, string} number of a tray that was handed over, and the id of its backup */

@@ -50,7 +50,9 @@ final readonly class LockingKind implements KindOfBackup
     {
         $this->keeping->ensureMayLock($backup);
         BackupState::Locked !== $backup->state() ?: throw Refusal::because('backup_locked');
-        $this->vault->isSealed($backup->id) ?: throw Refusal::because('not_sealed_yet');
+        foreach (self::allOf($backup, $this->entities) as $one) {
+            $this->vault->isSealed($one->id) ?: throw Refusal::because('not_sealed_yet');
+        }
     }
 
     public function take(Run $run, Asked $asked): void
@@ -72,22 +74,22 @@ final readonly class LockingKind implements KindOfBackup
     public function do(Run $run, Progress $progress): void
     {
         $password = $this->keys->told($run->lockedKey()) ?? throw Refusal::because('lock_password_gone');
-        $all = self::allOf($run->backup(), $this->entities);
-        foreach ($all as $one) {
-            $this->vault->lock($one->id, $password, $progress);
+        $ids = array_map(
+            static fn (Backup $one): string => $one->id, self::allOf($run->backup(), $this->entities),
+        );
+        // All of them before the first: what is not whole is locked with nothing.
+        foreach ($ids as $id) {
+            $this->vault->verify($id, $progress);
         }
-        $this->records->change(function () use ($run): void {
-            $backup = $run->backup();
-            foreach (self::allOf($backup, $this->entities) as $one) {
-                $one->locked($this->clock->now());
-            }
-            $this->log->noteWithFlush($run->askedBy(), 'backup_locked', $backup->tray->number, [
-                'edition' => $backup->edition,
-            ]);
-        });
+        foreach ($ids as $id) {
+            $this->vault->lock($id, $password, $progress);
+            $this->records->change(fn () => $this->entities->find(Backup::class, $id)?->locked($this->clock->now()));
+        }
+        $backup = $run->backup();
+        $this->log->note($run->askedBy(), 'backup_locked', $backup->tray->number, ['edition' => $backup->edition]);
     }
 
-    /** What is locked by then is taken back by its password alone: whoever cancels is told. */
+    /** What is locked by then is unlocked by its password alone: it is brought to its end. */
     public function undo(Run $run): Undone
     {
         return new Undone(isTooLate: $this->vault->isLocked($run->backup()->id));

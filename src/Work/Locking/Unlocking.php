@@ -38,19 +38,24 @@ final readonly class Unlocking
             throw Refusal::because('too_many_guesses');
         }
         try {
-            foreach (LockingKind::allOf($backup, $this->entities) as $one) {
-                $this->vault->unlock($one->id, $password);
-            }
+            $this->vault->unlock($backup->id, $password);
         } catch (KeyFailure $failure) {
             $this->log->note($by, 'backup_password_refused', $backup->tray->number, ['edition' => $backup->edition]);
             throw $failure;
         }
         $this->attempts->succeeded($guessing, $address);
+        foreach (LockingKind::allOf($backup, $this->entities) as $one) {
+            try {
+                $this->vault->unlock($one->id, $password);
+            } catch (KeyFailure) {
+                // Locked with another backup of the same job, under another password: it stays so.
+            }
+        }
         $id = $backup->id;
         $this->records->change(function () use ($id, $by): void {
             $backup = $this->entities->find(Backup::class, $id) ?? throw Refusal::because('no_such_backup');
             foreach (LockingKind::allOf($backup, $this->entities) as $one) {
-                $one->locked(null);
+                $this->vault->isLocked($one->id) ?: $one->locked(null);
             }
             $this->log->noteWithFlush($by, 'backup_unlocked', $backup->tray->number, ['edition' => $backup->edition]);
         });
