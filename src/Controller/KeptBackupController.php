@@ -7,6 +7,7 @@ namespace Geschenk\App\Controller;
 use Geschenk\App\Customer\KeptBackups;
 use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Http\Body\BackupNote;
 use Geschenk\App\Http\Body\BackupsToFind;
 use Geschenk\App\Http\Body\CustomersPassword;
 use Geschenk\App\Http\Body\EraseConfirmed;
@@ -76,6 +77,19 @@ final readonly class KeptBackupController
         $this->desk->askOfBackup($backup, VerificationKind::name(), $user->getUserIdentifier());
 
         return $this->answer->of($tray, 202);
+    }
+
+    /** What is written beside it; the answer is the tray that it was made in. */
+    #[Route('/api/backups/{backup}/note', methods: ['PUT'])]
+    public function note(
+        string $backup,
+        #[MapRequestPayload('json')] BackupNote $told,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $tray = $this->trays->backup($backup)->tray->number;
+        $this->desk->write($backup, mb_scrub(trim($told->text)), $user->getUserIdentifier());
+
+        return $this->answer->of($tray);
     }
 
     /** Puts it under a password of its customer's; the answer is the tray that it was made in. */

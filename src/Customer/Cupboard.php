@@ -18,7 +18,7 @@ final readonly class Cupboard
     /** How long before its last day a backup is said to go soon. */
     private const SOON = '+7 days';
     private const COLUMNS = [
-        'c.name', 'c.contact', 'b.account', 'b.edition', 'b.serial',
+        'c.name', 'c.contact', 'b.account', 'b.edition', 'b.serial', 'b.note',
         "b.serial IN (SELECT p.serial FROM phone p WHERE JSON_EXTRACT(p.seen, '$.model') %s)",
     ];
 

@@ -16,6 +16,9 @@ use Geschenk\Core\Messenger\BackupLock;
 #[ORM\Entity]
 class Backup
 {
+    /** Characters. */
+    public const LONGEST_NOTE = 500;
+
     #[ORM\ManyToOne, ORM\JoinColumn]
     public readonly Customer $customer;
 
@@ -55,6 +58,10 @@ class Backup
     /** Since when it is under its customer's own password. */
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $lockedAt = null;
+
+    /** What somebody at the shop has written beside it. */
+    #[ORM\Column(length: self::LONGEST_NOTE)]
+    private string $note = '';
 
     /** @var Gone|null what goes, or is gone */
     #[ORM\Column(type: 'json', nullable: true)]
@@ -192,6 +199,16 @@ class Backup
         $this->lockedAt = $at;
     }
 
+    public function write(string $note): void
+    {
+        $this->note = $note;
+    }
+
+    public function note(): string
+    {
+        return $this->note;
+    }
+
     public function lockedAt(): ?\DateTimeImmutable
     {
         return $this->lockedAt;
@@ -226,6 +243,8 @@ class Backup
     public function erased(\DateTimeImmutable $at): void
     {
         $this->erasedAt ??= $at;
+        // It may tell of whose chats they were.
+        $this->note = '';
     }
 
     public function erasedAt(): ?\DateTimeImmutable

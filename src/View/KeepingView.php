@@ -65,6 +65,7 @@ final readonly class KeepingView
             'id' => $backup->id, 'edition' => $backup->edition, 'account' => $backup->account,
             'taken_at' => Time::iso($backup->takenAt), 'messages' => $backup->messages,
             'bytes' => $backup->attachmentBytes, 'state' => $backup->state()->value,
+            'note' => $backup->note(),
             'locked_at' => null === $backup->lockedAt() ? null : Time::iso($backup->lockedAt()),
             'erased_at' => null === $erasedAt ? null : Time::iso($erasedAt),
             'erased_by' => null === $erasedAt ? null : $this->words->who($backup->eraseBy()),

@@ -9,6 +9,7 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\StopWish;
+use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Runs\Asked;
@@ -24,6 +25,7 @@ final readonly class KeepingDesk
         private EntityManagerInterface $entities,
         private Kinds $kinds,
         private NewRuns $newRuns,
+        private ShopLog $log,
     ) {
     }
 
@@ -111,6 +113,23 @@ final readonly class KeepingDesk
             $this->newRuns->note($run, $act->logged(), $by);
             // One that is to rest needs nobody: it does so where it is.
             RunAct::Pause === $act ? $this->entities->flush() : $this->newRuns->handOut($run);
+        });
+    }
+
+    /**
+     * What somebody writes beside a backup. The log says that they did, and not what.
+     *
+     * @throws Refusal where it is erased
+     */
+    public function write(string $id, string $note, string $by): void
+    {
+        $this->records->change(function () use ($id, $note, $by): void {
+            $backup = $this->backup($id);
+            $backup->isKept() ?: throw Refusal::because('erased_already');
+            if ($backup->note() !== $note) {
+                $backup->write($note);
+                $this->log->noteWithFlush($by, 'backup_noted', $backup->tray->number, ['edition' => $backup->edition]);
+            }
         });
     }
 

@@ -87,6 +87,9 @@ test('a backup that is kept is found again and brought onto a phone', async ({ p
   await page.getByRole('dialog').getByRole('button', { name: 'Keep until this day' }).click()
   await expect(page.getByRole('dialog')).toHaveCount(0)
   await expectAccessible(page, 'a backup in the cupboard')
+  await page.getByLabel('Note', { exact: true }).fill('Comes for it on Friday')
+  await page.getByRole('button', { name: 'Keep the note' }).click()
+  await expect(page.getByRole('button', { name: 'Keep the note' })).toHaveCount(0)
   // Under a password of the customer's own, that they have forgotten at first.
   await page.getByRole('button', { name: /^Customer’s password/ }).click()
   const own = page.getByRole('dialog')

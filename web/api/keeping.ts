@@ -63,6 +63,12 @@ export function useEraseBackup(number: () => number) {
   )
 }
 
+export function useNoteBackup(number: () => number) {
+  return useTrayChange(number, ({ id, text }: { id: string; text: string }) =>
+    body(api.PUT('/api/backups/{backup}/note', { params: { path: { backup: id } }, body: { text } })),
+  )
+}
+
 /** Under a password that its customer has typed. */
 export function useLockBackup(number: () => number) {
   return useTrayChange(number, ({ id, password }: { id: string; password: string }) =>

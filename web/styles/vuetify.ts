@@ -42,6 +42,7 @@ export function makeVuetify(nonce: string | undefined) {
       global: { ripple: false },
       VBtn: { variant: 'outlined', rounded: 'sm', height: 36 },
       VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
+      VTextarea: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
       VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
       VAutocomplete: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
       VCheckbox: { density: 'compact', hideDetails: 'auto', color: 'primary' },

@@ -73,6 +73,7 @@ beforeEach(() => {
       ...{
         bytes: 4_000_000,
         state: 'kept',
+        note: '',
         locked_at: null,
         erased_at: null,
         erased_by: null,
@@ -88,6 +89,11 @@ beforeEach(() => {
     ],
     bring: { act: 'bring', why: null },
     look: { tray: 7, place: 1 },
+  }
+  globalThis.ResizeObserver = class {
+    observe() {}
+    unobserve() {}
+    disconnect() {}
   }
   vi.stubGlobal('fetch', async (request: Request) => {
     const path = new URL(request.url).pathname

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useFromCupboard } from '../api/cupboard'
 import { useSession } from '../api/session'
 import BackupFacts from '../components/backup/BackupFacts.vue'
+import BackupNote from '../components/backup/BackupNote.vue'
 import KeptList from '../components/backup/KeptList.vue'
 import WhyNot from '../components/run/WhyNot.vue'
 import { beginWithKept } from '../lib/draft'
@@ -81,6 +82,7 @@ function bring(): void {
             <b>{{ one.row.until === null ? say('cupboard.no_day') : date(one.row.until) }}</b>
           </p>
           <KeptList :number="one.row.of.tray" :list="[one.keeping]" by-itself />
+          <BackupNote v-if="isKept" :number="one.row.of.tray" :kept="one.keeping" />
         </section>
         <section class="sheet pad part">
           <h2 id="history">{{ say('cupboard.history') }}</h2>

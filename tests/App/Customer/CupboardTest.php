@@ -97,6 +97,31 @@ final class CupboardTest extends ApiTestCase
         self::assertNotNull($this->value($gone, 'bring', 'why'));
     }
 
+    public function testWhatIsWrittenBesideItIsFoundAndGoesWithIt(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $id = $this->text($this->found(''), 'backups', 0, 'of', 'id');
+        $note = "/api/backups/$id/note";
+        $this->call('PUT', $note, ['text' => str_repeat('x', 501)], 422);
+        $this->call('PUT', $note, ['text' => ' Kommt am Freitag: „mit Karte“ ']);
+        self::assertSame('Kommt am Freitag: „mit Karte“', $this->noteOf($id));
+        self::assertSame([1, 0, 0, 0, 0], $this->counts('freitag'));
+        $this->call('PUT', $note, ['text' => '']);
+        self::assertSame([0, 0, 0, 0, 0], $this->counts('freitag'));
+        $this->call('PUT', $note, ['text' => 'once more']);
+        $this->signIn('orla');
+        $log = (string) json_encode($this->call('GET', '/api/log'));
+        self::assertStringContainsString('Wrote a note beside', $log);
+        self::assertStringNotContainsString('Freitag', $log);
+        $this->signIn();
+        $this->call('POST', "/api/trays/$n/withdraw", ['number' => "$n", 'keep' => false]);
+        self::getContainer()->get(Erasing::class)->do($n);
+        self::assertSame('', $this->noteOf($id));
+        $this->call('PUT', $note, ['text' => 'of what is gone'], 404);
+    }
+
     public function testACustomersPageHasAllOfThemAndNobodyElse(): void
     {
         $this->signIn();
@@ -190,5 +215,10 @@ final class CupboardTest extends ApiTestCase
     private function entities(): EntityManagerInterface
     {
         return self::getContainer()->get(EntityManagerInterface::class);
+    }
+
+    private function noteOf(string $id): mixed
+    {
+        return $this->value($this->call('GET', "/api/cupboard/$id"), 'keeping', 'note');
     }
 }

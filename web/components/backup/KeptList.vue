@@ -92,6 +92,7 @@ function confirm(): void {
               say('keeping.erasing')
             }}</span>
             <span v-else class="soft small">
+              <template v-if="kept.note !== '' && !byItself">{{ kept.note }} · </template>
               {{ bytes(kept.bytes) }} ·
               <span :class="{ there: kept.trouble }" role="status">{{
                 kept.trouble
