@@ -267,11 +267,14 @@ final class Keyring
         $before = $this->shopKey($ring);
         $now = random_bytes(DataKey::BYTES);
         foreach ($ring['keys'] as $id => $entry) {
-            if (!isset($entry['password'])) {
-                $of = self::of((string) $id);
-                $ring['keys'][$id]['wrapped'] = $this->wrapped(
-                    $this->unwrapped($entry['wrapped'], $before, $of), $now, $of,
-                );
+            $of = self::of((string) $id);
+            try {
+                if (!isset($entry['password'])) {
+                    $key = $this->unwrapped($entry['wrapped'], $before, $of);
+                    $ring['keys'][$id]['wrapped'] = $this->wrapped($key, $now, $of);
+                }
+            } catch (KeyFailure) {
+                // One that is damaged opens nothing, and keeps no other from being destroyed.
             }
         }
         $ring['shop'] = $this->shop($now, $this->source->told(), $ring['shop']['passphrase'] ?? null);

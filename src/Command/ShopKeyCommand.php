@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Command;
 
+use Geschenk\App\DataFolder;
 use Geschenk\App\Refusal;
 use Geschenk\App\Security\ShopKey;
 use Geschenk\App\Words\Words;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Seal\KeyFailure;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -21,8 +23,11 @@ final class ShopKeyCommand extends Command
     use AsksPassphrase;
     use ReportsUnusableInput;
 
-    public function __construct(private readonly ShopKey $key, private readonly Words $words)
-    {
+    public function __construct(
+        private readonly ShopKey $key,
+        private readonly DataFolder $data,
+        private readonly Words $words,
+    ) {
         parent::__construct();
     }
 
@@ -37,6 +42,9 @@ final class ShopKeyCommand extends Command
     {
         return $this->answer($output, function () use ($input, $output): int {
             $this->key->isMade() ?: throw KeyFailure::lost();
+            // Whoever works with the one until now would open nothing from then on.
+            $running = Disk::open($this->data->path.'/running', 'c');
+            flock($running, \LOCK_EX | \LOCK_NB) ?: throw Refusal::because('shop_is_open');
             $scratch = ScratchFolder::make(1);
             $now = $this->key->file();
             if (!$this->key->isInFile()) {
@@ -55,6 +63,7 @@ final class ShopKeyCommand extends Command
                     ?: throw Refusal::because('passphrase_other');
                 $this->key->changeToPassphrase($now, $new);
             }
+            fclose($running);
             $output->writeln($this->words->say('key.changed'));
 
             return Command::SUCCESS;

@@ -83,6 +83,13 @@ final class ShopKeyTest extends TestCase
         self::assertSame(0, $in(self::WORDS."\n", '', 'shop:unlock', $into)[0]);
         self::assertStringContainsString('not the key', $in("other\n", '', 'shop:key', '--file='.$this->path('k'))[1]);
         self::assertFileDoesNotExist($this->path('k'));
+        $running = fopen($this->path('data/running'), 'c');
+        self::assertIsResource($running);
+        self::assertTrue(flock($running, \LOCK_SH));
+        self::assertStringContainsString(
+            'Stop the shop first', $in(self::WORDS."\n", '', 'shop:key', '--file='.$this->path('k'))[1],
+        );
+        fclose($running);
         [$code, $said] = $in(self::WORDS."\n", '', 'shop:key', '--file='.$this->path('k'));
         self::assertSame(0, $code, $said);
         self::assertStringContainsString('lies in a file', $in(self::WORDS."\n", '', 'shop:unlock', $into)[1]);
