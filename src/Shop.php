@@ -16,6 +16,8 @@ final class Shop
     public const KEEP_DAYS_DAMAGED = 180;
     /** Days that can be said at most. */
     public const KEEP_DAYS_MOST = 365;
+    /** Characters of what is written beside a backup. */
+    public const LONGEST_NOTE = 500;
 
     /** The beginning of a day in the shop; null for what is no day, written YYYY-MM-DD. */
     public static function day(string $day): ?\DateTimeImmutable

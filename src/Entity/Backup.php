@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
+use Geschenk\App\Shop;
 use Geschenk\Core\Messenger\BackupLock;
 
 /**
@@ -16,9 +17,6 @@ use Geschenk\Core\Messenger\BackupLock;
 #[ORM\Entity]
 class Backup
 {
-    /** Characters. */
-    public const LONGEST_NOTE = 500;
-
     #[ORM\ManyToOne, ORM\JoinColumn]
     public readonly Customer $customer;
 
@@ -60,7 +58,7 @@ class Backup
     private ?\DateTimeImmutable $lockedAt = null;
 
     /** What somebody at the shop has written beside it. */
-    #[ORM\Column(length: self::LONGEST_NOTE)]
+    #[ORM\Column(length: Shop::LONGEST_NOTE)]
     private string $note = '';
 
     /** @var Gone|null what goes, or is gone */

@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Http\Body;
 
-use Geschenk\App\Entity\Backup;
+use Geschenk\App\Shop;
 use Symfony\Component\Validator\Constraints as Assert;
 
 /** What somebody writes beside a backup; nothing takes away what was there. */
 final readonly class BackupNote
 {
     public function __construct(
-        #[Assert\Length(max: Backup::LONGEST_NOTE, normalizer: 'trim')]
+        #[Assert\Length(max: Shop::LONGEST_NOTE, normalizer: 'trim')]
         public string $text = '',
     ) {
     }
