@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
-use Geschenk\App\Shop;
 use Geschenk\Core\Messenger\BackupLock;
 
 /**
@@ -58,7 +57,7 @@ class Backup
     private ?\DateTimeImmutable $lockedAt = null;
 
     /** What somebody at the shop has written beside it. */
-    #[ORM\Column(length: Shop::LONGEST_NOTE)]
+    #[ORM\Column(length: 500)]
     private string $note = '';
 
     /** @var Gone|null what goes, or is gone */
