@@ -104,7 +104,7 @@ if [ ! -s "$key/shop-key" ]; then
       [ -e "$data/keys/ring" ] || systemd-ask-password --timeout=0 "The same once more:" >>"$key/told"
     )
     status=0
-    GESCHENK_KEY_FILE='' /usr/local/bin/geschenk console shop:unlock --into="$key/shop-key" <"$key/told" || status=$?
+    /usr/local/bin/geschenk console shop:unlock --into="$key/shop-key" <"$key/told" || status=$?
     rm -f "$key/told"
     [ "$status" = 0 ] || exit 1
   else

@@ -55,14 +55,17 @@ final readonly class SealedVault implements Vault
      * Seals one that lies open.
      *
      * @throws UnusableInput where it is not whole: it stays as it is
+     * @throws KeyFailure
      */
     public function seal(string $id, Progress $progress = new NoProgress()): void
     {
-        if (!$this->isSealed($id)) {
+        if ($this->isSealed($id)) {
+            // By one that was killed between the two: what lies open goes only where the other is whole.
+            $this->verify($id);
+        } else {
             $this->open->verify($id);
             $this->sealFrom($id, $this->folder.'/'.$id, $progress);
         }
-        // By one that was killed between the two, perhaps.
         Folder::discard($this->folder.'/'.$id);
         $this->sync();
     }

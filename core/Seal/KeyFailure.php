@@ -30,7 +30,7 @@ final class KeyFailure extends Failure
     /** Whether no key that anybody could tell opens it. */
     public function isFinal(): bool
     {
-        return 'key_lost' === $this->reason;
+        return in_array($this->reason, ['key_lost', 'keyring_broken'], true);
     }
 
     /** The keyring is not as it was written. */

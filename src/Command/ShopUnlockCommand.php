@@ -38,8 +38,8 @@ final class ShopUnlockCommand extends Command
         return $this->answer($output, function () use ($input, $output): int {
             $into = $input->getOption('into');
             match (true) {
-                $this->key->isInFile() => $this->key->takeFile(),
-                !is_string($into) => throw KeyFailure::notTold(),
+                // Whoever says where a passphrase goes wants to be asked for it, whatever file is named for later.
+                !is_string($into) => $this->key->isInFile() ? $this->key->takeFile() : throw KeyFailure::notTold(),
                 !$this->key->isMade() => $this->key->takePassphrase($this->new($input, $output), $into),
                 $this->key->isPassphrase() => $this->ask($into, $input, $output),
                 default => throw Refusal::because('key_is_in_file'),

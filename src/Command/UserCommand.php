@@ -14,12 +14,12 @@ use Symfony\Component\Console\Input\InputArgument;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
-use Symfony\Component\Console\Style\SymfonyStyle;
 
 /** The users of a shop, for whoever may start commands on its computer; the log says so. */
 #[AsCommand('user', 'Adds a user, gives one another password, or ends that one signs in')]
 final class UserCommand extends Command
 {
+    use AsksPassphrase;
     use ReportsUnusableInput;
 
     private const BY = 'console';
@@ -65,7 +65,7 @@ final class UserCommand extends Command
         $shown = $input->getOption('display-name');
         $role = true === $input->getOption('manager') ? User::MANAGER : User::TECHNICIAN;
         $role = true === $input->getOption('wall') ? User::WALL : $role;
-        $told = self::told($input, $output);
+        $told = self::asked('Password', $input, $output);
         $this->staff->add($name, is_string($shown) ? $shown : '', $role, $told, self::BY);
 
         return 'user_added';
@@ -73,7 +73,7 @@ final class UserCommand extends Command
 
     private function password(string $name, InputInterface $input, OutputInterface $output): string
     {
-        $this->staff->changePassword($name, self::told($input, $output), self::BY);
+        $this->staff->changePassword($name, self::asked('Password', $input, $output), self::BY);
 
         return 'user_password';
     }
@@ -83,17 +83,5 @@ final class UserCommand extends Command
         $this->staff->disable($name, $isDisabled, self::BY);
 
         return $isDisabled ? 'user_disabled' : 'user_enabled';
-    }
-
-    /** Never as an argument, which everybody on the computer can read. */
-    private static function told(InputInterface $input, OutputInterface $output): string
-    {
-        if ($input->isInteractive() && stream_isatty(\STDIN)) {
-            $asked = (new SymfonyStyle($input, $output))->askHidden('Password');
-
-            return is_string($asked) ? $asked : '';
-        }
-
-        return rtrim((string) fgets(\STDIN, 4_096), "\r\n");
     }
 }

@@ -79,6 +79,8 @@ final class ShopKeyTest extends TestCase
         self::assertStringContainsString('not the same', $in(self::WORDS."\nother\n", '', 'shop:unlock', $into)[1]);
         self::assertFileDoesNotExist($this->path('data/keys/ring'));
         self::assertSame(0, $in(self::WORDS."\n".self::WORDS."\n", '', 'shop:unlock', $into)[0]);
+        // As an installation does, which names the file that the passphrase is to make.
+        self::assertSame(0, $in(self::WORDS."\n", $this->path('none'), 'shop:unlock', $into)[0]);
         self::assertStringContainsString('not the key', $in("another\n", '', 'shop:unlock', $into)[1]);
         self::assertSame(0, $in(self::WORDS."\n", '', 'shop:unlock', $into)[0]);
         self::assertStringContainsString('not the key', $in("other\n", '', 'shop:key', '--file='.$this->path('k'))[1]);

@@ -5,12 +5,14 @@ declare(strict_types=1);
 namespace Geschenk\Tests\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Work\KeepingDesk;
 use Geschenk\App\Work\Round\Nightly;
 use Geschenk\App\Work\Round\RoundKind;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Tests\App\ApiTestCase;
 use Symfony\Component\Clock\Clock;
 use Symfony\Component\Clock\MockClock;
@@ -49,6 +51,24 @@ final class RoundTest extends ApiTestCase
         $log = (string) json_encode($this->call('GET', '/api/log'));
         self::assertStringContainsString('Read 1 kept backup back in a round: 1 is not whole', $log);
         self::assertStringContainsString('it is not as it was kept', $log);
+    }
+
+    public function testOneWhoseKeyIsDamagedCostsItselfAndNoOther(): void
+    {
+        $ids = [$this->backup(), $this->backup()];
+        array_map(fn (string $id, string $at) => $this->readAt($id, $at), $ids, ['2026-06-18', '2026-06-19']);
+        $ring = self::getContainer()->get(DataFolder::class)->keys().'/ring';
+        $told = (string) file_get_contents($ring);
+        $at = (int) strpos($told, $ids[0]) + 80;
+        Disk::put($ring, substr_replace($told, 'A' === $told[$at] ? 'B' : 'A', $at, 1));
+        foreach ($ids as $_) {
+            $run = $this->desk()->askOfShop(RoundKind::name(), 'bench');
+            $this->work();
+            self::assertSame(RunState::Done, $this->entities()->find(Run::class, $run->id)?->state());
+            $this->readAt($ids[1], '2026-06-19');
+        }
+        Disk::put($ring, $told);
+        self::assertSame('keyring_broken', $this->entities()->find(Backup::class, $ids[0])?->trouble());
     }
 
     public function testARoundThatWasKilledReadsNoMoreThanItsShare(): void
