@@ -19,7 +19,11 @@ export default defineConfig({
   },
   test: {
     environment: 'jsdom',
+    // What they import, above all Vuetify, is loaded once for all.
+    isolate: false,
+    pool: 'threads',
     include: ['web/tests/**/*.test.ts'],
+    setupFiles: ['web/tests/setup.ts'],
     server: { deps: { inline: ['vuetify'] } },
   },
 } as Parameters<typeof defineConfig>[0])

@@ -1,5 +1,5 @@
 import { mount } from '@vue/test-utils'
-import { beforeAll, describe, expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { createVuetify } from 'vuetify'
 import type { Schemas } from '../api/client'
 import AccountsBar from '../components/run/AccountsBar.vue'
@@ -8,13 +8,6 @@ import MonthStrips from '../components/chats/MonthStrips.vue'
 import RoleMark from '../components/phone/RoleMark.vue'
 
 const global = { plugins: [createVuetify()] }
-beforeAll(() => {
-  globalThis.ResizeObserver = class {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  }
-})
 
 describe('the accounts', () => {
   const totals = {

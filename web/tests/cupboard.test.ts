@@ -90,11 +90,6 @@ beforeEach(() => {
     bring: { act: 'bring', why: null },
     look: { tray: 7, place: 1 },
   }
-  globalThis.ResizeObserver = class {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  }
   vi.stubGlobal('fetch', async (request: Request) => {
     const path = new URL(request.url).pathname
     if (request.method === 'POST') bodies.push(JSON.parse((await request.text()) || 'null') as Record<string, unknown>)

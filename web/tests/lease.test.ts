@@ -1,10 +1,11 @@
 import { mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, h } from 'vue'
+import { api } from '../api/client'
+import { useLease } from '../lib/lease'
 
-const server = vi.hoisted(() => ({ PUT: vi.fn(), DELETE: vi.fn() }))
-vi.mock('../api/client', () => ({ api: server }))
-const { useLease } = await import('../lib/lease')
+// What a page sends goes nowhere here; its modules are shared with other tests, and theirs again afterwards.
+const server = { PUT: vi.fn(), DELETE: vi.fn() }
 
 describe('what a page has uncovered', () => {
   let lease: ReturnType<typeof useLease>
@@ -19,10 +20,15 @@ describe('what a page has uncovered', () => {
     )
   beforeEach(() => {
     vi.useFakeTimers()
+    vi.spyOn(api, 'PUT').mockImplementation(server.PUT)
+    vi.spyOn(api, 'DELETE').mockImplementation(server.DELETE)
     server.PUT.mockReset().mockResolvedValue({ data: { covered: false } })
     server.DELETE.mockReset().mockResolvedValue({ data: { covered: true } })
   })
-  afterEach(() => vi.useRealTimers())
+  afterEach(() => {
+    vi.useRealTimers()
+    vi.restoreAllMocks()
+  })
 
   it('stays as long as the page says that it is there', async () => {
     const shown = page()

@@ -19,11 +19,6 @@ beforeEach(() => {
     const answer = answers[new URL(request.url).pathname] ?? {}
     return new Response(JSON.stringify(answer), { headers: { 'Content-Type': 'application/json' } })
   })
-  globalThis.ResizeObserver = class {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  }
 })
 
 async function show(component: Component, props: Record<string, unknown>) {

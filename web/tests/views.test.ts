@@ -49,11 +49,6 @@ beforeEach(() => {
       headers: { 'Content-Type': 'application/json' },
     })
   })
-  globalThis.ResizeObserver = class {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  }
 })
 
 /** What a new tray was opened with; who has been here before is asked for by the clock, beside it. */
@@ -734,7 +729,6 @@ describe('what an account waits for', () => {
     expect((await show(WaitsBanner, { tray: over, isHere: true })).find('section').exists()).toBe(false)
   })
   it('is one who has it rest, and can end it', async () => {
-    vi.stubGlobal('visualViewport', new EventTarget())
     answers = {
       'POST /api/trays/44/moves/1/runs/r1/pause': tray(),
       'POST /api/trays/44/moves/1/runs/r1/cancel': tray(),
