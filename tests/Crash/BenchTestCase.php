@@ -16,6 +16,8 @@ use PHPUnit\Framework\TestCase;
 abstract class BenchTestCase extends TestCase
 {
     protected static ?ScratchFolder $scratch = null;
+    /** For what the application unseals: gone with the tests, whichever way its processes end. */
+    protected static ?ScratchFolder $memory = null;
     /** @var array{resource, array<int, resource>}|null */
     protected static ?array $bench = null;
     /** @var array<string, string> home folders as they were before each kind of run */
@@ -24,6 +26,7 @@ abstract class BenchTestCase extends TestCase
     public static function setUpBeforeClass(): void
     {
         self::$scratch = ScratchFolder::make();
+        self::$memory = ScratchFolder::inMemory();
         $home = self::home();
         Folder::make($home);
         exec(
@@ -72,7 +75,8 @@ abstract class BenchTestCase extends TestCase
             self::$bench = null;
         }
         self::$scratch?->remove();
-        self::$scratch = null;
+        self::$memory?->remove();
+        self::$scratch = self::$memory = null;
     }
 
     /** @return iterable<string, array{string}> */
@@ -94,6 +98,7 @@ abstract class BenchTestCase extends TestCase
         return [
             'PATH' => (string) getenv('PATH'), 'GESCHENK_DATA' => self::home(), 'APP_ENV' => 'test',
             'APP_SECRET' => 'only-for-the-tests',
+            'GESCHENK_MEMORY' => (self::$memory ?? throw new \LogicException())->path,
         ];
     }
 

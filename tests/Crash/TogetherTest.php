@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\Crash;
 
 use Geschenk\App\Security\SignInAttempts;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Standin\Demo\DemoMaker;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
@@ -22,12 +23,14 @@ final class TogetherTest extends TestCase
 
     /** @var resource|null */
     private mixed $server = null;
+    private ?ScratchFolder $memory = null;
     private string $address = '';
     private string $token = '';
     private string $cookies = '';
 
     protected function setUp(): void
     {
+        $this->memory = ScratchFolder::inMemory();
         $this->console('doctrine:migrations:migrate', '--no-interaction');
         $shop = new \SQLite3($this->path('shop.sqlite'));
         $hash = \SQLite3::escapeString(password_hash('tide', \PASSWORD_BCRYPT, ['cost' => 4]));
@@ -53,6 +56,7 @@ final class TogetherTest extends TestCase
             posix_kill(-proc_get_status($this->server)['pid'], \SIGKILL);
             proc_close($this->server);
         }
+        $this->memory?->remove();
     }
 
     public function testWhatFourAskForAtOnceIsDoneOnce(): void
@@ -178,7 +182,7 @@ final class TogetherTest extends TestCase
     {
         return [
             'GESCHENK_DATA' => $this->path(), 'APP_ENV' => 'demo', 'APP_DEBUG' => '0',
-            'APP_SECRET' => 'only-for-the-tests',
+            'APP_SECRET' => 'only-for-the-tests', 'GESCHENK_MEMORY' => $this->memory->path ?? '',
             'PHP_CLI_SERVER_WORKERS' => '6', 'PATH' => (string) getenv('PATH'),
         ];
     }

@@ -29,6 +29,17 @@ final class ScratchFolder
     }
 
     /**
+     * For what must not come onto a disk, where there is a place for that.
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public static function inMemory(): self
+    {
+        return self::in(is_dir(self::MEMORY) && is_writable(self::MEMORY) ? self::MEMORY : sys_get_temp_dir());
+    }
+
+    /**
      * @param string $place one of places(), or somewhere below
      *
      * @throws DiskFull

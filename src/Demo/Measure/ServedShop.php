@@ -17,6 +17,8 @@ final class ServedShop
 
     public readonly BenchBrowser $browser;
     private readonly ScratchFolder $home;
+    /** For what it unseals: gone with it, whichever way its processes end. */
+    private readonly ScratchFolder $memory;
     /** @var list<resource> */
     private array $processes = [];
 
@@ -24,6 +26,7 @@ final class ServedShop
     public function __construct(private readonly string $project, callable $fill)
     {
         $this->home = ScratchFolder::make();
+        $this->memory = ScratchFolder::inMemory();
         $this->wait($this->start([
             \PHP_BINARY, $project.'/bin/console', 'doctrine:migrations:migrate', '--no-interaction', '--quiet',
         ]));
@@ -84,6 +87,7 @@ final class ServedShop
         }
         $this->processes = [];
         $this->home->remove();
+        $this->memory->remove();
     }
 
     /** @param list<string> $command */
@@ -101,7 +105,7 @@ final class ServedShop
     {
         $nowhere = ['file', '/dev/null', 'a'];
         $process = proc_open($command, [['file', '/dev/null', 'r'], $nowhere, $nowhere], $pipes, $this->project, [
-            'GESCHENK_DATA' => $this->home->path, 'APP_ENV' => 'demo', 'APP_DEBUG' => '0',
+            'GESCHENK_DATA' => $this->home->path, 'GESCHENK_MEMORY' => $this->memory->path, 'APP_ENV' => 'demo', 'APP_DEBUG' => '0',
             'PATH' => (string) getenv('PATH'), 'APP_SECRET' => 'only-for-measuring',
         ]);
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Demo\Measure\Shop;
 
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Symfony\Component\Process\Process;
 
 /** The processes of a shop on one data folder, as `./geschenk` keeps them: whoever ends is followed by another. */
@@ -18,8 +19,12 @@ final class Crew
     /** @var array<string, Process> by task */
     private array $processes = [];
 
+    /** For what the shop unseals: gone with the crew, whichever way its processes end. */
+    private readonly ScratchFolder $memory;
+
     public function __construct(private readonly string $project, private readonly string $home)
     {
+        $this->memory = ScratchFolder::inMemory();
     }
 
     /** @return list<string> */
@@ -84,6 +89,7 @@ final class Crew
     {
         return new Process([\PHP_BINARY, '-d', 'memory_limit=256M', $this->project.'/bin/console', ...$command], null, [
             'GESCHENK_DATA' => $this->home, 'TMPDIR' => $this->home.'/scratch', 'APP_ENV' => 'demo', 'APP_DEBUG' => '0',
+            'GESCHENK_MEMORY' => $this->memory->path,
         ], null, null);
     }
 }
