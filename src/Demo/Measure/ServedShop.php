@@ -105,8 +105,9 @@ final class ServedShop
     {
         $nowhere = ['file', '/dev/null', 'a'];
         $process = proc_open($command, [['file', '/dev/null', 'r'], $nowhere, $nowhere], $pipes, $this->project, [
-            'GESCHENK_DATA' => $this->home->path, 'GESCHENK_MEMORY' => $this->memory->path, 'APP_ENV' => 'demo', 'APP_DEBUG' => '0',
-            'PATH' => (string) getenv('PATH'), 'APP_SECRET' => 'only-for-measuring',
+            'GESCHENK_DATA' => $this->home->path, 'GESCHENK_MEMORY' => $this->memory->path,
+            'APP_ENV' => 'demo', 'APP_DEBUG' => '0', 'APP_SECRET' => 'only-for-measuring',
+            'PATH' => (string) getenv('PATH'),
         ]);
 
         return is_resource($process) ? $process : throw new \RuntimeException('No process could be started.');
