@@ -86,7 +86,8 @@ final readonly class ArrivalController
         $move = $this->trays->move($number, $place);
         $now = $this->check($move, $request->query->getInt('check'));
         $then = $this->check($move, max(1, $request->query->getInt('earlier')));
-        if ($then->at >= $now->at) {
+        // Two may be of one second.
+        if ($then->id() >= $now->id()) {
             throw Refusal::because('not_an_earlier_check');
         }
         $since = new Since($this->result($then), $this->result($now));

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\Journey;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
@@ -70,6 +71,12 @@ final class BringMissingTest extends ApiTestCase
         self::assertTrue($this->value($move, 'arrival', 'complete'), (string) json_encode($move['arrival']));
         self::assertSame($first['messages'], $this->value($move, 'arrival', 'messages'), 'The sum is the same.');
         self::assertFalse($move['completes']);
+        // Which came first is not told by the second in which they were.
+        $records = self::getContainer()->get(EntityManagerInterface::class);
+        $records->getConnection()->executeStatement(
+            'UPDATE arrival_check SET at = (SELECT MAX(at) FROM arrival_check)',
+        );
+        $records->clear();
         $told = $this->call('GET', "$since?earlier=$harmed");
         self::assertSame($first['missing'], $this->value($told, 'totals_then', 'missing'));
         $turned = (array) $told['conversations'];
