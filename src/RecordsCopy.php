@@ -6,10 +6,14 @@ namespace Geschenk\App;
 
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\Folder;
 
 /** A copy of the records as they are at one moment, what lies in the write-ahead log included. */
 final readonly class RecordsCopy
 {
+    /** What one beside the records is called: when it was made. */
+    public const NAME = 'Ymd-His';
+
     public function __construct(private DataFolder $data)
     {
     }
@@ -28,5 +32,15 @@ final readonly class RecordsCopy
         $database->close();
         Disk::sync($part);
         Disk::move($part, $path);
+    }
+
+    /** Those beside the records that were made earlier: they tell of people whom the records have forgotten since. */
+    public function sweep(\DateTimeImmutable $before): void
+    {
+        foreach (glob($this->data->copies().'/*.sqlite') ?: [] as $path) {
+            if (basename($path, '.sqlite') < $before->format(self::NAME)) {
+                Folder::remove($path);
+            }
+        }
     }
 }

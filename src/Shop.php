@@ -16,6 +16,10 @@ final class Shop
     public const KEEP_DAYS_DAMAGED = 180;
     /** Days that can be said at most. */
     public const KEEP_DAYS_MOST = 365;
+    /** Days for which a customer is known of whom nothing is kept: that long somebody may ask what became of a job. */
+    public const FORGET_DAYS = 180;
+    /** Days for which a copy of the records stays that was made before an update. */
+    public const COPY_DAYS = 30;
     /** Characters of what is written beside a backup. */
     public const LONGEST_NOTE = 500;
 

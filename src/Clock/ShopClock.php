@@ -7,6 +7,7 @@ namespace Geschenk\App\Clock;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\ClockSeen;
+use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
@@ -54,7 +55,7 @@ final readonly class ShopClock
                 $shouldBe = $seen->at()->modify(sprintf('+%d seconds', $machine));
                 $seen->doubt($shouldBe, $now);
                 // What was seen by it is no more to be relied on.
-                foreach ([Tray::class, Backup::class] as $kept) {
+                foreach ([Tray::class, Backup::class, Customer::class] as $kept) {
                     $this->entities->createQuery("UPDATE $kept k SET k.over.boot = NULL")->execute();
                 }
                 $this->log->note(self::BY, 'clock_jumped', null, [

@@ -46,7 +46,7 @@ final class ShopCopyCommand extends Command
             return Command::SUCCESS;
         }
         $folder = Folder::make($this->data->copies());
-        $path = $folder.'/'.$this->clock->now()->format('Ymd-His').'.sqlite';
+        $path = $folder.'/'.$this->clock->now()->format(RecordsCopy::NAME).'.sqlite';
         $this->copy->make($path);
         foreach (array_slice(array_reverse(glob($folder.'/*.sqlite') ?: []), self::KEPT) as $old) {
             Folder::remove($old);

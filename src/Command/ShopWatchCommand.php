@@ -15,6 +15,7 @@ use Geschenk\App\Tray\Standing\Calls;
 use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\Foreman;
+use Geschenk\App\Work\Forgetting;
 use Geschenk\App\Work\KeyWatch;
 use Geschenk\App\Work\ReadingCopy\LeftCopies;
 use Geschenk\App\Work\Round\Nightly;
@@ -55,6 +56,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly Leftovers $leftovers,
         private readonly ShopClock $shopClock,
         private readonly Erasing $erasing,
+        private readonly Forgetting $forgetting,
         private readonly KeyWatch $keys,
         private readonly LeftCopies $leftCopies,
         private readonly LyingOpen $lyingOpen,
@@ -98,6 +100,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
                 ScratchFolder::sweep();
                 $this->shopClock->look();
                 $this->erasing->due();
+                $this->forgetting->due();
                 $this->leftCopies->sweep();
                 $this->lyingOpen->look();
                 $this->nightly->look();

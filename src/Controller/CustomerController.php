@@ -11,6 +11,7 @@ use Geschenk\App\Http\Body\CustomersToFind;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
 use Geschenk\App\View\CustomerView;
+use Geschenk\App\Work\Forgetting;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
@@ -22,6 +23,7 @@ final readonly class CustomerController
     public function __construct(
         private Customers $customers,
         private CustomerView $view,
+        private Forgetting $forgetting,
         private EntityManagerInterface $entities,
     ) {
     }
@@ -43,8 +45,12 @@ final readonly class CustomerController
     #[Route('/api/customers/{customer<\d{1,9}>}', methods: ['GET'])]
     public function show(int $customer): JsonResponse
     {
-        return new JsonAnswer($this->view->of(
-            $this->entities->find(Customer::class, $customer) ?? throw new NotFoundHttpException('no_such_customer'),
-        ));
+        $found = $this->entities->find(Customer::class, $customer)
+            ?? throw new NotFoundHttpException('no_such_customer');
+        $when = $this->forgetting->when($found);
+
+        return new JsonAnswer(
+            ['forgets_at' => null === $when ? null : Time::iso($when)] + $this->view->of($found),
+        );
     }
 }

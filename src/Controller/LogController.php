@@ -6,7 +6,9 @@ namespace Geschenk\App\Controller;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\ORM\QueryBuilder;
+use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\LogEntry;
+use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
@@ -63,20 +65,21 @@ final readonly class LogController
                 'id' => $e->id(), 'at' => Time::iso($e->at), 'by' => $this->words->who($e->by), 'act' => $e->act,
                 'tray' => $e->trayNumber,
                 'text' => $this->words->say(
-                    str_starts_with($e->act, 'step.') ? $e->act : 'log.'.$e->act, $this->named($e->params),
+                    str_starts_with($e->act, 'step.') ? $e->act : 'log.'.$e->act, $this->named($e),
                 ),
             ], array_slice($entries, 0, self::PAGE)),
             'older' => count($entries) > self::PAGE, 'people' => $this->people(),
         ]);
     }
 
-    /**
-     * @param array<string, string|int> $params
-     *
-     * @return array<string, string|int>
-     */
-    private function named(array $params): array
+    /** @return array<string, string|int> */
+    private function named(LogEntry $entry): array
     {
+        $params = $entry->params;
+        if (LogNames::CUSTOMER === ($params[LogNames::OF_TRAY] ?? null)) {
+            $tray = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $entry->trayNumber]);
+            $params[LogNames::CUSTOMER] = $tray?->customerName() ?? Customer::NOBODY;
+        }
         $ref = $params[LogNames::PARAM] ?? null;
 
         return is_string($ref)

@@ -55,6 +55,10 @@ final readonly class Customers
      */
     public function get(int $id): Customer
     {
-        return $this->entities->find(Customer::class, $id) ?? throw Refusal::because('no_such_customer');
+        $customer = $this->entities->find(Customer::class, $id);
+
+        return null === $customer || $customer->isForgotten()
+            ? throw Refusal::because('no_such_customer')
+            : $customer;
     }
 }

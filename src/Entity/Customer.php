@@ -13,8 +13,18 @@ use Doctrine\ORM\Mapping as ORM;
 #[ORM\Entity]
 class Customer
 {
+    /** What is said where a name stood, in any language. */
+    public const NOBODY = '—';
+
     #[ORM\Id, ORM\GeneratedValue, ORM\Column]
     private ?int $id = null;
+
+    /** Since when nobody knows any more who it was. */
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $forgottenAt = null;
+
+    #[ORM\Embedded(columnPrefix: 'over_')]
+    private SeenOver $over;
 
     /** @param string $language for the sheet; BCP 47 */
     public function __construct(
@@ -22,6 +32,7 @@ class Customer
         #[ORM\Column(length: 200)] private string $contact,
         #[ORM\Column(length: 12)] private string $language,
     ) {
+        $this->over = new SeenOver();
     }
 
     public function id(): int
@@ -53,5 +64,26 @@ class Customer
         [$this->name, $this->contact, $this->language] = [$name, $contact, $language];
 
         return true;
+    }
+
+    public function forget(\DateTimeImmutable $at): void
+    {
+        $this->forgottenAt ??= $at;
+        [$this->name, $this->contact] = [self::NOBODY, ''];
+    }
+
+    public function isForgotten(): bool
+    {
+        return null !== $this->forgottenAt;
+    }
+
+    public function forgottenAt(): ?\DateTimeImmutable
+    {
+        return $this->forgottenAt;
+    }
+
+    public function over(): SeenOver
+    {
+        return $this->over;
     }
 }

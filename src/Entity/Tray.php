@@ -103,6 +103,11 @@ class Tray
         return $this->nameOnSheet ?? $this->customer->name();
     }
 
+    public function forgetsCustomer(): void
+    {
+        $this->nameOnSheet = null;
+    }
+
     public function addPhone(string $serial, Role $role): void
     {
         $tag = $this->number.'-'.chr(ord('A') + count($this->phones));

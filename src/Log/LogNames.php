@@ -13,6 +13,9 @@ use Doctrine\DBAL\Connection;
 final readonly class LogNames
 {
     public const PARAM = 'title_ref';
+    /** What a run sheet says of whose tray it is, and what the log says in its place. */
+    public const CUSTOMER = 'customer';
+    public const OF_TRAY = 'of_tray';
 
     public function __construct(private Connection $connection)
     {

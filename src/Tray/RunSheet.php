@@ -8,6 +8,7 @@ use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Log\LogNames;
 use Geschenk\App\Log\ShopLog;
 use Psr\Clock\ClockInterface;
 
@@ -28,6 +29,9 @@ final readonly class RunSheet
     {
         [$tray, $move] = $of instanceof Move ? [$of->tray, $of] : [$of, null];
         $tray->note(new Step($tray, $move, $stage, $this->clock->now(), $by, $code, $params));
-        $this->log->noteWithFlush($by, 'step.'.$code, $tray->number, $params);
+        // Nobody can take a line out of the log: whose tray it is, is told by the tray.
+        $ofCustomer = isset($params[LogNames::CUSTOMER]) ? [LogNames::OF_TRAY => LogNames::CUSTOMER] : [];
+        unset($params[LogNames::CUSTOMER]);
+        $this->log->noteWithFlush($by, 'step.'.$code, $tray->number, $ofCustomer + $params);
     }
 }

@@ -31,10 +31,12 @@ final readonly class CustomerView
         $backups = $this->entities->getRepository(Backup::class)->findBy(
             ['customer' => $customer, 'origin' => Origin::Account], ['counter' => 'DESC'],
         );
+        $forgotten = $customer->forgottenAt();
 
         return [
             'id' => $customer->id(), 'name' => $customer->name(), 'contact' => $customer->contact(),
             'language' => $customer->language(),
+            'forgotten_at' => null === $forgotten ? null : Time::iso($forgotten),
             'trays' => array_map($this->tray(...), $trays), 'backups' => $this->cupboard->rows($backups),
         ];
     }

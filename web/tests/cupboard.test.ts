@@ -45,8 +45,9 @@ const counts = { kept: 120, due: 2, broken: 0, safety_copies: 1, erased: 4 }
 let found: { backups: Schemas['InCupboard'][]; counts: typeof counts; page_size: number }
 let one: Schemas['FromCupboard']
 let bodies: Record<string, unknown>[] = []
-const customer: Schemas['Customer'] = {
+const known: Schemas['Customer'] = {
   ...{ id: 3, name: 'Ada Quay', contact: 'the café', language: 'en', backups: [{ ...row, is_whole: false }] },
+  ...{ forgotten_at: null, forgets_at: null },
   trays: [
     {
       ...{ number: 7, errand: 'move', opened_at: kept.taken_at, opened_by: 'jette', agreed: 'Ada Quay consents' },
@@ -55,8 +56,10 @@ const customer: Schemas['Customer'] = {
     },
   ],
 }
+let customer = known
 
 beforeEach(() => {
+  customer = known
   sessionStorage.clear()
   forgetAsked()
   bodies = []
@@ -195,6 +198,14 @@ describe('the cupboard', () => {
     expect(view.text()).toMatch(/Ended without a hand-over on .*All that was kept of it was erased on .* by orla/)
     expect(view.text()).toContain('✕ not whole')
     expect(view.findAll('a').map((a) => a.attributes('href'))).toEqual(['/cupboard', '/trays/7', '/cupboard/b1'])
+  })
+  it('says when a customer is forgotten of whom nothing is kept, and that one was', async () => {
+    customer = { ...customer, forgets_at: '2027-05-25T09:00:00.000Z' }
+    expect((await show(CustomerView, '/customers/3')).view.text()).toMatch(/the shop forgets who they are on 25/)
+    customer = { ...customer, name: '—', contact: '', forgets_at: null, forgotten_at: '2027-05-25T09:00:00.000Z' }
+    const { view } = await show(CustomerView, '/customers/3')
+    expect(view.find('h1').text()).toBe('A customer who was forgotten')
+    expect(view.text()).toMatch(/Forgotten on 25.* by the shop’s rule/)
   })
   it('leads from one backup to its chats, its trays and to a phone', async () => {
     const { view, router } = await show(FromCupboardView, '/cupboard/b1')

@@ -32,10 +32,16 @@ const language = computed(() => LANGUAGES[customer.value?.language as keyof type
     <p v-else-if="customer === undefined" class="soft" role="status">{{ say('customer.looking') }}</p>
     <template v-else>
       <header>
-        <h1>{{ customer.name }}</h1>
-        <p class="soft">
+        <h1>{{ customer.forgotten_at ? say('customer.somebody') : customer.name }}</h1>
+        <p v-if="customer.forgotten_at" class="soft">
+          {{ say('customer.forgotten', { at: date(customer.forgotten_at) }) }}
+        </p>
+        <p v-else class="soft">
           {{ customer.contact }}
           <template v-if="language !== ''">· {{ say('customer.language', { language }) }}</template>
+        </p>
+        <p v-if="customer.forgets_at" class="soft">
+          {{ say('customer.forgets', { at: date(customer.forgets_at) }) }}
         </p>
       </header>
       <section class="part" :aria-label="say('customer.trays')">

@@ -1,0 +1,235 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\Tests\App\Customer;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Clock\MachineTime;
+use Geschenk\App\Clock\ShopClock;
+use Geschenk\App\DataFolder;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Log\LogChain;
+use Geschenk\App\RecordsCopy;
+use Geschenk\App\Shop;
+use Geschenk\App\Work\Erasing;
+use Geschenk\App\Work\Forgetting;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Tests\App\ApiTestCase;
+use Geschenk\Tests\Support\Machine;
+use Geschenk\Tests\Support\Phones;
+use Symfony\Component\Clock\Clock;
+use Symfony\Component\Clock\MockClock;
+
+/** Of whom nothing is kept, nothing is known: no name, no number, no word about them stands in the shop's records. */
+final class ForgettingTest extends ApiTestCase
+{
+    private const NAME = 'Quillaya Ostrander';
+    private const CONTACT = 'the blue boathouse';
+
+    private MockClock $clock;
+    private Machine $machine;
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->machine = new Machine();
+        self::getContainer()->set(MachineTime::class, $this->machine);
+        $this->clock = new MockClock('2026-11-26 10:00:00', 'UTC');
+        Clock::set($this->clock);
+        $this->signIn();
+    }
+
+    public function testNothingOfWhoItWasStandsInTheRecordsAfterwards(): void
+    {
+        [$n, $customer] = $this->backedUp();
+        $backup = $this->backup($n);
+        $this->call('PUT', "/api/backups/$backup->id/note", ['text' => 'asked for by the old lighthouse']);
+        $this->call('PUT', "/api/trays/$n/customer", [
+            'customer' => self::NAME.' of Pier', 'contact' => self::CONTACT, 'language' => 'de',
+        ]);
+        $this->handOver($n);
+        $copy = Folder::make(self::getContainer()->get(DataFolder::class)->copies()).'/20261126-100000.sqlite';
+        self::getContainer()->get(RecordsCopy::class)->make($copy);
+        $words = [self::NAME, 'boathouse', 'lighthouse', $backup->account];
+        foreach ($words as $word) {
+            self::assertNotSame([], $this->tablesWith($word), $word);
+        }
+        self::assertSame([], $this->tablesWith(self::NAME, 'log_entry'), 'Nobody can take a line out of it.');
+        $said = (string) json_encode($this->log());
+        self::assertStringContainsString(self::NAME.' of Pier', $said);
+        $this->erase($n);
+        $page = $this->call('GET', "/api/customers/$customer");
+        self::assertSame([self::NAME.' of Pier', '2027-05-25', null], [
+            $page['name'], substr($this->text($page, 'forgets_at'), 0, 10), $page['forgotten_at'],
+        ]);
+        Folder::remove($this->giving->path);
+        Folder::remove($this->receiving->path);
+        $this->watch();
+        $this->pass(Shop::FORGET_DAYS * 86_400 - 7_200);
+        $this->live(3_600);
+        self::assertNotSame([], $this->tablesWith(self::NAME), 'Not before it is time.');
+        self::assertFileDoesNotExist($copy, 'What it was made for is long over.');
+        $this->live(14_400);
+        foreach ($words as $word) {
+            self::assertSame([], $this->tablesWith($word), $word);
+        }
+        self::assertSame([], array_intersect(['phone', 'holding'], $this->tablesWith(Phones::GIVING)));
+        $this->assertItIsNobodys($n, $customer);
+    }
+
+    public function testWhoeverComesAgainOrHasSomethingHereIsKnown(): void
+    {
+        [$n, $customer] = $this->backedUp();
+        $kept = $this->backup($n);
+        $this->handOver($n);
+        $this->call('PUT', "/api/backups/$kept->id/keeping", ['keep_until' => '2027-09-01']);
+        $this->pass(40 * 86_400);
+        $this->live(7 * 3_600);
+        self::getContainer()->get(Erasing::class)->do($n);
+        $this->pass((Shop::FORGET_DAYS + 1) * 86_400);
+        $this->live(7 * 3_600);
+        $this->assertIsKnown($customer, 'One backup is kept longer.');
+        $this->call('POST', "/api/backups/$kept->id/erase", ['number' => (string) $n], 202);
+        self::getContainer()->get(Erasing::class)->doBackup($kept->id);
+        $this->pass(100 * 86_400);
+        $this->signIn();
+        $again = $this->call('POST', '/api/trays', [
+            'known' => $customer, 'customer' => self::NAME, 'contact' => self::CONTACT, 'consent' => true,
+            'errand' => 'only_back_up', 'giving' => Phones::GIVING,
+        ], 201)['number'];
+        self::assertIsInt($again);
+        $this->pass((Shop::FORGET_DAYS + 1) * 86_400);
+        $this->live(7 * 3_600);
+        $this->assertIsKnown($customer, 'A tray of theirs is open.');
+        $this->call('POST', "/api/trays/$again/withdraw", ['number' => (string) $again, 'keep' => false]);
+        self::getContainer()->get(Erasing::class)->do($again);
+        $this->clock->modify('+400 days');
+        $this->live(7 * 3_600);
+        $this->assertIsKnown($customer, 'A clock that has jumped tells nothing.');
+        $this->signIn('orla');
+        $this->call('POST', '/api/clock/confirm');
+        $this->live(3_600);
+        $this->assertIsKnown($customer, 'Not by one look at the clock.');
+        $this->live(14_400);
+        $this->signIn();
+        self::assertNotNull($this->call('GET', "/api/customers/$customer")['forgotten_at']);
+    }
+
+    private function assertItIsNobodys(int $n, int $customer): void
+    {
+        $this->signIn();
+        $page = $this->call('GET', "/api/customers/$customer");
+        self::assertSame(['—', '', null, 1], [
+            $page['name'], $page['contact'], $page['forgets_at'], count((array) $page['trays']),
+        ]);
+        self::assertStringStartsWith('2027-05-25', $this->text($page, 'forgotten_at'));
+        $tray = $this->call('GET', "/api/trays/$n");
+        self::assertSame('—', $tray['customer']);
+        self::assertStringContainsString('Forgotten whose this was', (string) json_encode($tray['steps']));
+        self::assertStringContainsString('Forgotten whose this was', (string) json_encode($this->log()));
+        self::assertNull(self::getContainer()->get(LogChain::class)->firstFault());
+        self::assertSame([], $this->call('POST', '/api/customers/find', ['words' => 'Quillaya'])['customers']);
+        $this->layPhones();
+        $this->watch();
+        self::assertSame('no_such_customer', $this->refusal('POST', '/api/trays', [
+            'known' => $customer, 'customer' => 'x', 'contact' => 'y', 'consent' => true,
+            'errand' => 'only_back_up', 'giving' => Phones::RECEIVING,
+        ]));
+        $this->browser->request('GET', "/trays/$n/sheet");
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+        self::assertStringNotContainsString('Quillaya', (string) $this->browser->getResponse()->getContent());
+        $this->live(86_400);
+        self::assertCount(1, array_filter(
+            (array) $tray['steps'], static fn (mixed $step): bool => str_contains((string) json_encode($step), 'whose'),
+        ));
+    }
+
+    private function assertIsKnown(int $customer, string $why): void
+    {
+        $this->signIn();
+        $page = $this->call('GET', "/api/customers/$customer");
+        self::assertSame([self::NAME, null], [$page['name'], $page['forgotten_at']], $why);
+    }
+
+    /** @return array{int, int} number of a tray with a backup, and its customer's id */
+    private function backedUp(): array
+    {
+        $this->layPhones();
+        $n = $this->call('POST', '/api/trays', [
+            'customer' => self::NAME, 'contact' => self::CONTACT, 'consent' => true, 'errand' => 'only_back_up',
+            'giving' => Phones::GIVING,
+        ], 201)['number'];
+        self::assertIsInt($n);
+        $this->look();
+        $this->askAndWork($n, ['kind' => 'backup']);
+
+        return [$n, $this->backup($n)->customer->id()];
+    }
+
+    private function backup(int $n): Backup
+    {
+        $entities = self::getContainer()->get(EntityManagerInterface::class);
+        $entities->clear();
+        foreach ($entities->getRepository(Backup::class)->findAll() as $backup) {
+            if ($n === $backup->tray->number) {
+                return $backup;
+            }
+        }
+        self::fail('There is no backup.');
+    }
+
+    private function erase(int $n): void
+    {
+        $this->call('POST', "/api/trays/$n/erase", ['number' => (string) $n], 202);
+        self::getContainer()->get(Erasing::class)->do($n);
+    }
+
+    /** @return array<array-key, mixed> */
+    private function log(): array
+    {
+        $this->signIn('orla');
+        $log = (array) $this->call('GET', '/api/log')['entries'];
+        $this->signIn();
+
+        return array_map(static fn (mixed $entry): mixed => is_array($entry) ? $entry['text'] : null, $log);
+    }
+
+    /** @return list<string> names of tables with a word in any of their columns */
+    private function tablesWith(string $word, string $which = '%'): array
+    {
+        $records = self::getContainer()->get(EntityManagerInterface::class)->getConnection();
+        $names = $records->fetchFirstColumn(
+            "SELECT name FROM sqlite_schema WHERE type = 'table' AND name LIKE ? ORDER BY name", [$which],
+        );
+        $with = [];
+        foreach (array_filter($names, is_string(...)) as $name) {
+            $rows = json_encode(
+                $records->fetchAllAssociative("SELECT * FROM \"$name\""),
+                \JSON_UNESCAPED_UNICODE | \JSON_PARTIAL_OUTPUT_ON_ERROR,
+            );
+            !str_contains((string) $rows, $word) ?: $with[] = $name;
+        }
+
+        return $with;
+    }
+
+    /** By clock and machine, unseen. */
+    private function pass(int $seconds): void
+    {
+        $this->clock->sleep($seconds);
+        $this->machine->seconds += $seconds;
+    }
+
+    /** While the watch looks. */
+    private function live(int $seconds): void
+    {
+        for ($lived = 0; $lived < $seconds; $lived += 1_800) {
+            $this->pass(1_800);
+            self::getContainer()->get(ShopClock::class)->look();
+            self::getContainer()->get(Erasing::class)->due();
+            self::getContainer()->get(Forgetting::class)->due();
+            self::getContainer()->get(EntityManagerInterface::class)->clear();
+        }
+    }
+}
