@@ -80,11 +80,14 @@ final readonly class LogController
             $tray = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $entry->trayNumber]);
             $params[LogNames::CUSTOMER] = $tray?->customerName() ?? Customer::NOBODY;
         }
-        $ref = $params[LogNames::PARAM] ?? null;
+        foreach (LogNames::SAID as $param => $said) {
+            $ref = $params[$param] ?? null;
+            if (is_string($ref)) {
+                $params[$said] = $this->names->find($ref) ?? $this->words->say('log.title_erased');
+            }
+        }
 
-        return is_string($ref)
-            ? ['title' => $this->names->find($ref) ?? $this->words->say('log.title_erased')] + $params
-            : $params;
+        return $params;
     }
 
     private function narrow(QueryBuilder $query, Request $request): void

@@ -42,7 +42,7 @@ class ReadingCopy
         #[ORM\Column(length: 20)] public readonly string $packing,
         /** whether it is under a password */
         #[ORM\Column] public readonly bool $isLocked,
-        #[ORM\Column(type: 'json')] private readonly array $selected,
+        #[ORM\Column(type: 'json')] private array $selected,
         /** of whoever takes it home, BCP 47 */
         #[ORM\Column(length: 10)] public readonly string $language,
         #[ORM\Column(length: 80)] public readonly string $stick,
@@ -56,6 +56,14 @@ class ReadingCopy
     public function selected(): Selected
     {
         return Selected::of($this->selected);
+    }
+
+    /** With its backup goes with whom somebody wrote; that it was a part stays. */
+    public function forgetWithWhom(): void
+    {
+        if (null !== $this->selected['conversations']) {
+            $this->selected = ['conversations' => []] + $this->selected;
+        }
     }
 
     /** @param Made $made */

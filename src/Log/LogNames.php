@@ -13,6 +13,10 @@ use Doctrine\DBAL\Connection;
 final readonly class LogNames
 {
     public const PARAM = 'title_ref';
+    /** The same of what a copy for reading is called, which begins with its customer's name. */
+    public const COPY = 'name_ref';
+    /** What stands in a sentence in the place of each. */
+    public const SAID = [self::PARAM => 'title', self::COPY => 'name'];
     /** What a run sheet says of whose tray it is, and what the log says in its place. */
     public const CUSTOMER = 'customer';
     public const OF_TRAY = 'of_tray';

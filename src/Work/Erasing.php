@@ -11,6 +11,7 @@ use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Bringing;
+use Geschenk\App\Entity\ReadingCopy;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\SeenOver;
 use Geschenk\App\Entity\Stage;
@@ -204,7 +205,7 @@ final readonly class Erasing
                 }
                 $tray->erased($this->clock->now());
                 foreach ($this->entities->getRepository(Backup::class)->findBy(['tray' => $tray]) as $backup) {
-                    BackupState::Erasing !== $backup->state() ?: $backup->erased($this->clock->now());
+                    BackupState::Erasing !== $backup->state() ?: $this->isErased($backup);
                 }
                 $this->logNames->erase($tray->number);
                 foreach ($tray->allMoves() as $move) {
@@ -258,7 +259,7 @@ final readonly class Erasing
                 if (BackupState::Erasing !== $backup->state()) {
                     return;
                 }
-                $backup->erased($this->clock->now());
+                $this->isErased($backup);
                 // Looked into since the rest was erased.
                 null === $tray->erasedAt() ?: $this->logNames->erase($tray->number);
                 $counts = [
@@ -271,6 +272,14 @@ final readonly class Erasing
             });
         } finally {
             WorkLocks::release($locks);
+        }
+    }
+
+    private function isErased(Backup $backup): void
+    {
+        $backup->erased($this->clock->now());
+        foreach ($this->entities->getRepository(ReadingCopy::class)->findBy(['backup' => $backup]) as $copy) {
+            $copy->forgetWithWhom();
         }
     }
 

@@ -104,6 +104,10 @@ final readonly class Forgetting
             "UPDATE backup SET account = '', note = '' WHERE customer_id = :customer", $of,
         );
         $this->connection->executeStatement(<<<'SQL'
+            UPDATE reading_copy SET name = :nobody
+            WHERE name IS NOT NULL AND backup_id IN (SELECT id FROM backup WHERE customer_id = :customer)
+            SQL, $of);
+        $this->connection->executeStatement(<<<'SQL'
             UPDATE step SET params = json_replace(params, '$.customer', :nobody)
             WHERE tray_id IN (SELECT id FROM tray WHERE customer_id = :customer)
             SQL, $of);

@@ -10,6 +10,7 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\ReadingCopy;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Log\LogNames;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\ReadingCopy\CopyMaker;
 use Geschenk\App\ReadingCopy\Packings;
@@ -57,6 +58,7 @@ final readonly class ReadingCopyKind implements KindOfBackup
         private Packings $packings,
         private KeySafe $keys,
         private ShopLog $log,
+        private LogNames $logNames,
         private ClockInterface $clock,
     ) {
     }
@@ -122,7 +124,8 @@ final readonly class ReadingCopyKind implements KindOfBackup
             $copy = $this->copy($run);
             $copy->made($name, $made, $this->clock->now());
             $this->log->noteWithFlush($run->askedBy(), 'reading_copy_taken', $copy->backup->tray->number, [
-                'edition' => $copy->backup->edition, 'stick' => $copy->stickLabel, 'name' => $name,
+                'edition' => $copy->backup->edition, 'stick' => $copy->stickLabel,
+                LogNames::COPY => $this->logNames->keep($copy->backup->tray->number, $name),
                 'files' => $made['files'], 'size_bytes' => $made['bytes'],
             ]);
         });

@@ -14,7 +14,9 @@ use Geschenk\App\RecordsCopy;
 use Geschenk\App\Shop;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\Forgetting;
+use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Standin\Stick\FolderStick;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Machine;
 use Geschenk\Tests\Support\Phones;
@@ -48,17 +50,20 @@ final class ForgettingTest extends ApiTestCase
         $this->call('PUT', "/api/trays/$n/customer", [
             'customer' => self::NAME.' of Pier', 'contact' => self::CONTACT, 'language' => 'de',
         ]);
+        $with = $this->takenHome($backup->id);
         $this->handOver($n);
         $copy = Folder::make(self::getContainer()->get(DataFolder::class)->copies()).'/20261126-100000.sqlite';
         self::getContainer()->get(RecordsCopy::class)->make($copy);
-        $words = [self::NAME, 'boathouse', 'lighthouse', $backup->account];
+        $words = [self::NAME, 'Quillaya', 'boathouse', 'lighthouse', $backup->account];
         foreach ($words as $word) {
             self::assertNotSame([], $this->tablesWith($word), $word);
         }
-        self::assertSame([], $this->tablesWith(self::NAME, 'log_entry'), 'Nobody can take a line out of it.');
+        self::assertSame([], $this->tablesWith('Quillaya', 'log_entry'), 'Nobody can take a line out of it.');
+        self::assertNotSame([], $this->tablesWith($with));
         $said = (string) json_encode($this->log());
         self::assertStringContainsString(self::NAME.' of Pier', $said);
         $this->erase($n);
+        self::assertSame([], $this->tablesWith($with), 'With whom they wrote goes with the chats.');
         $page = $this->call('GET', "/api/customers/$customer");
         self::assertSame([self::NAME.' of Pier', '2027-05-25', null], [
             $page['name'], substr($this->text($page, 'forgets_at'), 0, 10), $page['forgotten_at'],
@@ -114,6 +119,25 @@ final class ForgettingTest extends ApiTestCase
         $this->live(14_400);
         $this->signIn();
         self::assertNotNull($this->call('GET', "/api/customers/$customer")['forgotten_at']);
+    }
+
+    /** @return string whose conversation it is that they have taken home, as the records say it */
+    private function takenHome(string $backup): string
+    {
+        $drawer = self::getContainer()->get(DataFolder::class)->path.'/standin/sticks';
+        FolderStick::make($drawer.'/blue', 'Blue', 900_000_000, true);
+        $keys = iterator_to_array(self::getContainer()->get(Vault::class)->open($backup)->chats()->keys());
+        $id = array_key_first($keys);
+        self::assertIsInt($id);
+        $this->call('POST', "/api/backups/$backup/copies", [
+            'forms' => ['table'], 'packing' => 'folder', 'stick' => 'blue', 'language' => 'en',
+            'conversations' => [$id],
+        ], 202);
+        $this->work();
+        $log = (string) json_encode($this->log());
+        self::assertStringContainsString('Taken for reading, from Otterpost: \u201cquillaya', $log);
+
+        return bin2hex($keys[$id]);
     }
 
     private function assertItIsNobodys(int $n, int $customer): void
@@ -208,7 +232,7 @@ final class ForgettingTest extends ApiTestCase
                 $records->fetchAllAssociative("SELECT * FROM \"$name\""),
                 \JSON_UNESCAPED_UNICODE | \JSON_PARTIAL_OUTPUT_ON_ERROR,
             );
-            !str_contains((string) $rows, $word) ?: $with[] = $name;
+            false === stripos((string) $rows, $word) ?: $with[] = $name;
         }
 
         return $with;
