@@ -87,19 +87,24 @@ final readonly class CopyFolder
      * @param string $path   that it gets
      * @param int    $sentAt milliseconds since 1970 UTC
      *
-     * @throws UnusableInput when the backup does not hold it any more as it was kept
+     * @throws UnusableInput when the backup does not hold it any more as it was kept: then nothing of it lies there
      * @throws DiskFull
      * @throws DiskFailure
      */
     public function attach(AttachmentFiles $files, Attachment $attachment, string $path, int $sentAt): void
     {
         $full = $this->full($path);
-        if (!$files->put($attachment->path, $full, $attachment->sha256)) {
-            throw UnusableInput::backupBroken('@backup', 'missing', $attachment->path);
-        }
-        // What goes home is what was kept, or nothing does.
-        if (null !== $attachment->sha256 && Disk::sha256($full) !== $attachment->sha256) {
-            throw UnusableInput::backupBroken('@backup', 'changed', $attachment->path);
+        try {
+            if (!$files->put($attachment->path, $full, $attachment->sha256)) {
+                throw UnusableInput::backupBroken('@backup', 'missing', $attachment->path);
+            }
+            // What goes home is what was kept, or nothing does.
+            if (null !== $attachment->sha256 && Disk::sha256($full) !== $attachment->sha256) {
+                throw UnusableInput::backupBroken('@backup', 'changed', $attachment->path);
+            }
+        } catch (UnusableInput $broken) {
+            Folder::discard($full);
+            throw $broken;
         }
         // What file systems hold; a phone's clock may say anything.
         touch($full, max(315_532_800, min(intdiv($sentAt, 1000), 4_102_444_800)));

@@ -13,7 +13,7 @@ use Geschenk\Core\ReadingCopy\Selected;
  *
  * @phpstan-import-type SelectedArray from Selected
  *
- * @phpstan-type Made array{files: int, bytes: int, sha256: string}
+ * @phpstan-type Made array{files: int, bytes: int, sha256: string, spoilt?: int}
  */
 #[ORM\Entity]
 class ReadingCopy

@@ -65,9 +65,9 @@ final readonly class CopyMaker
     }
 
     /**
-     * @return array{files: int, bytes: int, sha256: string} the hash is of the list of sums
+     * @return array{files: int, bytes: int, sha256: string, spoilt: int} the hash is of the list of sums
      *
-     * @throws UnusableInput
+     * @throws UnusableInput where its chats can't be read
      * @throws DiskFull
      * @throws DiskFailure
      */
@@ -99,7 +99,7 @@ final readonly class CopyMaker
         }
         $progress->phase('copy_sums', 0, $sums['bytes']);
 
-        return $of->folder->sum();
+        return $of->folder->sum() + ['spoilt' => $of->spoilt->count()];
     }
 
     public function places(string $language): FilePlaces
@@ -118,12 +118,24 @@ final readonly class CopyMaker
             foreach ($of->extract->messages($conversation->id) as $message) {
                 foreach ($message->message->attachments as $place => $attachment) {
                     $path = $of->places->of($message, $place);
-                    if (null !== $path) {
-                        $of->folder->attach($of->extract->files, $attachment, $path, $message->message->sentAt);
-                        $progress->advance(1);
+                    if (null === $path) {
+                        continue;
                     }
+                    try {
+                        $of->folder->attach($of->extract->files, $attachment, $path, $message->message->sentAt);
+                    } catch (UnusableInput) {
+                        $of->spoilt->note($path);
+                    }
+                    $progress->advance(1);
                 }
             }
+        }
+        if ($of->spoilt->count() > 0) {
+            $of->folder->put(
+                $of->told->say('copy.spoilt_list').'.txt',
+                $of->told->say('copy.spoilt_told', ['count' => $of->spoilt->count()])."\n\n"
+                    .implode("\n", $of->spoilt->paths())."\n",
+            );
         }
     }
 

@@ -40,7 +40,8 @@ final class TableRows
         $message = $stored->message;
         $files = [];
         foreach (array_keys($message->attachments) as $place) {
-            $files[] = $of->places->of($stored, $place) ?? $of->told->say('copy.no_file');
+            $files[] = $of->file($stored, $place)
+                ?? $of->told->say($of->isSpoilt($stored, $place) ? 'copy.spoilt' : 'copy.no_file');
         }
 
         return [

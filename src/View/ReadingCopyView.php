@@ -31,6 +31,7 @@ final readonly class ReadingCopyView
             'asked_at' => Time::iso($copy->askedAt), 'asked_by' => $copy->askedBy,
             'made_at' => null === $madeAt ? null : Time::iso($madeAt), 'files' => $sums['files'] ?? null,
             'bytes' => $sums['bytes'] ?? null, 'sha256' => $sums['sha256'] ?? null,
+            'spoilt' => $sums['spoilt'] ?? 0,
             'run' => null === $run || null !== $madeAt ? null : $this->runs->of($run, $run->acts()),
         ];
     }

@@ -13,6 +13,7 @@ use Geschenk\App\Work\ReadingCopy\LeftCopies;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\ReadingCopy\CopyFolder;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\Lines\LinesReader;
 use Geschenk\Core\Store\StoreSchema;
@@ -302,23 +303,46 @@ final class ReadingCopyTest extends ApiTestCase
         $this->call('GET', "/api/backups/$id/copies", null, 404);
     }
 
-    public function testWhatTheShopsDiskHasSpoiltDoesNotGoHomeAsIfItWereWhole(): void
+    public function testAFileThatTheShopsDiskHasSpoiltCostsItselfAndIsListed(): void
     {
         [, $id] = $this->backedUp();
         $store = self::getContainer()->get(Vault::class)->open($id)->chats()->connect();
         $path = $store->one("SELECT path FROM attachment WHERE presence = 'present' LIMIT 1")?->text('path') ?? '';
+        $times = (int) $store->one('SELECT COUNT(*) AS n FROM attachment WHERE path = ?', [$path])?->int('n');
         $store->close();
         $file = $this->lies($id, 'data/raw/'.$path);
         file_put_contents($file, strrev((string) file_get_contents($file)));
+        $whole = null;
         foreach (['changed', 'gone'] as $how) {
             'gone' === $how ? unlink($file) : self::assertFileExists($file);
-            $this->call('POST', "/api/backups/$id/copies", $this->wish(), 202);
+            $this->call('POST', "/api/backups/$id/copies", $this->wish(['forms' => ['pages', 'table']]), 202);
             $this->work();
             $one = $this->newest($id);
-            self::assertSame(['failed', null], [$this->value($one, 'run', 'state'), $one['made_at']], $how);
-            self::assertStringContainsString(basename($path), $this->text($one, 'run', 'trouble'));
+            // As often as it was sent.
+            self::assertSame([$times, true], [$one['spoilt'], null !== $one['made_at']], $how.json_encode($one));
+            $copy = $this->stick->folder().'/'.$this->text($one, 'name');
+            $list = explode("\n", (string) file_get_contents($copy.'/Files that are missing.txt'));
+            self::assertStringStartsWith($times > 1 ? "$times files are not" : '1 file is not', $list[0]);
+            self::assertCount($times + 3, $list);
+            $named = $list[2] ?? '';
+            self::assertStringStartsWith('files/', $named);
+            self::assertFileDoesNotExist($copy.'/'.$named);
+            $sums = (string) file_get_contents($copy.'/'.CopyFolder::SUMS);
+            self::assertStringNotContainsString($named, $sums);
+            self::assertStringContainsString('Files that are missing.txt', $sums);
+            $pages = implode('', array_map(file_get_contents(...), glob($copy.'/pages/*.html') ?: []));
+            $table = (string) file_get_contents(glob($copy.'/*.csv')[0] ?? '');
+            foreach ([$pages, $table] as $text) {
+                self::assertStringContainsString('spoilt on the shop’s disk', $text);
+                self::assertStringNotContainsString(rawurlencode(basename($named)), $text);
+            }
+            $whole ??= $one['files'];
+            self::assertSame($whole, $one['files']);
         }
-        self::assertSame([], glob($this->stick->folder().'/*'));
+        $backup = $this->entities()->find(Backup::class, $id);
+        self::assertSame('backup_broken', $backup?->trouble(), 'It is known to be broken from then on, and calls.');
+        $this->signIn('orla');
+        self::assertStringContainsString("lacks $times file", (string) json_encode($this->call('GET', '/api/log')));
     }
 
     public function testWhatIsNoneIsRefused(): void

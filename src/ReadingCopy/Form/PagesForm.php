@@ -142,12 +142,14 @@ final class PagesForm implements Form
         $message = $stored->message;
         $files = [];
         foreach ($message->attachments as $place => $attachment) {
-            $path = $of->places->of($stored, $place);
+            $path = $of->file($stored, $place);
             $files[] = [
                 'path' => null === $path ? null : implode('/', array_map(rawurlencode(...), explode('/', $path))),
                 'as' => self::shownAs($attachment), 'name' => $of->told::short($attachment->shownName ?? ''),
                 'size' => $of->told->bytes($attachment->bytes),
-                'presence' => $of->told->say('presence.'.$attachment->presence->value),
+                'presence' => $of->told->say(
+                    $of->isSpoilt($stored, $place) ? 'copy.spoilt' : 'presence.'.$attachment->presence->value,
+                ),
             ];
         }
 

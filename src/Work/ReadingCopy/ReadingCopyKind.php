@@ -21,6 +21,7 @@ use Geschenk\App\Runs\KindOfBackup;
 use Geschenk\App\Runs\Undone;
 use Geschenk\App\Security\KeySafe;
 use Geschenk\App\Shop;
+use Geschenk\App\Work\Verification\ReadBack;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFailure;
@@ -59,6 +60,7 @@ final readonly class ReadingCopyKind implements KindOfBackup
         private KeySafe $keys,
         private ShopLog $log,
         private LogNames $logNames,
+        private ReadBack $readBack,
         private ClockInterface $clock,
     ) {
     }
@@ -120,7 +122,10 @@ final readonly class ReadingCopyKind implements KindOfBackup
         [$path, $made] = $this->made($copy, $run, $stick, $progress);
         $onto = new StickCopy($stick);
         $name = $this->put($onto, $copy, $path, $progress);
-        $this->records->change(function () use ($run, $name, $made): void {
+        $spoilt = $made['spoilt'] ?? 0;
+        // That it is not whole is known from now on, and calls.
+        0 === $spoilt ?: $this->readBack->do($copy->backup->id, $progress, false);
+        $this->records->change(function () use ($run, $name, $made, $spoilt): void {
             $copy = $this->copy($run);
             $copy->made($name, $made, $this->clock->now());
             $this->log->noteWithFlush($run->askedBy(), 'reading_copy_taken', $copy->backup->tray->number, [
@@ -128,6 +133,11 @@ final readonly class ReadingCopyKind implements KindOfBackup
                 LogNames::COPY => $this->logNames->keep($copy->backup->tray->number, $name),
                 'files' => $made['files'], 'size_bytes' => $made['bytes'],
             ]);
+            if ($spoilt > 0) {
+                $this->log->noteWithFlush($run->askedBy(), 'reading_copy_not_whole', $copy->backup->tray->number, [
+                    'edition' => $copy->backup->edition, 'count' => $spoilt,
+                ]);
+            }
         });
         Folder::discard($this->data->readingCopy($run->id));
     }

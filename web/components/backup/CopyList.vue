@@ -39,7 +39,10 @@ const forms = (copy: Schemas['ReadingCopy']): string =>
           })
         }}
       </span>
-      <span v-else class="small soft">
+      <span v-if="copy.made_at !== null && copy.spoilt > 0" class="small spoilt">
+        ✕ {{ say('copies.spoilt', { count: copy.spoilt }) }}
+      </span>
+      <span v-if="copy.made_at === null" class="small soft">
         {{ say('copies.one_asked', { at: dateTime(copy.asked_at), by: copy.asked_by }) }}
         <template v-if="copy.run === null || copy.run.may.length === 0"> · {{ say('copies.ended') }}</template>
       </span>
@@ -86,6 +89,10 @@ const forms = (copy: Schemas['ReadingCopy']): string =>
 .sum {
   overflow-wrap: anywhere;
   font-variant-numeric: tabular-nums;
+}
+.spoilt {
+  color: var(--missing);
+  font-weight: 600;
 }
 .whole {
   color: var(--arrived);
