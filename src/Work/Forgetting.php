@@ -60,7 +60,12 @@ final readonly class Forgetting
             return;
         }
         $before = $this->clock->now()->modify(sprintf('-%d days', Shop::FORGET_DAYS));
-        foreach ($this->candidates($before) as $id) {
+        $candidates = $this->candidates($before);
+        // Whoever has come again since is not seen to be over any more.
+        $this->entities->createQuery(
+            'UPDATE '.Customer::class.' c SET c.over.boot = NULL WHERE c.over.boot IS NOT NULL AND c.id NOT IN (:ids)',
+        )->execute(['ids' => [0, ...$candidates]]);
+        foreach ($candidates as $id) {
             $this->records->change(function () use ($id): void {
                 $this->entities->clear();
                 $customer = $this->entities->find(Customer::class, $id);
