@@ -25,6 +25,8 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
+    // One half goes through it with motion, the other as whoever wants none.
+    contextOptions: { reducedMotion: half === 'others' ? 'reduce' : 'no-preference' },
     // A trace costs as much as the page itself: who looks for a reason asks for it (--trace on).
     screenshot: 'only-on-failure',
     launchOptions: {
