@@ -83,6 +83,45 @@ final class ForgettingTest extends ApiTestCase
         $this->assertItIsNobodys($n, $customer);
     }
 
+    public function testOfAWholeMoveNothingStaysOfWithWhomTheyWrote(): void
+    {
+        $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->call('PUT', "/api/trays/$n/moves/1/scope", ['conversations' => [2]]);
+        $conversation = '/api/backups/'.$this->backup($n)->id.'/conversations/1';
+        $this->call('PUT', "$conversation/uncovered");
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
+        $backup = $this->backup($n);
+        $chats = self::getContainer()->get(Vault::class)->open($backup->id)->chats();
+        $words = [];
+        foreach ($chats->connect()->rows(<<<'SQL'
+            SELECT key AS word FROM person UNION SELECT number FROM person UNION SELECT book_name FROM person
+            UNION SELECT own_name FROM person UNION SELECT key FROM conversation
+            SQL) as $row) {
+            $words[] = $row->nullableText('word') ?? '';
+        }
+        $words = array_values(array_filter($words, static fn (string $word): bool => strlen($word) > 4));
+        self::assertGreaterThan(10, count($words));
+        $this->handOver($n);
+        $stand = fn (string $word): bool => [] !== [...$this->tablesWith($word), ...$this->tablesWith(bin2hex($word))];
+        self::assertNotSame([], array_filter($words, $stand), 'Some do until then: what was chosen and uncovered.');
+        $this->erase($n);
+        foreach ($words as $word) {
+            if ($backup->account !== $word) {
+                self::assertSame([], $this->tablesWith($word), $word);
+                self::assertSame([], $this->tablesWith(bin2hex($word)), $word);
+            }
+        }
+        Folder::remove($this->giving->path);
+        Folder::remove($this->receiving->path);
+        $this->watch();
+        $this->pass(Shop::FORGET_DAYS * 86_400);
+        $this->live(14_400);
+        self::assertSame([], $this->tablesWith($backup->account));
+        self::assertSame([], $this->tablesWith('Test Person'));
+    }
+
     public function testWhoeverComesAgainOrHasSomethingHereIsKnown(): void
     {
         [$n, $customer] = $this->backedUp();
