@@ -17,9 +17,14 @@ export function waysIn(tray: Schemas['Tray'], move: Schemas['Move']): Way[] {
   return offers.length > 0 ? offers : [null]
 }
 
-/** The one that was chosen, as long as it is there. */
-export function chosenWay(ways: Way[], id: string | null | undefined): Way {
-  return ways.find((way) => way?.id === id) ?? ways[0] ?? null
+/**
+ * The one that was chosen, as long as it is there: a backup that the messenger is just finishing is another offer when
+ * it is looked at next, and the same for whoever chose it.
+ */
+export function chosenWay(ways: Way[], chosen: Way | undefined): Way {
+  const isSame = (way: Way): boolean =>
+    way !== null && way.made_at !== null && way.way === chosen?.way && way.made_at === chosen.made_at
+  return ways.find((way) => way?.id === chosen?.id) ?? ways.find(isSame) ?? ways[0] ?? null
 }
 
 /** Whether somebody has to tell what opens it. */

@@ -9,7 +9,7 @@ import WaysIn from '../components/backup/WaysIn.vue'
 import WhyNot from '../components/run/WhyNot.vue'
 import { mayBegin, whyNotNow } from '../lib/runs'
 import { say } from '../lib/say'
-import { chosenWay, isLocked, wayAsked, waysIn, whyNotBy } from '../lib/ways'
+import { chosenWay, isLocked, wayAsked, waysIn, whyNotBy, type Way } from '../lib/ways'
 
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const ask = useAskForRun(computed(() => ({ number: props.tray.number, place: props.move.place })))
@@ -20,7 +20,7 @@ const isNext = computed(() => props.move.stage === 'back_up' && may.value)
 const mayAgain = computed(() => props.move.backup !== null && may.value)
 const isAgain = ref(false)
 const isAsking = computed(() => isNext.value || (mayAgain.value && isAgain.value))
-const chosen = ref<string | null>(null)
+const chosen = ref<Way>(null)
 const way = computed(() => chosenWay(waysIn(props.tray, props.move), chosen.value))
 const key = ref('')
 const why = computed(() => {

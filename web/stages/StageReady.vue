@@ -12,7 +12,7 @@ import WaysIn from '../components/backup/WaysIn.vue'
 import WhyNot from '../components/run/WhyNot.vue'
 import { mayBegin } from '../lib/runs'
 import { say } from '../lib/say'
-import { chosenWay, isLocked, lackingFor, wayAsked, waysIn, whyNotBy } from '../lib/ways'
+import { chosenWay, isLocked, lackingFor, wayAsked, waysIn, whyNotBy, type Way } from '../lib/ways'
 
 const props = defineProps<{ tray: Schemas['Tray'] }>()
 const number = computed(() => props.tray.number)
@@ -36,7 +36,7 @@ const isNow = computed(() => props.tray.stage === 'ready')
 const accounts = computed(() => props.tray.moves.filter((m) => !m.left_out && m.backup === null))
 const keys = ref<Record<number, string>>({})
 /** The offer that was chosen for an account, by its place. */
-const chosen = ref<Record<number, string | null>>({})
+const chosen = ref<Record<number, Way>>({})
 const orders = computed(() =>
   accounts.value.map((move) => {
     const ways = waysIn(props.tray, move)
@@ -105,7 +105,7 @@ function mark(point: Schemas['Point']): string {
       <template v-for="{ move, ways, way } in orders" :key="move.place">
         <WaysIn
           v-if="ways.length > 1 || lackingFor(move, way).length > 0"
-          :model-value="way?.id ?? null"
+          :model-value="way"
           :tray="tray"
           :move="move"
           @update:model-value="chosen[move.place] = $event"

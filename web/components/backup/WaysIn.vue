@@ -4,11 +4,11 @@ import type { Schemas } from '../../api/client'
 import { useTellStep } from '../../api/runs'
 import { bytes, dateTime, duration } from '../../lib/format'
 import { say } from '../../lib/say'
-import { ageOf, chosenWay, heldOn, lackingFor, waysIn } from '../../lib/ways'
+import { ageOf, chosenWay, heldOn, lackingFor, waysIn, type Way } from '../../lib/ways'
 
 /** The ways in for an account, each with its age, its size and what it holds; and how to have one made now. */
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
-const chosen = defineModel<string | null>({ required: true })
+const chosen = defineModel<Way>({ required: true })
 const tell = useTellStep(computed(() => ({ number: props.tray.number, place: props.move.place })))
 const giving = computed(() => props.tray.phones.find((p) => p.role === 'gives'))
 const tag = computed(() => giving.value?.tag ?? '')
@@ -51,9 +51,10 @@ function age(one: Schemas['Offer']): { words: string; isStale: boolean } {
 const rows = computed(() =>
   ways.value.map((one) =>
     one === null
-      ? { id: null, name: say('ways.unseen'), facts: [], age: null, why: null }
+      ? { id: null, one, name: say('ways.unseen'), facts: [], age: null, why: null }
       : {
           id: one.id,
+          one,
           name: say(`way.${one.way}.offer`, { at: dateTime(one.made_at) }),
           facts: [
             holds(one),
@@ -94,7 +95,7 @@ const noRoom = computed(() =>
         type="radio"
         :name="`way-${move.place}`"
         :checked="row.id === way?.id"
-        @change="chosen = row.id"
+        @change="chosen = row.one"
       />
       <span>
         <b>{{ row.name }}</b>
