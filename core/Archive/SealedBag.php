@@ -35,6 +35,12 @@ final readonly class SealedBag
         return str_ends_with($folder, SealedVault::SEALED) && is_dir($folder);
     }
 
+    /** @param string $path in its folder, as it lies */
+    public static function isOfPayload(string $path): bool
+    {
+        return 1 === preg_match('/^[0-9a-f]{2}\//', $path);
+    }
+
     /** @param string $path in the bag */
     public function file(string $path): SealedFile
     {

@@ -164,6 +164,56 @@ final readonly class SealedVault implements Vault
             : $this->open->open($id);
     }
 
+    /** Where it lies sealed, for whoever copies it as a whole; it need not be there. */
+    public function folderOf(string $id): string
+    {
+        return $this->sealed($id);
+    }
+
+    /** Another one whenever something came beside its payload, or went: that stays as it was kept. */
+    public function stateOf(string $id): string
+    {
+        clearstatcache();
+        $told = '';
+        $folder = $this->sealed($id);
+        foreach (is_dir($folder) ? scandir($folder) ?: [] : [] as $name) {
+            if (!SealedBag::isOfPayload($name.'/') && '.' !== $name && '..' !== $name) {
+                $below = is_dir($folder.'/'.$name) ? Folder::files($folder, $name) : [$name];
+                foreach ($below as $path) {
+                    $told .= $path.' '.filesize($folder.'/'.$path).' '.filemtime($folder.'/'.$path)."\n";
+                }
+            }
+        }
+
+        return hash('sha256', $told);
+    }
+
+    /**
+     * Has what is wrong with it put right by somebody who has it as it was kept. It is to be verified behind that.
+     *
+     * @param \Closure(string, \Closure(string): bool): list<string> $bring brings its files into a folder, those alone
+     *                                                                    that it is told are wanted, and says which
+     *                                                                    there are
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function mend(string $id, \Closure $bring): void
+    {
+        $folder = $this->sealed($id);
+        // What came later may be newer here.
+        $belong = array_fill_keys($bring(
+            $folder, static fn (string $path): bool => SealedBag::isOfPayload($path) || !is_file($folder.'/'.$path),
+        ), true);
+        foreach (iterator_to_array(Folder::files($folder), false) as $path) {
+            if (SealedBag::isOfPayload($path) && !isset($belong[$path])) {
+                Folder::discard($folder.'/'.$path);
+            }
+        }
+        Disk::syncTogether($folder);
+        $this->copies->drop($folder);
+    }
+
     public function tagFiles(string $id, string $name): TagFiles
     {
         return !$this->isSealed($id) && $this->open->isKept($id)

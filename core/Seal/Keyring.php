@@ -25,7 +25,7 @@ use Geschenk\Core\Files\Durable\Folder;
 final class Keyring
 {
     private const VERSION = 1;
-    private const FILE = 'ring';
+    public const FILE = 'ring';
     private const OF_SHOP = 'geschenk shop key';
 
     /** @var array{state: string, ring: Ring, key: string|null}|null what was read last */
@@ -119,6 +119,20 @@ final class Keyring
 
             return $ring;
         });
+    }
+
+    /**
+     * All of it as it lies on the disk: what is in it is under the shop's key, and that under what is told.
+     *
+     * @throws KeyFailure  where there is none, or it is not as it was written
+     * @throws DiskFailure
+     */
+    public function asItLies(): string
+    {
+        $text = $this->isMade() ? Disk::contents($this->path()) : throw KeyFailure::lost();
+        $this->parsed($text);
+
+        return $text;
     }
 
     public function has(string $id): bool

@@ -165,6 +165,12 @@ final readonly class SealedFile
         return $this->key->ofFile($this->of, substr($head, strlen(self::MARK)));
     }
 
+    /** @return int bytes of a sealed file with so many bytes of content */
+    public static function bytesOf(int $content): int
+    {
+        return self::HEAD + $content + max(1, (int) ceil($content / self::PIECE)) * self::ADDED;
+    }
+
     /** @internal */
     public static function contentBytes(int $sealed): int
     {

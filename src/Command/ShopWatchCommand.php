@@ -20,6 +20,7 @@ use Geschenk\App\Work\KeyWatch;
 use Geschenk\App\Work\ReadingCopy\LeftCopies;
 use Geschenk\App\Work\Round\Nightly;
 use Geschenk\App\Work\Sealing\LyingOpen;
+use Geschenk\App\Work\SecondPlace\PlaceWatch;
 use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Seal\OpenCopies;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -62,6 +63,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly LyingOpen $lyingOpen,
         private readonly Nightly $nightly,
         private readonly OpenCopies $openCopies,
+        private readonly PlaceWatch $placeWatch,
         private readonly Uncoverings $uncoverings,
         private readonly EntityManagerInterface $entities,
         private readonly Records $records,
@@ -104,6 +106,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
                 $this->leftCopies->sweep();
                 $this->lyingOpen->look();
                 $this->nightly->look();
+                $this->placeWatch->look();
                 $this->openCopies->sweep();
             }
             $this->entities->clear();

@@ -13,9 +13,11 @@ use Geschenk\App\Entity\RunState;
 use Geschenk\App\Http\Body\CupboardAsked;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
+use Geschenk\App\SecondPlace\PlaceInUse;
 use Geschenk\App\View\CupboardView;
 use Geschenk\App\Work\Round\Nightly;
 use Geschenk\App\Work\Round\RoundKind;
+use Geschenk\App\Work\SecondPlace\PlaceWatch;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
@@ -29,6 +31,8 @@ final readonly class CupboardController
         private CupboardView $view,
         private EntityManagerInterface $entities,
         private Nightly $nightly,
+        private PlaceInUse $place,
+        private PlaceWatch $placeWatch,
     ) {
     }
 
@@ -56,7 +60,8 @@ final readonly class CupboardController
         $at = $last?->finishedAt();
 
         return new JsonAnswer([
-            ...$this->cupboard->calls(),
+            ...$this->cupboard->calls(), 'has_place' => $this->place->isSet(),
+            'place_is_late' => $this->placeWatch->isLate(),
             'round' => null === $at || null === $last || RunState::Done !== $last->state() ? null : [
                 'at' => Time::iso($at), 'read' => $last->itemsTotal,
             ],
@@ -73,6 +78,6 @@ final readonly class CupboardController
             throw new NotFoundHttpException('no_such_backup');
         }
 
-        return new JsonAnswer($this->view->whole($one));
+        return new JsonAnswer(['has_place' => $this->place->isSet()] + $this->view->whole($one));
     }
 }

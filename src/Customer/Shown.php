@@ -13,6 +13,8 @@ enum Shown: string
     case Due = 'due';
     /** Of what is kept, safety copies too, that which was not whole when it was read back last. */
     case Broken = 'broken';
+    /** Of what is kept, safety copies too, that of which no whole copy lies at the second place. */
+    case Alone = 'alone';
     /** What phones that receive held before. */
     case SafetyCopies = 'safety_copies';
     case Erased = 'erased';
@@ -26,6 +28,8 @@ enum Shown: string
             'kept' => self::KEPT,
             'due' => self::KEPT.' AND t.closed_at IS NOT NULL AND COALESCE(b.keep_until, t.keep_until) <= :soon',
             'broken' => 'b.erase_asked_at IS NULL AND b.trouble IS NOT NULL',
+            'alone' => 'b.erase_asked_at IS NULL AND NOT EXISTS (SELECT 1 FROM placed_copy p '
+                .'WHERE p.backup_id = b.id AND p.gone_at IS NULL AND p.is_whole)',
             'safety_copies' => "b.erase_asked_at IS NULL AND b.origin = 'safety_copy'",
             'erased' => "b.erase_asked_at IS NOT NULL AND b.origin = 'account'",
         ][$this->value];

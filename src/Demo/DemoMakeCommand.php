@@ -14,6 +14,7 @@ use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Seal\Keyring;
 use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Standin\Place\SecondDisk;
 use Geschenk\Standin\Stick\Drawer;
 use Symfony\Component\Clock\ClockInterface;
 use Symfony\Component\Console\Attribute\AsCommand;
@@ -35,6 +36,7 @@ final class DemoMakeCommand extends Command
         private readonly ClockInterface $clock,
         private readonly Words $words,
         private readonly Drawer $drawer,
+        private readonly SecondDisk $secondDisk,
         private readonly Keyring $keys,
     ) {
         parent::__construct();
@@ -81,6 +83,7 @@ final class DemoMakeCommand extends Command
         $say = static fn (string $line) => $output->writeln('  '.$line);
         DemoMaker::make($this->data->phones(), $say);
         $this->drawer->fill();
+        $this->secondDisk->make();
         $this->shop->open($say);
         DemoMaker::setCables($this->data->phones(), is_string($cable) && is_numeric($cable) ? (float) $cable : 0.0);
 

@@ -18,6 +18,11 @@ final class Time
         )->format(self::FORMAT);
     }
 
+    public static function isoOrNull(?\DateTimeInterface $time): ?string
+    {
+        return null === $time ? null : self::iso($time);
+    }
+
     /** @param \DateTimeImmutable|null $until the moment after it */
     public static function lastDay(?\DateTimeImmutable $until): ?string
     {

@@ -11,6 +11,7 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Bringing;
 use Geschenk\App\Entity\Phone;
+use Geschenk\App\Entity\PlacedCopy;
 use Geschenk\App\Entity\ReadingCopy;
 use Geschenk\App\Http\Time;
 use Geschenk\App\Refusal;
@@ -46,7 +47,8 @@ final readonly class CupboardView
     /** @return array<string, mixed> */
     public function whole(Backup $backup): array
     {
-        $history = $this->history($backup);
+        $copy = $this->entities->find(PlacedCopy::class, $backup->id);
+        $history = $this->history($backup, $copy);
         $own = array_values(array_filter(
             $this->bringings($backup), static fn (Bringing $one): bool => $one->move->tray === $backup->tray,
         ));
@@ -55,6 +57,7 @@ final readonly class CupboardView
         return [
             'row' => $this->rows([$backup])[0], 'facts' => KeptBackupView::facts($backup),
             'keeping' => $this->keeping->ofBackup($backup), 'history' => $history,
+            'copy' => SecondPlaceView::copy($copy),
             'bring' => ['act' => 'bring', 'why' => $this->whyNotBring($backup)],
             // Its chats are looked into where it was made: there they are covered, and who uncovers them is noted.
             'look' => BackupState::Kept === $backup->state() && $last?->move->backup() === $backup ? [
@@ -83,7 +86,7 @@ final readonly class CupboardView
     }
 
     /** @return list<array<string, mixed>> what became of it, the first thing first */
-    private function history(Backup $backup): array
+    private function history(Backup $backup, ?PlacedCopy $copy): array
     {
         $told = [self::event($backup->takenAt, 'taken', $backup->tray->number)];
         foreach ($this->bringings($backup) as $one) {
@@ -102,14 +105,20 @@ final readonly class CupboardView
         if ($backup->verifiedAt() > $backup->takenAt) {
             $told[] = self::event($backup->verifiedAt(), null === $backup->trouble() ? 'whole' : 'broken');
         }
-        foreach ($this->entities->getRepository(ReadingCopy::class)->findBy(['backup' => $backup]) as $copy) {
-            $madeAt = $copy->madeAt();
+        foreach ($this->entities->getRepository(ReadingCopy::class)->findBy(['backup' => $backup]) as $taken) {
+            $madeAt = $taken->madeAt();
             if (null !== $madeAt) {
-                $told[] = self::event($madeAt, 'copied', by: $this->words->who($copy->askedBy));
+                $told[] = self::event($madeAt, 'copied', by: $this->words->who($taken->askedBy));
             }
         }
         if (null !== $backup->lockedAt()) {
             $told[] = self::event($backup->lockedAt(), 'locked');
+        }
+        $there = [
+            'placed' => $copy?->placedAt(), 'mended' => $copy?->mendedAt(), 'unplaced' => $copy?->goneAt(),
+        ];
+        foreach (array_filter($there) as $what => $moment) {
+            $told[] = self::event($moment, $what);
         }
         $erasedAt = $backup->erasedAt();
         if (null !== $erasedAt) {

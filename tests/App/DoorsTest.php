@@ -18,7 +18,7 @@ final class DoorsTest extends ApiTestCase
         'number' => '1', 'place' => '1', 'id' => '00000000-0000-0000-0000-000000000000', 'conversation' => '1',
         'message' => '1', 'backup' => '00000000-0000-0000-0000-000000000000', 'rule' => 'expired',
         'serial' => 'GIVES0001', 'side' => 'gives', 'point' => 'order', 'kind' => 'photos', 'act' => 'pause',
-        'said' => 'done', 'customer' => '1', 'stick' => 'grey-stick', 'hand' => 'put-in',
+        'said' => 'done', 'customer' => '1', 'stick' => 'grey-stick', 'hand' => 'put-in', 'turn' => 'on',
     ];
     /** What belongs behind the hand-over. */
     private const BEHIND = ['/keeping', '/erase', '/reopen'];
@@ -92,6 +92,7 @@ final class DoorsTest extends ApiTestCase
         self::assertEqualsCanonicalizing([
             ['POST', '/api/clock/confirm'], ['GET', '/api/log'], ['GET', '/api/users'], ['POST', '/api/users'],
             ['PUT', '/api/users/x'], ['PUT', '/api/users/x/password'], ['DELETE', '/api/users/x/sessions/1'],
+            ['POST', '/api/second-place/leave'],
         ], $refused);
         $this->signIn('orla');
         foreach ($refused as [$method, $path]) {

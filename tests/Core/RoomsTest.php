@@ -26,6 +26,7 @@ final class RoomsTest extends TestCase
         'Archive' => ['Chat', 'Files', 'Messenger', 'Seal', 'Sqlite', 'Store'],
         'Transfer' => ['Archive', 'Arrival', 'Chat', 'Files', 'Messenger', 'Phone', 'Sqlite', 'Store'],
         'WayIn' => ['Files', 'Messenger', 'Phone', 'Transfer'],
+        'SecondPlace' => ['Files', 'Seal'],
         'Stick' => ['Files'],
         'ReadingCopy' => ['Archive', 'Chat', 'Conversion', 'Files', 'Messenger', 'Sqlite', 'Store'],
     ];
@@ -39,27 +40,28 @@ final class RoomsTest extends TestCase
         'Bench' => ['Entity', 'Log', 'Runs'],
         'Words' => ['Entity'],
         'ReadingCopy' => ['Entity', 'Words'],
+        'SecondPlace' => [],
         'Contacts' => [],
         'Customer' => ['Entity'],
         'Guide' => [],
         'Tray' => ['Bench', 'Customer', 'Entity', 'Files', 'Log', 'Runs'],
         'Security' => ['Entity', 'Http', 'Log', 'Words'],
         'Work' => [
-            'Bench', 'Clock', 'Contacts', 'Customer', 'Entity', 'Files', 'Log', 'ReadingCopy', 'Runs', 'Security',
-            'Tray',
+            'Bench', 'Clock', 'Contacts', 'Customer', 'Entity', 'Files', 'Log', 'ReadingCopy', 'Runs',
+            'SecondPlace', 'Security', 'Tray',
         ],
         'Http' => ['Words'],
         'View' => ['Bench', 'Customer', 'Entity', 'Files', 'Guide', 'Http', 'Tray', 'Words'],
         'Uncover' => ['Entity', 'Log'],
         'Controller' => [
-            'Bench', 'Clock', 'Customer', 'Entity', 'Files', 'Http', 'Log', 'ReadingCopy', 'Runs', 'Security', 'Tray',
-            'Uncover', 'View', 'Words', 'Work',
+            'Bench', 'Clock', 'Customer', 'Entity', 'Files', 'Http', 'Log', 'ReadingCopy', 'Runs', 'SecondPlace',
+            'Security', 'Tray', 'Uncover', 'View', 'Words', 'Work',
         ],
         'Command' => [
-            'Bench', 'Clock', 'Entity', 'Files', 'Guide', 'Http', 'Log', 'Security', 'Tray', 'Uncover', 'View', 'Words',
-            'Work',
+            'Bench', 'Clock', 'Entity', 'Files', 'Guide', 'Http', 'Log', 'SecondPlace', 'Security', 'Tray', 'Uncover',
+            'View', 'Words', 'Work',
         ],
-        'Demo' => ['Bench', 'Entity', 'Files', 'Http', 'Log', 'Runs', 'Tray', 'Words', 'Work'],
+        'Demo' => ['Bench', 'Entity', 'Files', 'Http', 'Log', 'Runs', 'SecondPlace', 'Tray', 'Words', 'Work'],
     ];
 
     /** @return iterable<string, array{string, string, array<string, list<string>>}> */

@@ -34,6 +34,7 @@ final class Rooms
         'Phone' => ['tests/Core/Phone', 'tests/Standin/FolderPhoneLinkTest.php', 'tests/Standin/RestorerTest.php'],
         'Seal' => ['tests/Core/Seal'],
         'Stick' => ['tests/Core/Stick'],
+        'SecondPlace' => ['tests/Core/SecondPlace', 'tests/Journey/SecondPlaceTest.php'],
         'ReadingCopy' => ['tests/Journey/ReadingCopyTest.php'],
         'WayIn' => ['tests/Standin/WaysTest.php', 'tests/Standin/BackupAndRestoreTest.php'],
         'Messenger' => ['tests/Core/Messenger', 'tests/Core/Conversion'],

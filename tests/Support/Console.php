@@ -20,25 +20,27 @@ final class Console
     }
 
     /**
-     * @param list<string> $words of ./geschenk
+     * @param list<string>          $words of ./geschenk
+     * @param array<string, string> $settings
      *
      * @return array{int, string}
      */
-    public static function geschenk(string $data, array $words): array
+    public static function geschenk(string $data, array $words, array $settings = []): array
     {
-        return self::process($data, [dirname(__DIR__, 2).'/geschenk', ...$words], '');
+        return self::process($data, [dirname(__DIR__, 2).'/geschenk', ...$words], '', $settings);
     }
 
     /**
-     * @param list<string> $command
+     * @param list<string>          $command
+     * @param array<string, string> $settings
      *
      * @return array{int, string}
      */
-    private static function process(string $data, array $command, string $typed): array
+    private static function process(string $data, array $command, string $typed, array $settings = []): array
     {
         $process = new Process($command, dirname(__DIR__, 2), [
             'GESCHENK_DATA' => $data, 'APP_ENV' => 'test', 'APP_DEBUG' => '0', 'APP_SECRET' => 'only-for-the-tests',
-        ], $typed, 120);
+        ] + $settings, $typed, 120);
         $code = $process->run();
 
         return [$code, (string) preg_replace('/\s+/', ' ', $process->getOutput().$process->getErrorOutput())];

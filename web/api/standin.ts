@@ -53,3 +53,20 @@ export function useHandleStick() {
     onSuccess: () => client.invalidateQueries(),
   })
 }
+
+export function useSecondDisk() {
+  return useQuery({
+    queryKey: ['second-disk'],
+    queryFn: () => body(api.GET('/api/standin/second-disk')),
+    refetchInterval: 5_000,
+  })
+}
+
+export function useSwitchDisk() {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: (turn: 'on' | 'off') =>
+      body(api.POST('/api/standin/second-disk/{turn}', { params: { path: { turn } } })),
+    onSuccess: () => client.invalidateQueries(),
+  })
+}

@@ -1,6 +1,7 @@
 import { reactive } from 'vue'
 import type { Schemas } from '../api/client'
-import { typedDay } from './format'
+import { dateTime, typedDay } from './format'
+import { say } from './say'
 
 const FIRST = { words: '', shown: 'kept', sorted_by: 'taken', descending: true, page: 1 } as const
 
@@ -35,4 +36,18 @@ export function daysLeft(until: string, now: number): number {
 /** Whether it is there: locked by its customer or not. */
 export function isThere(state: Schemas['InCupboard']['state']): boolean {
   return state === 'kept' || state === 'locked'
+}
+
+/** How the copy at the second place stands; nothing where there is no such place. */
+export function copyThere(one: Schemas['FromCupboard']): string {
+  const { copy } = one
+  if (!isThere(one.row.state)) {
+    if (copy === null) return ''
+    return copy.gone_at === null ? say('place.one_owed') : say('place.one_gone', { at: dateTime(copy.gone_at) })
+  }
+  if (!one.has_place) return ''
+  if (copy === null) return say('place.one_alone')
+  return copy.is_whole
+    ? say('place.one_there', { at: dateTime(copy.placed_at), read: dateTime(copy.read_at) })
+    : say('place.one_broken')
 }

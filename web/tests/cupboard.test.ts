@@ -41,7 +41,7 @@ const row: Schemas['InCupboard'] = {
   verified_at: '2026-11-20T12:05:00.000Z',
   is_whole: true,
 }
-const counts = { kept: 120, due: 2, broken: 0, safety_copies: 1, erased: 4 }
+const counts = { kept: 120, due: 2, broken: 0, alone: 3, safety_copies: 1, erased: 4 }
 let found: { backups: Schemas['InCupboard'][]; counts: typeof counts; page_size: number }
 let one: Schemas['FromCupboard']
 let bodies: Record<string, unknown>[] = []
@@ -92,6 +92,8 @@ beforeEach(() => {
     ],
     bring: { act: 'bring', why: null },
     look: { tray: 7, place: 1 },
+    has_place: false,
+    copy: null,
   }
   vi.stubGlobal('fetch', async (request: Request) => {
     const path = new URL(request.url).pathname
@@ -107,7 +109,11 @@ beforeEach(() => {
       '/api/session': session,
       '/api/trays': { trays: [] },
       '/api/customers/3': customer,
-      '/api/cupboard/calls': { broken: 0, due: 2, round: { at: '2026-12-01T02:00:00.000Z', read: 4 }, rounds: 30 },
+      '/api/cupboard/calls': {
+        ...{ broken: 0, due: 2, has_place: false, place_is_late: false },
+        round: { at: '2026-12-01T02:00:00.000Z', read: 4 },
+        rounds: 30,
+      },
     }
     const answer = answers[path] ?? one
     return new Response(JSON.stringify(answer), { headers: { 'Content-Type': 'application/json' } })

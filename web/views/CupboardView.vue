@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import type { Schemas } from '../api/client'
 import { useCupboard, useCupboardCalls } from '../api/cupboard'
 import { asked, daysLeft, told, isThere } from '../lib/cupboard'
@@ -7,7 +8,7 @@ import { bytes, date, dateTime, phoneNumber } from '../lib/format'
 import { say } from '../lib/say'
 
 /** All that the shop keeps: found by what somebody knows of it. */
-const SHOWN = ['kept', 'due', 'broken', 'safety_copies', 'erased'] as const
+const SHOWN = ['kept', 'due', 'broken', 'alone', 'safety_copies', 'erased'] as const
 const COLUMNS: { key: string; by: Schemas['SortedBy'] | null; isNumber?: boolean }[] = [
   { key: 'customer', by: 'customer' },
   { key: 'account', by: null },
@@ -21,6 +22,11 @@ const COLUMNS: { key: string; by: Schemas['SortedBy'] | null; isNumber?: boolean
 const typed = ref(asked.words)
 const query = useCupboard(() => ({ ...asked, words: told(asked.words) }))
 const calls = useCupboardCalls()
+const route = useRoute()
+/** Where it is told what is missing at the second place, one comes here. */
+if (route.query['shown'] === 'alone') Object.assign(asked, { words: '', shown: 'alone', page: 1 })
+/** Without a second place nothing is missing there. */
+const shown = computed(() => SHOWN.filter((one) => one !== 'alone' || calls.data.value?.has_place === true))
 const round = computed(() => {
   const told = calls.data.value
   if (told === undefined) return ''
@@ -35,7 +41,8 @@ const all = computed(() => counts.value?.[asked.shown] ?? 0)
 const first = computed(() => size.value * (asked.page - 1) + 1)
 /** Where else the same words find something. */
 const elsewhere = computed(() =>
-  SHOWN.filter((one) => one !== asked.shown && (counts.value?.[one] ?? 0) > 0)
+  shown.value
+    .filter((one) => one !== asked.shown && (counts.value?.[one] ?? 0) > 0)
     .map((one) => say(`in_cupboard.${one}`))
     .join(', '),
 )
@@ -70,6 +77,11 @@ function goes(until: string): string {
     <header>
       <h1>{{ say('cupboard.title') }}</h1>
       <p class="soft">{{ say('cupboard.about') }} {{ round }}</p>
+      <p class="soft">
+        <RouterLink to="/second-place" class="soft">{{ say('place.title') }}</RouterLink>
+        <template v-if="calls.data.value?.has_place === false">: {{ say('place.none') }}</template>
+        <b v-else-if="calls.data.value?.place_is_late" class="late"> ▲ {{ say('place.calls_late') }}</b>
+      </p>
     </header>
     <form class="find" role="search" @submit.prevent="look">
       <v-text-field
@@ -84,7 +96,7 @@ function goes(until: string): string {
     </form>
     <div class="which" role="group" :aria-label="say('cupboard.which')">
       <button
-        v-for="one in SHOWN"
+        v-for="one in shown"
         :key="one"
         type="button"
         class="one"
@@ -212,6 +224,7 @@ button.one.chosen {
 button.one.broken.some b {
   color: var(--missing);
 }
+b.late,
 button.one.due.some b {
   color: var(--changed);
 }

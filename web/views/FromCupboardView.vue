@@ -8,7 +8,7 @@ import BackupNote from '../components/backup/BackupNote.vue'
 import KeptList from '../components/backup/KeptList.vue'
 import WhyNot from '../components/run/WhyNot.vue'
 import { beginWithKept } from '../lib/draft'
-import { isThere } from '../lib/cupboard'
+import { copyThere, isThere } from '../lib/cupboard'
 import { date, dateTime, phoneNumber } from '../lib/format'
 import { address } from '../lib/places'
 import { say } from '../lib/say'
@@ -21,6 +21,9 @@ const id = computed(() => String(route.params['backup']))
 const query = useFromCupboard(id)
 const one = computed(() => query.data.value)
 const isLocked = computed(() => one.value?.row.state === 'locked')
+/** How its copy at the second place stands; nothing where there is no such place. */
+const there = computed(() => (one.value === undefined ? '' : copyThere(one.value)))
+const isAlone = computed(() => isKept.value && one.value?.copy?.is_whole !== true)
 const isKept = computed(() => one.value !== undefined && isThere(one.value.row.state))
 
 function bring(): void {
@@ -81,6 +84,7 @@ function bring(): void {
             {{ say('in_cupboard.until') }}:
             <b>{{ one.row.until === null ? say('cupboard.no_day') : date(one.row.until) }}</b>
           </p>
+          <p v-if="there !== ''" class="small" :class="isAlone ? 'alone' : 'soft'">{{ there }}</p>
           <KeptList :number="one.row.of.tray" :list="[one.keeping]" by-itself />
           <BackupNote v-if="isKept" :number="one.row.of.tray" :kept="one.keeping" />
         </section>
@@ -113,6 +117,9 @@ function bring(): void {
   flex-wrap: wrap;
   gap: var(--gap-3);
   justify-content: space-between;
+}
+.alone {
+  color: var(--changed);
 }
 .who {
   color: inherit;

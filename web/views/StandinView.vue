@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { useStandins } from '../api/shelf'
 import StandinPhone from '../components/phone/StandinPhone.vue'
 import StandinSticks from '../components/phone/StandinSticks.vue'
+import StandinDisk from '../components/phone/StandinDisk.vue'
 import { say } from '../lib/say'
 
 const query = useStandins()
@@ -40,6 +41,7 @@ const open = computed(() => chosen.value ?? owners.value[0]?.[0] ?? null)
         </div>
       </section>
       <StandinSticks />
+      <StandinDisk />
     </div>
   </div>
 </template>

@@ -12,7 +12,7 @@ final readonly class CupboardAsked
     public function __construct(
         #[Assert\Length(max: 120)]
         public string $words = '',
-        #[Assert\Choice(['kept', 'due', 'broken', 'safety_copies', 'erased'])]
+        #[Assert\Choice(['kept', 'due', 'broken', 'alone', 'safety_copies', 'erased'])]
         public string $shown = 'kept',
         #[Assert\Choice(['taken', 'newest', 'customer', 'bytes', 'until'])]
         public string $sortedBy = 'taken',

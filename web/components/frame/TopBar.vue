@@ -25,10 +25,14 @@ const calls = useCupboardCalls()
 /** What is not whole comes before what goes. */
 const called = computed(() => {
   const told = calls.data.value
-  if (told === undefined || told.broken + told.due === 0) return null
-  return told.broken > 0
-    ? { isBroken: true, mark: '✕', count: told.broken, words: say('cupboard.calls_broken', { count: told.broken }) }
-    : { isBroken: false, mark: '▲', count: told.due, words: say('cupboard.calls_due', { count: told.due }) }
+  if (told === undefined) return null
+  const { broken, due } = told
+  if (broken > 0)
+    return { isBroken: true, mark: '✕', count: String(broken), words: say('cupboard.calls_broken', { count: broken }) }
+  if (told.place_is_late) return { isBroken: false, mark: '▲', count: '', words: say('place.calls_late') }
+  return due > 0
+    ? { isBroken: false, mark: '▲', count: String(due), words: say('cupboard.calls_due', { count: due }) }
+    : null
 })
 
 const open = computed(() => props.trays.filter((t) => !t.closed).sort((a, b) => a.number - b.number))
@@ -84,7 +88,9 @@ watch(
         :aria-label="called ? `${say('cupboard.title')}: ${called.words}` : undefined"
       >
         {{ say('cupboard.title') }}
-        <b v-if="called" class="called" :class="{ broken: called.isBroken }">{{ called.mark }} {{ called.count }}</b>
+        <b v-if="called" class="called" :class="{ broken: called.isBroken }">{{
+          `${called.mark} ${called.count}`.trim()
+        }}</b>
       </RouterLink>
       <RouterLink v-if="desk" to="/stand-in" class="link standin">{{ say('app.desk') }}</RouterLink>
       <RouterLink v-if="user.role === 'manager'" to="/users" class="link">{{ say('users.title') }}</RouterLink>

@@ -1,0 +1,23 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work\SecondPlace;
+
+use Geschenk\App\Entity\Backup;
+
+/** A folder that a copy is made of. */
+final readonly class ToPlace
+{
+    /**
+     * @param string $name  that the copy has
+     * @param string $state how it lies now
+     */
+    public function __construct(
+        public string $name,
+        public string $folder,
+        public string $state,
+        public ?Backup $backup = null,
+    ) {
+    }
+}
