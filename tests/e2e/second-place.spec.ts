@@ -11,7 +11,8 @@ function spoil(id: string): void {
     .filter((path) => statSync(path).isFile())
   const path = files.sort((a, b) => statSync(b).size - statSync(a).size)[0] ?? ''
   const bytes = readFileSync(path)
-  bytes[bytes.length >> 1]! ^= 1
+  const middle = bytes.length >> 1
+  bytes.writeUInt8(bytes.readUInt8(middle) ^ 1, middle)
   writeFileSync(path, bytes)
 }
 

@@ -51,11 +51,13 @@ function doLeave(): void {
       <p v-if="place.trouble" class="trouble" role="alert">{{ place.trouble }}</p>
       <section class="sheet pad part" :aria-label="say('place.stands')">
         <div class="head">
-          <h2 class="verdict" :class="isAll ? 'all' : 'some'" role="status">
-            <template v-if="place.since === null">{{ say('place.not_begun') }}</template>
-            <template v-else-if="isAll">✓ {{ say('place.all', { count: place.kept }) }}</template>
-            <template v-else>▲ {{ say('place.some', { count: missing, kept: place.kept }) }}</template>
-          </h2>
+          <div role="status">
+            <h2 class="verdict" :class="isAll ? 'all' : 'some'">
+              <template v-if="place.since === null">{{ say('place.not_begun') }}</template>
+              <template v-else-if="isAll">✓ {{ say('place.all', { count: place.kept }) }}</template>
+              <template v-else>▲ {{ say('place.some', { count: missing, kept: place.kept }) }}</template>
+            </h2>
+          </div>
           <v-btn v-if="run === null" class="next" :loading="bring.isPending.value" @click="bring.mutate(undefined)">{{
             say('place.do')
           }}</v-btn>
