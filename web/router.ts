@@ -20,6 +20,7 @@ export const router = createRouter({
     { path: '/cupboard', name: 'cupboard', component: () => import('./views/CupboardView.vue') },
     { path: '/cupboard/:backup', name: 'from-cupboard', component: () => import('./views/FromCupboardView.vue') },
     { path: '/cupboard/:backup/copies', name: 'copies', component: () => import('./views/CopiesView.vue') },
+    { path: '/cupboard/:backup/against', name: 'against', component: () => import('./views/AgainstView.vue') },
     { path: '/second-place', name: 'second-place', component: () => import('./views/SecondPlaceView.vue') },
     { path: '/customers/:customer(\\d+)', name: 'customer', component: () => import('./views/CustomerView.vue') },
     { path: '/stand-in', name: 'stand-in', component: () => import('./views/StandinView.vue') },

@@ -7,6 +7,7 @@ namespace Geschenk\App\View;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Customer\Cupboard;
 use Geschenk\App\Customer\KeptBackups;
+use Geschenk\App\Customer\SameAccount;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Bringing;
@@ -24,6 +25,7 @@ final readonly class CupboardView
         private EntityManagerInterface $entities,
         private Cupboard $cupboard,
         private KeepingView $keeping,
+        private SameAccount $same,
         private Words $words,
     ) {
     }
@@ -57,7 +59,7 @@ final readonly class CupboardView
         return [
             'row' => $this->rows([$backup])[0], 'facts' => KeptBackupView::facts($backup),
             'keeping' => $this->keeping->ofBackup($backup), 'history' => $history,
-            'copy' => SecondPlaceView::copy($copy),
+            'copy' => SecondPlaceView::copy($copy), 'has_earlier' => [] !== $this->same->earlier($backup),
             'bring' => ['act' => 'bring', 'why' => $this->whyNotBring($backup)],
             // Its chats are looked into where it was made: there they are covered, and who uncovers them is noted.
             'look' => BackupState::Kept === $backup->state() && $last?->move->backup() === $backup ? [

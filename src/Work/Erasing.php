@@ -22,6 +22,7 @@ use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Tray\HandOver\Keeping;
 use Geschenk\App\Tray\RunSheet;
+use Geschenk\App\Work\Against\HeldResults;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Disk;
@@ -61,6 +62,7 @@ final readonly class Erasing
         private MachineTime $machine,
         private Keeping $keeping,
         private KeepingDesk $desk,
+        private HeldResults $held,
     ) {
     }
 
@@ -198,6 +200,7 @@ final readonly class Erasing
             // Listed once: whoever goes on after a kill would count what is gone as nothing.
             $erased = $tray->whatWasErased() ?? $this->listed($tray);
             $this->records->changeTray($number, static fn (Tray $tray) => $tray->erases($erased));
+            $this->forgetHeld($number);
             $this->remove($erased, $number);
             $this->records->changeTray($number, function (Tray $tray) use ($erased): void {
                 if (null !== $tray->erasedAt()) {
@@ -252,6 +255,7 @@ final readonly class Erasing
             [$files, $bytes] = self::count($this->vault->places($id));
             $gone = $backup->gone() ?? ['files' => $files, 'bytes' => $bytes];
             $this->records->change(fn () => $this->backup($id)->erases($gone));
+            $this->held->forget($this->backup($id));
             $this->vault->discard($id);
             $this->vault->sync();
             $this->records->changeTray($number, function (Tray $tray) use ($id, $gone): void {
@@ -272,6 +276,18 @@ final readonly class Erasing
             });
         } finally {
             WorkLocks::release($locks);
+        }
+    }
+
+    /** What its backups were held against tells of them. */
+    private function forgetHeld(int $number): void
+    {
+        $dql = 'SELECT b FROM '.Backup::class.' b JOIN b.tray t '
+            .'WHERE t.number = :number AND b.eraseAskedAt IS NOT NULL';
+        /** @var list<Backup> $backups */
+        $backups = $this->entities->createQuery($dql)->setParameter('number', $number)->getResult();
+        foreach ($backups as $backup) {
+            $this->held->forget($backup);
         }
     }
 

@@ -22,7 +22,7 @@ final class CataloguesTest extends TestCase
      * Groups whose keys are put together of a code: what may stand behind the dot is held against the code's source.
      */
     private const CODED = [
-        'failure', 'point', 'waits', 'step', 'log', 'loss', 'fault', 'hands',
+        'failure', 'between', 'point', 'waits', 'step', 'log', 'loss', 'fault', 'hands',
         'where', 'who', 'kind', 'conversation', 'presence',
         'finding',
         'damage', 'notice', 'aspect', 'aspect_of', 'reason', 'call', 'delivery', 'phase', 'stage', 'state', 'role',

@@ -19,6 +19,7 @@ final class DoorsTest extends ApiTestCase
         'message' => '1', 'backup' => '00000000-0000-0000-0000-000000000000', 'rule' => 'expired',
         'serial' => 'GIVES0001', 'side' => 'gives', 'point' => 'order', 'kind' => 'photos', 'act' => 'pause',
         'said' => 'done', 'customer' => '1', 'stick' => 'grey-stick', 'hand' => 'put-in', 'turn' => 'on',
+        'earlier' => '00000000-0000-0000-0000-000000000000',
     ];
     /** What belongs behind the hand-over. */
     private const BEHIND = ['/keeping', '/erase', '/reopen'];

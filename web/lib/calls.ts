@@ -12,6 +12,7 @@ const PLACES: Record<string, string> = {
   cupboard: 'cupboard.title',
   'from-cupboard': 'cupboard.title',
   copies: 'cupboard.title',
+  against: 'against.title',
   'second-place': 'place.title',
   log: 'log.title',
   users: 'users.title',

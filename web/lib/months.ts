@@ -9,7 +9,7 @@ export const BEFORE = '0000-00'
 export const AFTER = '9999-99'
 
 /** All months from the first to the last that any conversation has, without gaps; far-off ones at the ends. */
-export function axis(rows: { months: Month[] }[]): string[] {
+export function axis(rows: { months: { month: string }[] }[]): string[] {
   const seen = new Set(rows.flatMap((row) => row.months.map((m) => m.month)))
   const usual = [...seen].filter((m) => m !== BEFORE && m !== AFTER && m >= '1990').sort()
   const all: string[] = []

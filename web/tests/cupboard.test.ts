@@ -92,6 +92,7 @@ beforeEach(() => {
     ],
     bring: { act: 'bring', why: null },
     look: { tray: 7, place: 1 },
+    has_earlier: false,
     has_place: false,
     copy: null,
   }

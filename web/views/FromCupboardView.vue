@@ -63,6 +63,9 @@ function bring(): void {
           <v-btn v-if="one.look" variant="text" :to="address(one.look.tray, 'back_up', one.look.place)">{{
             say('cupboard.look')
           }}</v-btn>
+          <v-btn v-if="one.has_earlier" variant="text" :to="`/cupboard/${one.row.of.id}/against`">{{
+            say('against.do')
+          }}</v-btn>
           <v-btn variant="text" :disabled="isLocked" :to="`/cupboard/${one.row.of.id}/copies`">{{
             say('copies.do')
           }}</v-btn>
@@ -120,6 +123,10 @@ function bring(): void {
 }
 .alone {
   color: var(--changed);
+}
+.head > :first-child {
+  flex: 1 1 320px;
+  min-width: 0;
 }
 .who {
   color: inherit;

@@ -17,6 +17,7 @@ use Geschenk\App\Runs\KindOfBackup;
 use Geschenk\App\Runs\Undone;
 use Geschenk\App\Security\KeySafe;
 use Geschenk\App\Tray\HandOver\Keeping;
+use Geschenk\App\Work\Against\HeldResults;
 use Geschenk\Core\Archive\SealedVault;
 use Geschenk\Core\Progress;
 use Psr\Clock\ClockInterface;
@@ -35,6 +36,7 @@ final readonly class LockingKind implements KindOfBackup
         private EntityManagerInterface $entities,
         private Records $records,
         private Keeping $keeping,
+        private HeldResults $held,
         private KeySafe $keys,
         private ShopLog $log,
         private ClockInterface $clock,
@@ -82,6 +84,9 @@ final readonly class LockingKind implements KindOfBackup
             $this->vault->verify($id, $progress);
         }
         foreach ($ids as $id) {
+            // What is known of it without its key goes before.
+            $one = $this->entities->find(Backup::class, $id);
+            null === $one ?: $this->held->forget($one);
             $this->vault->lock($id, $password, $progress);
             $this->records->change(fn () => $this->entities->find(Backup::class, $id)?->locked($this->clock->now()));
         }
