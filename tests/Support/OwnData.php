@@ -34,7 +34,10 @@ trait OwnData
 
     private static function useData(string $folder): void
     {
-        putenv("GESCHENK_DATA=$folder");
-        $_SERVER['GESCHENK_DATA'] = $_ENV['GESCHENK_DATA'] = $folder;
+        $told = ['GESCHENK_DATA' => $folder, 'GESCHENK_MEMORY' => Folder::make($folder.'/memory')];
+        foreach ($told as $name => $value) {
+            putenv("$name=$value");
+            $_SERVER[$name] = $_ENV[$name] = $value;
+        }
     }
 }
