@@ -135,6 +135,21 @@ final class Keyring
         return $text;
     }
 
+    /**
+     * Of what a keyring has keys: that is told by it without any.
+     *
+     * @param string $text as it lies
+     *
+     * @return list<string>
+     */
+    public static function idsIn(string $text): array
+    {
+        $ring = json_decode($text, true, 8);
+        $keys = is_array($ring) && is_array($ring['keys'] ?? null) ? $ring['keys'] : [];
+
+        return array_map(strval(...), array_keys($keys));
+    }
+
     public function has(string $id): bool
     {
         return $this->isMade() && isset($this->ring()['keys'][$id]);

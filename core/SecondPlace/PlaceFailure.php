@@ -33,6 +33,12 @@ final class PlaceFailure extends Failure
         return new self('place_taken', ['place' => $label]);
     }
 
+    /** It has keys of what the shop keeps that the shop itself has no more: they are not written over. */
+    public static function hasKeys(string $label, int $count): self
+    {
+        return new self('place_has_keys', ['place' => $label, 'count' => $count]);
+    }
+
     /** Nobody has said where it is. */
     public static function none(): self
     {

@@ -42,6 +42,12 @@ final readonly class PlacedKeyring
         return $isNew;
     }
 
+    /** @throws PlaceFailure */
+    public function isThere(): bool
+    {
+        return [] !== $this->there();
+    }
+
     /**
      * @return string the newest one that is whole
      *

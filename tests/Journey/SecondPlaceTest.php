@@ -7,6 +7,7 @@ namespace Geschenk\Tests\Journey;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\PlacedCopy;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
@@ -14,6 +15,7 @@ use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\SecondPlace\BenchFirst;
 use Geschenk\App\Work\SecondPlace\PlaceWatch;
 use Geschenk\App\Work\SecondPlace\PlacingKind;
+use Geschenk\App\WorkLocks;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Seal\Keyring;
@@ -139,6 +141,42 @@ final class SecondPlaceTest extends ApiTestCase
         self::assertSame(2, $this->call('GET', '/api/second-place')['there']);
         self::assertCount(count($files), $this->there());
         self::assertCount(count($files), iterator_to_array(Folder::files($this->disk->path().'-away'), false));
+    }
+
+    public function testKeysThatWereLostHereAreNotWrittenOverThere(): void
+    {
+        [, $id] = $this->placed();
+        $ring = self::getContainer()->get(DataFolder::class)->keys().'/ring';
+        $whole = (string) file_get_contents($ring);
+        $told = (array) json_decode($whole, true);
+        self::assertIsArray($told['keys']);
+        unset($told['keys'][$id]);
+        file_put_contents($ring, json_encode($told));
+        touch($ring, 1_000_000_000);
+        $this->place(2, '/api/second-place/runs', RunState::Failed);
+        self::assertStringContainsString('keys of 1 backup', $this->trouble());
+        $there = glob($this->disk->path().'/keys/*')[0] ?? self::fail('It is there.');
+        self::assertStringContainsString($id, (string) file_get_contents($there));
+        file_put_contents($ring, $whole);
+        touch($ring, 1_000_000_001);
+        $this->place(3, '/api/second-place/runs');
+    }
+
+    public function testItIsNotCalledCompleteWhileSomebodyWorksWithPartOfIt(): void
+    {
+        [$n] = $this->placed();
+        $long = "UPDATE second_place SET complete_at = '2020-01-01 00:00:00'";
+        $this->entities()->getConnection()->executeStatement($long);
+        $before = $this->call('GET', '/api/second-place')['complete_at'];
+        touch(self::getContainer()->get(DataFolder::class)->path."/trays/$n/moves/1/conversion/new");
+        $move = $this->entities()->getRepository(Move::class)->findAll()[0] ?? self::fail('There is one.');
+        $lock = self::getContainer()->get(WorkLocks::class)->ofMove($move);
+        self::assertTrue($lock->acquire());
+        $this->place(2, '/api/second-place/runs');
+        self::assertSame($before, $this->call('GET', '/api/second-place')['complete_at']);
+        $lock->release();
+        $this->place(3, '/api/second-place/runs');
+        self::assertGreaterThan($before, $this->call('GET', '/api/second-place')['complete_at']);
     }
 
     public function testWhatIsBrokenThereIsFoundAndPutThereAnew(): void

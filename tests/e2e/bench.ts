@@ -139,6 +139,9 @@ export const cable = (page: Page, serial: string, megabytes: number) =>
 /** One act of the hands, without leaving the page. */
 export const act = (page: Page, serial: string, name: string, typed?: string) =>
   api(page, 'POST', `/api/standin/phones/${serial}/acts`, { act: name, ...(typed === undefined ? {} : { typed }) })
+/** Has the account of a tray backed up once more. */
+export const backUpAgain = (page: Page, tray: number): Promise<void> =>
+  api(page, 'POST', `/api/trays/${tray}/moves/1/runs`, { kind: 'backup' })
 /** The code that has come to a phone, as its owner reads it out. */
 export const codeOn = (page: Page, serial: string): Promise<string> =>
   page.evaluate(async (wanted) => {

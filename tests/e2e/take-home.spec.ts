@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import { existsSync, readdirSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
-import { expectAccessible, signIn, stick } from './bench'
+import { act, backUpAgain, expectAccessible, signIn, stick } from './bench'
 
 /** What customers take home to read: through the interface, onto a stick, and opened there as at home. */
 
@@ -92,4 +92,23 @@ test('photos alone go onto a stick that is pulled out in the middle', async ({ p
   const made = readdirSync(stick(GREY)).filter((name) => !before.includes(name))
   expect(made).toHaveLength(1)
   expect(readdirSync(`${stick(GREY)}/${made[0]}/files`)).toEqual(['photos'])
+})
+
+test('a later backup is held against the first', async ({ page }) => {
+  await signIn(page)
+  await act(page, 'BRG0114460', 'message_comes otterpost')
+  await backUpAgain(page, 42)
+  await page.keyboard.press('c')
+  await page.getByLabel('Look for').fill('42')
+  await expect(async () => {
+    await page.getByLabel('Look for').press('Enter')
+    await expect(page.getByRole('row')).toHaveCount(3, { timeout: 2_000 })
+  }).toPass()
+  await page.getByRole('row').nth(1).getByRole('link').first().click()
+  await page.getByRole('link', { name: 'Hold against an earlier one' }).click()
+  await page.getByRole('button', { name: 'Hold against this one' }).click()
+  await expect(page.getByRole('heading', { name: /^Between / })).toBeVisible()
+  await expect(page.getByText('1 came', { exact: true })).toBeVisible()
+  await expect(page.getByRole('img', { name: /by month: 0 went, 1 came/ }).first()).toBeVisible()
+  await expectAccessible(page, 'two backups against each other')
 })

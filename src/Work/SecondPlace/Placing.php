@@ -83,13 +83,23 @@ final readonly class Placing
     }
 
     /**
-     * The keyring as it is now; the one from before goes.
+     * The keyring as it is now; the one from before goes. But where that has the key of something that is kept, and the
+     * shop's own has not: then it was not destroyed, but lost here.
      *
      * @throws PlaceFailure
      */
     public function putKeys(Place $place): void
     {
-        (new PlacedKeyring($place))->put($this->keys->asItLies());
+        $ring = new PlacedKeyring($place);
+        $here = $this->keys->asItLies();
+        $lost = array_diff($ring->isThere() ? Keyring::idsIn($ring->get()) : [], Keyring::idsIn($here));
+        if ([] !== $lost) {
+            $dql = 'SELECT COUNT(b) FROM '.Backup::class.' b WHERE b.eraseAskedAt IS NULL AND b.id IN (:lost)';
+            $kept = (int) $this->entities->createQuery($dql)->setParameter('lost', array_values($lost))
+                ->getSingleScalarResult();
+            0 === $kept ?: throw PlaceFailure::hasKeys($place->label(), $kept);
+        }
+        $ring->put($here);
     }
 
     /** @return int backups that were broken here and are whole again */
@@ -171,9 +181,12 @@ final readonly class Placing
         return [count($names), $broken];
     }
 
+    /** Where nothing was left for the next time: what somebody works with, or what lies open still. */
     public function complete(): void
     {
-        $this->records->change(fn () => $this->ours->record()?->isComplete($this->clock->now()));
+        if (!$this->plan->isPressing() && [] === $this->plan->backups() && [] === $this->plan->trays()) {
+            $this->records->change(fn () => $this->ours->record()?->isComplete($this->clock->now()));
+        }
     }
 
     /** @return bool whether it was put there; not where it turns out to be broken here */

@@ -15,8 +15,8 @@ use Geschenk\App\SecondPlace\PlaceInUse;
 use Geschenk\Core\Progress;
 
 /**
- * Brings the second place up to what the shop keeps: what was erased goes there too, what is broken here is mended,
- * what is new or has changed is put there, the records and the keys last. A share of what lies there is read back.
+ * Brings the second place up to what the shop keeps: keys that were destroyed and what was erased go there too, what
+ * is broken here is mended, what is new or has changed is put there, then records and keys. A share is read back.
  */
 final readonly class PlacingKind implements KindOfShop
 {
@@ -52,8 +52,9 @@ final readonly class PlacingKind implements KindOfShop
     {
         $quiet = new YieldsToJobs($progress, $this->entities->getConnection(), $run->id);
         $place = $this->ours->begun();
-        $removed = $this->placing->removeGone($place, $progress, $quiet);
+        // Keys first: what is left there of what was erased opens nothing.
         $this->placing->putKeys($place);
+        $removed = $this->placing->removeGone($place, $progress, $quiet);
         $mended = $this->placing->mend($quiet);
         $placed = $this->placing->putWhatChanged($place, $progress, $quiet);
         $this->placing->putRecords($place, $quiet);
