@@ -11,6 +11,8 @@ use Geschenk\Core\Files\Durable\DiskFull;
 /** One file between here and the place. Whether it is what it should be is told by whoever opens it. */
 final class PlacedFile
 {
+    private const PIECE = 65_536;
+
     /**
      * @param string $path at the place
      * @param string $to   full path here
@@ -25,15 +27,8 @@ final class PlacedFile
         $target = Disk::open($to, 'w');
         try {
             // What breaks off is too short, which its seal shows.
-            while (!feof($from)) {
-                $piece = Disk::quietly(static fn () => fread($from, 65_536));
-                if (!is_string($piece)) {
-                    throw PlaceFailure::at($place->label(), 'read', $path);
-                }
+            while ('' !== ($piece = self::read($from, $place, $path))) {
                 Disk::write($target, $piece, $to);
-                if ('' === $piece && !feof($from) && stream_get_meta_data($from)['timed_out']) {
-                    throw PlaceFailure::at($place->label(), 'read', $path);
-                }
             }
             Disk::close($target, $to);
         } finally {
@@ -41,6 +36,20 @@ final class PlacedFile
             if (is_resource($target)) {
                 fclose($target);
             }
+        }
+    }
+
+    /**
+     * @param resource $from
+     *
+     * @throws PlaceFailure where nothing comes, and that is not its end
+     */
+    private static function read(mixed $from, Place $place, string $path): string
+    {
+        try {
+            return Disk::read($from, self::PIECE, $path);
+        } catch (DiskFailure $failure) {
+            throw PlaceFailure::at($place->label(), 'read', $path, $failure);
         }
     }
 

@@ -11,11 +11,15 @@ use League\Flysystem\FileAttributes;
 use League\Flysystem\FilesystemException;
 use League\Flysystem\FilesystemOperator;
 use League\Flysystem\StorageAttributes;
+use League\Flysystem\UnableToListContents;
 use League\Flysystem\UnableToReadFile;
 
 /** Whatever Flysystem has an adapter for. */
 final readonly class FlysystemPlace implements Place
 {
+    /** Files of one folder that are listed: whoever tells of more makes them up. */
+    private const MOST = 1_000_000;
+
     /** @param string|null $disk full path of its folder, where it is one on a disk of this computer */
     public function __construct(
         private FilesystemOperator $files,
@@ -41,7 +45,7 @@ final readonly class FlysystemPlace implements Place
             foreach ($this->files->listContents('') as $_) {
                 break;
             }
-        } catch (FilesystemException $failure) {
+        } catch (FilesystemException|\RuntimeException $failure) {
             throw PlaceFailure::gone($this->label, $failure);
         }
     }
@@ -106,9 +110,17 @@ final readonly class FlysystemPlace implements Place
     /** @return list<StorageAttributes> */
     private function listed(string $folder): array
     {
-        return $this->does(
-            'list', $folder, fn (): array => array_values($this->files->listContents($folder)->toArray()),
-        );
+        return $this->does('list', $folder, function () use ($folder): array {
+            $listed = [];
+            foreach ($this->files->listContents($folder) as $one) {
+                $listed[] = $one;
+                if (count($listed) > self::MOST) {
+                    throw UnableToListContents::atLocation($folder, false, new \LengthException('It does not end.'));
+                }
+            }
+
+            return $listed;
+        });
     }
 
     /**
@@ -125,8 +137,9 @@ final readonly class FlysystemPlace implements Place
         null === $this->disk ?: $this->ensureThere();
         try {
             return $work();
-        } catch (FilesystemException $failure) {
-            // That a file is missing and that nobody answers are told apart by whether anybody does.
+        } catch (FilesystemException|\RuntimeException $failure) {
+            // Not every adapter names each failure of the library that it uses. That a file is missing and that nobody
+            // answers are told apart by whether anybody does.
             $failure instanceof UnableToReadFile ? $this->ensureThere() : null;
             throw PlaceFailure::at($this->label, $act, $path, $failure);
         }

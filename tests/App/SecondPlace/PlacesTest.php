@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Tests\App\SecondPlace;
 
+use Geschenk\App\SecondPlace\FlysystemPlace;
 use Geschenk\App\SecondPlace\PlaceAddress;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Seal\DataKey;
@@ -13,6 +14,7 @@ use Geschenk\Core\SecondPlace\PlacedKeyring;
 use Geschenk\Core\SecondPlace\PlaceFailure;
 use Geschenk\Core\SecondPlace\PlaceMark;
 use Geschenk\Tests\Support\Scratch;
+use League\Flysystem\FilesystemOperator;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
@@ -140,6 +142,29 @@ final class PlacesTest extends TestCase
             self::assertStringNotContainsString('secret', (string) json_encode($failure->fields));
         }
         self::assertFalse($place->isOnDiskOf($this->path()));
+    }
+
+    public function testWhateverALibraryThrowsIsSaidToBeThePlace(): void
+    {
+        $files = self::createStub(FilesystemOperator::class);
+        foreach (['writeStream', 'readStream', 'listContents', 'delete', 'deleteDirectory'] as $act) {
+            $files->method($act)->willThrowException(new \RuntimeException('Connection closed by server'));
+        }
+        $place = new FlysystemPlace($files, 'far away');
+        $stream = fopen('php://memory', 'r') ?: self::fail('There is memory.');
+        foreach ([
+            static fn () => $place->ensureThere(), static fn () => $place->files('x'),
+            static fn () => $place->folders('x'), static fn () => $place->put('x', $stream),
+            static fn () => $place->open('x'), static fn () => $place->remove('x'),
+            static fn () => $place->removeFolder('x'),
+        ] as $ask) {
+            try {
+                $ask();
+                self::fail('It does nothing.');
+            } catch (PlaceFailure $failure) {
+                self::assertSame('far away', $failure->fields['place']);
+            }
+        }
     }
 
     #[TestWith(['relative/folder'])]
