@@ -13,6 +13,8 @@ final class FolderPlace implements Place
 {
     /** Bytes that still arrive; null for all. */
     public ?int $left = null;
+    /** Whether it tells of what is there the last first. */
+    public bool $isTurned = false;
     /** @var list<string> what was put there */
     public array $put = [];
     /** @var list<string> what was read from there */
@@ -93,6 +95,8 @@ final class FolderPlace implements Place
     {
         clearstatcache();
 
-        return glob($this->folder.'/'.$folder.'/*') ?: [];
+        $there = glob($this->folder.'/'.$folder.'/*') ?: [];
+
+        return $this->isTurned ? array_reverse($there) : $there;
     }
 }

@@ -6,9 +6,11 @@ namespace Geschenk\Tests\Core\SecondPlace;
 
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Seal\DataKey;
+use Geschenk\Core\Seal\SealedFile;
 use Geschenk\Core\SecondPlace\PlaceCopies;
 use Geschenk\Core\SecondPlace\PlaceFailure;
 use Geschenk\Tests\Support\FolderPlace;
+use Geschenk\Tests\Support\RecordedProgress;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -196,6 +198,68 @@ final class PlaceCopiesTest extends TestCase
             self::fail('It is not there.');
         } catch (PlaceFailure $without) {
             self::assertSame('place_without', $without->reason);
+        }
+    }
+
+    public function testItTellsHowFarItIs(): void
+    {
+        $told = new RecordedProgress();
+        $done = static fn (): array => array_slice($told->phases[''] ?? [], 2);
+        $bytes = array_sum(array_map(strlen(...), $this->content()));
+        $this->copies->put(self::NAME, $this->path('from'), $this->key, $told);
+        self::assertSame([5, $bytes], $done());
+        $this->copies->readBack(self::NAME, $this->key, $told);
+        self::assertSame([5, 2 * $bytes], $done());
+        $this->copies->bring(self::NAME, $this->key, $this->path('to'), $told);
+        self::assertSame([10, 3 * $bytes], $done());
+    }
+
+    /** @return iterable<string, array{list<array<string, mixed>>}> lines that whoever has the key could have made */
+    public static function strangeLists(): iterable
+    {
+        $end = ['end' => 1, 'files' => 1, 'bytes' => 0];
+        $empty = hash('sha256', '');
+        yield 'a path that leads outside' => [[['file' => '../outside', 'bytes' => 0, 'sha256' => $empty], $end]];
+        $disguised = ['file' => 'a/%2e%2e/%2e%2e/outside', 'bytes' => 0, 'sha256' => $empty];
+        yield 'one that does so in disguise' => [[$disguised, $end]];
+        yield 'no hash' => [[['file' => 'a', 'bytes' => 0], $end]];
+        yield 'no size' => [[['file' => 'a', 'sha256' => $empty], $end]];
+        yield 'a portion without a size' => [[['portion' => $empty], $end]];
+        yield 'bytes that no portion has' => [[['file' => 'a', 'bytes' => 4, 'sha256' => $empty], $end]];
+        yield 'no end' => [[['file' => 'a', 'bytes' => 0, 'sha256' => $empty]]];
+    }
+
+    /** @param list<array<string, mixed>> $lines */
+    #[DataProvider('strangeLists')]
+    public function testAListIsNotBelievedWhateverItSays(array $lines): void
+    {
+        $text = '';
+        foreach ($lines as $line) {
+            $text .= json_encode($line, \JSON_THROW_ON_ERROR)."\n";
+        }
+        Folder::make($this->path('place/copies/one'));
+        (new SealedFile($this->path('place/copies/one/list-0000000001'), $this->key, 'list of one'))->sealText($text);
+        try {
+            $this->brought();
+            self::fail('It is strange.');
+        } catch (PlaceFailure $failure) {
+            self::assertSame('place_altered', $failure->reason);
+        }
+        self::assertFileDoesNotExist($this->path('outside'));
+        self::assertFileDoesNotExist($this->path('to/a'));
+    }
+
+    public function testTheNewestListCountsInWhateverOrderAPlaceTellsOfThem(): void
+    {
+        $this->copies->put(self::NAME, $this->path('from'), $this->key);
+        $first = $this->path('place/copies/one/list-0000000001');
+        copy($first, $this->path('kept'));
+        file_put_contents($this->path('from/new'), 'came later');
+        $this->copies->put(self::NAME, $this->path('from'), $this->key);
+        copy($this->path('kept'), $first);
+        foreach ([false, true] as $isTurned) {
+            $this->place->isTurned = $isTurned;
+            self::assertContains('new', $this->copies->paths(self::NAME, $this->key));
         }
     }
 
