@@ -17,6 +17,7 @@ final readonly class Cupboard
     public const PAGE = 50;
     /** How long before its last day a backup is said to go soon. */
     private const SOON = '+7 days';
+    private const WHOLE_COPY = 'there.backup_id = b.id AND there.gone_at IS NULL AND there.is_whole';
     private const COLUMNS = [
         'c.name', 'c.contact', 'b.account', 'b.edition', 'b.serial', 'b.note',
         "b.serial IN (SELECT p.serial FROM phone p WHERE JSON_EXTRACT(p.seen, '$.model') %s)",
@@ -91,6 +92,8 @@ final readonly class Cupboard
     {
         $found = $this->entities->getConnection()->createQueryBuilder()->from('backup', 'b')
             ->join('b', 'tray', 't', 't.id = b.tray_id')->join('b', 'customer', 'c', 'c.id = b.customer_id')
+            // Where nobody asks for it SQLite leaves it out.
+            ->leftJoin('b', 'placed_copy', 'there', self::WHOLE_COPY)
             ->setParameter('soon', $this->soon()->format('Y-m-d H:i:s'));
         $others = [];
         foreach ((array) preg_split('/\s+/u', trim($words), -1, \PREG_SPLIT_NO_EMPTY) as $n => $word) {

@@ -21,15 +21,17 @@ enum Shown: string
 
     private const KEPT = "b.erase_asked_at IS NULL AND b.origin = 'account'";
 
-    /** Condition in SQL over a backup b and its tray t; :soon is the moment up to which a day is near. */
+    /**
+     * Condition in SQL over a backup b, its tray t and its whole copy at the second place, there. :soon is the moment
+     * up to which a day is near.
+     */
     public function condition(): string
     {
         return [
             'kept' => self::KEPT,
             'due' => self::KEPT.' AND t.closed_at IS NOT NULL AND COALESCE(b.keep_until, t.keep_until) <= :soon',
             'broken' => 'b.erase_asked_at IS NULL AND b.trouble IS NOT NULL',
-            'alone' => 'b.erase_asked_at IS NULL AND NOT EXISTS (SELECT 1 FROM placed_copy p '
-                .'WHERE p.backup_id = b.id AND p.gone_at IS NULL AND p.is_whole)',
+            'alone' => 'b.erase_asked_at IS NULL AND there.name IS NULL',
             'safety_copies' => "b.erase_asked_at IS NULL AND b.origin = 'safety_copy'",
             'erased' => "b.erase_asked_at IS NOT NULL AND b.origin = 'account'",
         ][$this->value];
