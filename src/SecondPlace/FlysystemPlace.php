@@ -115,7 +115,7 @@ final readonly class FlysystemPlace implements Place
             foreach ($this->files->listContents($folder) as $one) {
                 $listed[] = $one;
                 if (count($listed) > self::MOST) {
-                    throw UnableToListContents::atLocation($folder, false, new \LengthException('It does not end.'));
+                    throw UnableToListContents::atLocation($folder, false, new \LengthException());
                 }
             }
 
