@@ -30,13 +30,28 @@ class PlacedCopy
         /** that it has at the place: a backup's id, or another name */
         #[ORM\Id, ORM\Column(length: 40)] public readonly string $name,
         #[ORM\OneToOne, ORM\JoinColumn(nullable: true)] public readonly ?Backup $backup,
-        /** how what was copied lay; where it lies otherwise now, there is something to copy */
+        /** how what was copied lay; where it lies otherwise now, there is something to copy. Empty while it is begun */
         #[ORM\Column(length: 64)] private string $state,
         #[ORM\Column] private \DateTimeImmutable $placedAt,
         #[ORM\Column] private int $files,
         #[ORM\Column(type: 'bigint')] private int $bytes,
     ) {
         $this->readAt = $placedAt;
+    }
+
+    /** One of which something may lie there already, and which is none yet: it is known, so that it is erased. */
+    public static function begun(string $name, ?Backup $backup, \DateTimeImmutable $at): self
+    {
+        $copy = new self($name, $backup, '', $at, 0, 0);
+        $copy->isWhole = false;
+
+        return $copy;
+    }
+
+    /** Whether all of it was there once. */
+    public function wasPlaced(): bool
+    {
+        return '' !== $this->state;
     }
 
     public function isPlaced(string $state, \DateTimeImmutable $at, int $files, int $bytes): void

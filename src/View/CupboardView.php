@@ -50,6 +50,8 @@ final readonly class CupboardView
     public function whole(Backup $backup): array
     {
         $copy = $this->entities->find(PlacedCopy::class, $backup->id);
+        // One that is only begun is none yet.
+        $copy = true === $copy?->wasPlaced() ? $copy : null;
         $history = $this->history($backup, $copy);
         $own = array_values(array_filter(
             $this->bringings($backup), static fn (Bringing $one): bool => $one->move->tray === $backup->tray,

@@ -73,7 +73,7 @@ final readonly class SecondPlaceView
         $backups = $this->entities->getConnection()->fetchAssociative($sql);
         $sql = <<<'SQL'
             SELECT
-                COUNT(*) FILTER (WHERE NOT is_whole) AS not_whole,
+                COUNT(*) FILTER (WHERE NOT is_whole AND state <> '') AS not_whole,
                 COALESCE(SUM(bytes), 0) AS bytes,
                 MIN(read_at) AS read_since
             FROM placed_copy

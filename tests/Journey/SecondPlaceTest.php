@@ -198,6 +198,22 @@ final class SecondPlaceTest extends ApiTestCase
         self::assertSame(0, $this->call('GET', '/api/second-place')['not_whole']);
     }
 
+    public function testWhatWasOnlyBegunThereIsErasedToo(): void
+    {
+        [$n, $id] = $this->placed();
+        $this->handOver($n);
+        // As one that was killed in its first copy has left it.
+        $begun = "UPDATE placed_copy SET state = '', is_whole = 0, files = 0 WHERE name IN ('$id', 'tray-$n')";
+        $this->entities()->getConnection()->executeStatement($begun);
+        self::assertNull($this->call('GET', "/api/cupboard/$id")['copy']);
+        self::assertSame(0, $this->call('GET', '/api/second-place')['not_whole']);
+        $this->call('POST', "/api/trays/$n/erase", ['number' => "$n"], 202);
+        self::getContainer()->get(Erasing::class)->do($n);
+        $this->place(2, '/api/second-place/runs');
+        self::assertSame([], $this->of($id, $this->there()));
+        self::assertSame([], $this->of("tray-$n", $this->there()));
+    }
+
     public function testItMakesRoomForWhoeverWaitsAtTheBench(): void
     {
         $this->disk->make();

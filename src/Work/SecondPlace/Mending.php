@@ -33,7 +33,7 @@ final readonly class Mending
     {
         $copy = $this->entities->find(PlacedCopy::class, $id);
 
-        return null !== $copy && null === $copy->goneAt();
+        return true === $copy?->wasPlaced() && null === $copy->goneAt();
     }
 
     /**

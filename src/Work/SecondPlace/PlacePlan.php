@@ -33,9 +33,9 @@ final readonly class PlacePlan
     public function isPressing(): bool
     {
         $missing = 'SELECT COUNT(b) FROM '.Backup::class.' b LEFT JOIN '.PlacedCopy::class.' c WITH c.backup = b '
-            .'WHERE b.eraseAskedAt IS NULL AND b.trouble IS NULL AND c.name IS NULL';
+            .'WHERE b.eraseAskedAt IS NULL AND b.trouble IS NULL AND (c.name IS NULL OR c.state = :begun)';
 
-        return 0 !== (int) $this->entities->createQuery($missing)->getSingleScalarResult()
+        return 0 !== (int) $this->entities->createQuery($missing)->setParameter('begun', '')->getSingleScalarResult()
             || [] !== $this->gone() || [] !== $this->broken();
     }
 
@@ -129,7 +129,7 @@ final readonly class PlacePlan
         $before = $this->clock->now()->modify(sprintf('-%d days', self::READ_WITHIN_DAYS - 1));
         /** @var list<string> $names */
         $names = $this->entities->createQuery(
-            'SELECT c.name FROM '.PlacedCopy::class.' c WHERE c.goneAt IS NULL AND c.readAt < :before '
+            'SELECT c.name FROM '.PlacedCopy::class.' c WHERE c.goneAt IS NULL AND c.readAt < :before AND c.files > 0 '
             .'ORDER BY c.readAt, c.name',
         )->setParameter('before', $before)->setMaxResults((int) ceil(2 * $count / self::READ_WITHIN_DAYS) + 1)
             ->getSingleColumnResult();

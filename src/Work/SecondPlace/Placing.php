@@ -244,15 +244,17 @@ final readonly class Placing
     /** @throws PlaceFailure */
     private function put(Place $place, ToPlace $of, Progress $progress): void
     {
+        // It is known before the first of it is there: whoever is killed meanwhile leaves nothing that is never erased.
+        $this->records->change(function () use ($of): void {
+            if (null === $this->entities->find(PlacedCopy::class, $of->name)) {
+                $this->entities->persist(PlacedCopy::begun($of->name, $of->backup, $this->clock->now()));
+            }
+        });
         $placed = (new PlaceCopies($place))->put($of->name, $of->folder, $this->ours->key($of->name), $progress);
         $this->records->change(function () use ($of, $placed): void {
-            $copy = $this->entities->find(PlacedCopy::class, $of->name);
-            $at = $this->clock->now();
-            null === $copy
-                ? $this->entities->persist(new PlacedCopy(
-                    $of->name, $of->backup, $of->state, $at, $placed->files, $placed->bytes,
-                ))
-                : $copy->isPlaced($of->state, $at, $placed->files, $placed->bytes);
+            $this->entities->find(PlacedCopy::class, $of->name)?->isPlaced(
+                $of->state, $this->clock->now(), $placed->files, $placed->bytes,
+            );
         });
     }
 
