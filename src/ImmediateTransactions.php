@@ -27,7 +27,6 @@ final class ImmediateTransactions implements Middleware
                 $connection->exec('PRAGMA busy_timeout = 15000');
                 $connection->exec('PRAGMA journal_mode = WAL');
                 $connection->exec('PRAGMA synchronous = FULL');
-                $connection->exec('PRAGMA foreign_keys = ON');
                 // What is taken out of the records is written over, and stays in no free page.
                 $connection->exec('PRAGMA secure_delete = ON');
 

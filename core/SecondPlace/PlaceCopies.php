@@ -45,12 +45,20 @@ final readonly class PlaceCopies
      * Puts a folder there as it lies, or what of it is not there yet. What was there under its name before goes once
      * this is whole and was read back.
      *
+     * @param \Closure(): bool|null $isStill whether the folder lies as it lay before; asked when all of it was read. Where it
+     *                                  does not, what was there stays, and whoever comes next goes on with this
+     *
      * @throws PlaceFailure
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public function put(string $name, string $folder, DataKey $key, Progress $progress = new NoProgress()): Placed
-    {
+    public function put(
+        string $name,
+        string $folder,
+        DataKey $key,
+        Progress $progress = new NoProgress(),
+        ?\Closure $isStill = null,
+    ): Placed {
         $there = $this->place->files(self::folder($name));
         $portions = $this->portions($name, $key);
         // Those of a list that stands were read back when it was put there.
@@ -100,9 +108,12 @@ final readonly class PlaceCopies
         '' === $portion ?: $flush();
         self::line($list, ['end' => 1, 'files' => $files, 'bytes' => $bytes]);
         Disk::close($list, $scratch->path.'/lines');
-        $this->putList($name, $key, $scratch, $there, $stays);
+        $isSame = null === $isStill || $isStill();
+        if ($isSame) {
+            $this->putList($name, $key, $scratch, $there, $stays);
+        }
 
-        return new Placed($files, $bytes, $new);
+        return new Placed($files, $bytes, $new, $isSame);
     }
 
     /**

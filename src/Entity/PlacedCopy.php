@@ -26,10 +26,14 @@ class PlacedCopy
     #[ORM\Column(nullable: true)]
     private ?\DateTimeImmutable $goneAt = null;
 
+    /** Since when nobody needs what it is of, and that has no record any more: it goes, and this with it. */
+    #[ORM\Column(nullable: true)]
+    private ?\DateTimeImmutable $droppedAt = null;
+
     public function __construct(
         /** that it has at the place: a backup's id, or another name */
         #[ORM\Id, ORM\Column(length: 40)] public readonly string $name,
-        #[ORM\OneToOne, ORM\JoinColumn(nullable: true)] public readonly ?Backup $backup,
+        #[ORM\OneToOne, ORM\JoinColumn(nullable: true)] private ?Backup $backup,
         /** how what was copied lay; where it lies otherwise now, there is something to copy. Empty while it is begun */
         #[ORM\Column(length: 64)] private string $state,
         #[ORM\Column] private \DateTimeImmutable $placedAt,
@@ -46,6 +50,19 @@ class PlacedCopy
         $copy->isWhole = false;
 
         return $copy;
+    }
+
+    /** @return Backup|null null of what is no backup, or of one that was dropped */
+    public function backup(): ?Backup
+    {
+        return $this->backup;
+    }
+
+    /** What it is of is dropped, record and all. */
+    public function isDropped(\DateTimeImmutable $at): void
+    {
+        $this->backup = null;
+        $this->droppedAt ??= $at;
     }
 
     /** Whether all of it was there once. */

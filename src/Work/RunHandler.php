@@ -6,6 +6,7 @@ namespace Geschenk\App\Work;
 
 use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\ORM\EntityManagerInterface;
+use Doctrine\Persistence\ManagerRegistry;
 use Geschenk\App\Bench\Phones;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
@@ -60,6 +61,7 @@ final class RunHandler
         private readonly Paces $paces,
         private readonly Kinds $kinds,
         private readonly NewRuns $newRuns,
+        private readonly ManagerRegistry $managers,
     ) {
     }
 
@@ -174,16 +176,10 @@ final class RunHandler
 
                 return;
             }
-            if (!$this->entities->contains($run)) {
-                // A change that was refused has made the manager forget all it knew.
-                $run = $this->entities->find(Run::class, $run->id) ?? throw $error;
-            }
+            $run = $this->stillKnown($run) ?? throw $error;
             $failure = $error instanceof Failure ? $error : $this->unexpected($run, $error);
             $fields = null === $failure ? [] : $this->fields($run, $failure);
             $run->fail($failure->reason ?? 'unexpected', $fields, $this->clock->now());
-        }
-        if (!$this->entities->isOpen()) {
-            return;
         }
         try {
             // What follows is stored with what it follows: a worker that is killed here has done neither.
@@ -211,6 +207,7 @@ final class RunHandler
         try {
             $undone = $kind->undo($run);
         } catch (\RuntimeException $error) {
+            $run = $this->stillKnown($run) ?? throw $error;
             $failure = $error instanceof Failure ? $error : $this->unexpected($run, $error);
             $fields = null === $failure ? [] : $this->fields($run, $failure);
             $run->fail($failure->reason ?? 'unexpected', $fields, $this->clock->now());
@@ -305,6 +302,17 @@ final class RunHandler
                 sleep(1);
             }
         }
+    }
+
+    /**
+     * A change that was refused has made the manager forget all it knew; one that the database refused has ended it.
+     * Without another, that would be noted nowhere, and the run begun anew for ever.
+     */
+    private function stillKnown(Run $run): ?Run
+    {
+        $this->entities->isOpen() ?: $this->managers->resetManager();
+
+        return $this->entities->contains($run) ? $run : $this->entities->find(Run::class, $run->id);
     }
 
     /** What nobody foresaw: for the log, and said as such. */

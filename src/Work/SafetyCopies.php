@@ -10,6 +10,7 @@ use Geschenk\App\Contacts\KeptBook;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Origin;
+use Geschenk\App\Entity\PlacedCopy;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Records;
 use Geschenk\Core\Archive\TagFiles;
@@ -162,6 +163,9 @@ final readonly class SafetyCopies
                     }
                 }
             }
+            // What lies of it elsewhere stays known until it is gone from there.
+            $this->entities->find(PlacedCopy::class, $id)?->isDropped($this->clock->now());
+            $this->entities->flush();
             $this->entities->remove($copy);
 
             return false;

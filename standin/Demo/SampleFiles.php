@@ -202,13 +202,14 @@ final class SampleFiles
     {
         $seconds = $this->chance->getInt(2, 7);
         $pitch = $this->chance->getInt(110, 330);
-        $samples = '';
-        for ($i = 0, $count = 8000 * $seconds; $i < $count; ++$i) {
+        // Pitch and swell are whole times a second: each second sounds like the first.
+        $second = '';
+        for ($i = 0; $i < 8000; ++$i) {
             $swell = 0.5 + 0.5 * sin(2 * M_PI * $i / 4000);
-            $samples .= chr((int) (128 + 70 * $swell * sin(2 * M_PI * $pitch * $i / 8000)));
+            $second .= chr((int) (128 + 70 * $swell * sin(2 * M_PI * $pitch * $i / 8000)));
         }
 
-        return ['samples' => $samples, 'ms' => $seconds * 1000];
+        return ['samples' => str_repeat($second, $seconds), 'ms' => $seconds * 1000];
     }
 
     /** @param list<string> $lines */

@@ -8,19 +8,23 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Move;
+use Geschenk\App\Entity\Origin;
 use Geschenk\App\Entity\PlacedCopy;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\SecondPlace\BenchFirst;
+use Geschenk\App\Work\SecondPlace\PlacePlan;
 use Geschenk\App\Work\SecondPlace\PlaceWatch;
 use Geschenk\App\Work\SecondPlace\PlacingKind;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Seal\Keyring;
+use Geschenk\Standin\Phone\IncomingMessage;
 use Geschenk\Standin\Place\SecondDisk;
 use Geschenk\Tests\App\ApiTestCase;
+use Geschenk\Tests\Support\Phones;
 
 /** What the shop keeps lies at a second place too: it mends what breaks here, and what is erased here goes there. */
 final class SecondPlaceTest extends ApiTestCase
@@ -212,6 +216,37 @@ final class SecondPlaceTest extends ApiTestCase
         $this->place(2, '/api/second-place/runs');
         self::assertSame([], $this->of($id, $this->there()));
         self::assertSame([], $this->of("tray-$n", $this->there()));
+    }
+
+    public function testASafetyCopyThatNobodyNeedsAnyMoreGoesThereToo(): void
+    {
+        $this->disk->make();
+        $this->signIn();
+        $this->layPhones();
+        $this->receiving = Phones::giving(
+            self::getContainer()->get(DataFolder::class)->phones(), ['serial' => Phones::RECEIVING, 'model' => 'New'],
+            false, 30,
+        );
+        $n = $this->openTray(laid: true);
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $this->call('PUT', "/api/trays/$n/moves/1/scope", ['merges' => true]);
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $taken = $this->entities()->getRepository(Backup::class)->findBy(['origin' => Origin::SafetyCopy]);
+        self::assertCount(1, $taken);
+        $this->round();
+        self::assertNotSame([], $this->of($taken[0]->id, $this->there()));
+        // What has come in meanwhile is copied anew: the one from before is of no use.
+        IncomingMessage::comes($this->receiving, 'otterpost');
+        $this->look();
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        self::assertSame('restore', $this->move($n)['stage']);
+        self::assertTrue(self::getContainer()->get(PlacePlan::class)->isPressing());
+        $this->round();
+        self::assertSame([], $this->of($taken[0]->id, $this->there()));
+        self::assertNull($this->copy($taken[0]->id));
+        self::assertSame([2, 2], [
+            $this->call('GET', '/api/second-place')['kept'], $this->call('GET', '/api/second-place')['there'],
+        ]);
     }
 
     public function testItMakesRoomForWhoeverWaitsAtTheBench(): void

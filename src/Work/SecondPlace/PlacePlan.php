@@ -39,12 +39,12 @@ final readonly class PlacePlan
             || [] !== $this->gone() || [] !== $this->broken();
     }
 
-    /** @return list<string> names of copies whose original was erased: they go, and nothing else does */
+    /** @return list<string> names of copies whose original was erased or dropped: they go, and nothing else does */
     public function gone(): array
     {
         $names = $this->names(
-            'SELECT c.name FROM '.PlacedCopy::class.' c JOIN c.backup b '
-            .'WHERE c.goneAt IS NULL AND b.erasedAt IS NOT NULL ORDER BY c.name',
+            'SELECT c.name FROM '.PlacedCopy::class.' c LEFT JOIN c.backup b '
+            .'WHERE c.droppedAt IS NOT NULL OR (c.goneAt IS NULL AND b.erasedAt IS NOT NULL) ORDER BY c.name',
         );
         $erased = 'SELECT t.number FROM '.Tray::class.' t WHERE t.erasedAt IS NOT NULL';
         /** @var list<int> $numbers */
@@ -115,7 +115,8 @@ final readonly class PlacePlan
         $told = '';
         clearstatcache();
         foreach (is_dir($folder) ? Folder::files($folder) : [] as $path) {
-            $told .= $path.' '.filesize($folder.'/'.$path).' '.filemtime($folder.'/'.$path)."\n";
+            // Whoever works there removes some of it meanwhile.
+            $told .= $path.' '.@filesize($folder.'/'.$path).' '.@filemtime($folder.'/'.$path)."\n";
         }
 
         return '' === $told ? null : hash('sha256', $told);

@@ -17,6 +17,7 @@ use Geschenk\App\Work\Verification\ReadBack;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Archive\SealedVault;
 use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Progress;
@@ -66,14 +67,15 @@ final readonly class Placing
             (new PlaceCopies($place))->remove($name);
             $this->records->change(function () use ($name): void {
                 $copy = $this->entities->find(PlacedCopy::class, $name);
-                if (null === $copy?->backup) {
+                $backup = $copy?->backup();
+                if (null === $copy || null === $backup) {
                     null === $copy ?: $this->entities->remove($copy);
 
                     return;
                 }
                 $copy->isGone($this->clock->now());
-                $this->log->noteWithFlush('bench', 'place_erased', $copy->backup->tray->number, [
-                    'edition' => $copy->backup->edition,
+                $this->log->noteWithFlush('bench', 'place_erased', $backup->tray->number, [
+                    'edition' => $backup->edition,
                 ]);
             });
             $quiet->advance(1);
@@ -154,7 +156,9 @@ final readonly class Placing
         $kind = $this->data->path.'/'.self::KIND;
         Disk::put($folder.'/'.self::KIND, is_file($kind) ? Disk::contents($kind) : "shop\n");
         $state = Disk::sha256($folder.'/'.basename($this->data->records()));
-        $this->put($place, new ToPlace(OurPlace::RECORDS, $folder, $state), new StopsAlone($quiet));
+        $this->put(
+            $place, new ToPlace(OurPlace::RECORDS, $folder, $state, static fn (): bool => true), new StopsAlone($quiet),
+        );
     }
 
     /**
@@ -195,42 +199,49 @@ final readonly class Placing
         // What is not whole here is no copy of anything.
         $this->readBack->do($id, new StopsAlone($quiet), false);
         $backup = $this->entities->find(Backup::class, $id);
-        if (null === $backup || null !== $backup->trouble() || $this->isGoing(Backup::class, 'id', $id)) {
+        if (null === $backup || null !== $backup->trouble()) {
             return false;
         }
-        $this->put($place, new ToPlace(
-            $id, $this->vault->folderOf($id), $this->vault->stateOf($id), $backup,
-        ), $quiet);
 
-        return true;
+        return $this->put($place, new ToPlace(
+            $id, $this->vault->folderOf($id), $this->vault->stateOf($id),
+            fn (): bool => !$this->isGoing(Backup::class, 'id', $id), $backup,
+        ), $quiet);
     }
 
-    /** @return bool whether it was put there; not while somebody works at it */
+    /**
+     * Whoever wants to work at it meanwhile need not wait: it is read without a lock, and is no copy where it has
+     * changed by the end.
+     *
+     * @return bool whether it was put there; not while somebody works at it
+     */
     private function putTray(Place $place, int $number, Progress $quiet): bool
+    {
+        $state = $this->plan->stateOfTray($number);
+        $isStill = fn (): bool => $this->plan->stateOfTray($number) === $state
+            && !$this->isWorkedAt($number) && !$this->isGoing(Tray::class, 'number', $number);
+
+        return null !== $state && $this->put($place, new ToPlace(
+            OurPlace::ofTray($number), $this->plan->trayFolder($number), $state, $isStill,
+        ), $quiet);
+    }
+
+    private function isWorkedAt(int $number): bool
     {
         $tray = $this->entities->getRepository(Tray::class)->findOneBy(['number' => $number]);
         $locks = null === $tray ? [] : [
             $this->locks->ofErasing($number), ...array_map($this->locks->ofMove(...), $tray->allMoves()),
         ];
-        if (null === $tray || !WorkLocks::acquireAll($locks)) {
-            return false;
-        }
-        try {
-            $state = $this->plan->stateOfTray($number);
-            if (null === $state || $this->isGoing(Tray::class, 'number', $number)) {
-                return false;
-            }
-            $of = new ToPlace(OurPlace::ofTray($number), $this->plan->trayFolder($number), $state);
-            $this->put($place, $of, $quiet);
-
+        if ([] === $locks || !WorkLocks::acquireAll($locks)) {
             return true;
-        } finally {
-            WorkLocks::release($locks);
         }
+        WorkLocks::release($locks);
+
+        return false;
     }
 
     /**
-     * Whether somebody has it erased, as it stands in the records now.
+     * Whether somebody has it erased or dropped, as it stands in the records now.
      *
      * @param class-string $entity
      */
@@ -241,21 +252,47 @@ final readonly class Placing
         return 0 === (int) $this->entities->createQuery($dql)->setParameter('value', $value)->getSingleScalarResult();
     }
 
-    /** @throws PlaceFailure */
-    private function put(Place $place, ToPlace $of, Progress $progress): void
+    /**
+     * @return bool whether it is there; not where it has changed meanwhile
+     *
+     * @throws PlaceFailure
+     */
+    private function put(Place $place, ToPlace $of, Progress $progress): bool
     {
+        if (!$of->isStill()) {
+            return false;
+        }
         // It is known before the first of it is there: whoever is killed meanwhile leaves nothing that is never erased.
-        $this->records->change(function () use ($of): void {
+        $isKnown = $this->records->change(function () use ($of): bool {
+            if (null !== $of->backup && $this->isGoing(Backup::class, 'id', $of->backup->id)) {
+                return false;
+            }
             if (null === $this->entities->find(PlacedCopy::class, $of->name)) {
                 $this->entities->persist(PlacedCopy::begun($of->name, $of->backup, $this->clock->now()));
             }
+
+            return true;
         });
-        $placed = (new PlaceCopies($place))->put($of->name, $of->folder, $this->ours->key($of->name), $progress);
+        try {
+            $placed = !$isKnown ? null : (new PlaceCopies($place))->put(
+                $of->name, $of->folder, $this->ours->key($of->name), $progress, $of->isStill(...),
+            );
+        } catch (DiskFailure $failure) {
+            // Whoever works with it, or drops it, takes files away while they are read.
+            !$of->isStill() ?: throw $failure;
+
+            return false;
+        }
+        if (true !== $placed?->isThere) {
+            return false;
+        }
         $this->records->change(function () use ($of, $placed): void {
             $this->entities->find(PlacedCopy::class, $of->name)?->isPlaced(
                 $of->state, $this->clock->now(), $placed->files, $placed->bytes,
             );
         });
+
+        return true;
     }
 
     private function isWhole(Place $place, string $name, Progress $progress): bool

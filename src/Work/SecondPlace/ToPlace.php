@@ -10,14 +10,22 @@ use Geschenk\App\Entity\Backup;
 final readonly class ToPlace
 {
     /**
-     * @param string $name  that the copy has
-     * @param string $state how it lies now
+     * @param string           $name    that the copy has
+     * @param string           $state   how it lies now
+     * @param \Closure(): bool $isStill whether it lies so still, and is to be kept still
      */
     public function __construct(
         public string $name,
         public string $folder,
         public string $state,
+        private \Closure $isStill,
         public ?Backup $backup = null,
     ) {
+    }
+
+    /** @phpstan-impure */
+    public function isStill(): bool
+    {
+        return ($this->isStill)();
     }
 }

@@ -6,7 +6,9 @@ namespace Geschenk\Tests\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Bench\Phones as SeenPhones;
+use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunState;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\Tray\Time\Paces;
 use Geschenk\App\View\ProgressView;
@@ -23,6 +25,7 @@ final class KindTest extends ApiTestCase
     {
         parent::setUp();
         CountingKind::$counted = CountingKind::$said = [];
+        CountingKind::$meanwhile = null;
     }
 
     public function testItIsFoundAskedForAndDoneAtItsStageOnItsPhone(): void
@@ -52,6 +55,25 @@ final class KindTest extends ApiTestCase
         $this->work();
         self::assertSame([4, 5], CountingKind::$said[$run->id]);
         self::assertTrue($this->newest()->state()->isOver());
+    }
+
+    public function testOneWhoseChangeTheDatabaseRefusesHasFailedAndIsNotBegunForEver(): void
+    {
+        $n = $this->begun();
+        // It throws away what others tell of, which ends the manager of the records too.
+        CountingKind::$meanwhile = function (): void {
+            $backup = $this->entities()->getRepository(Backup::class)->findAll()[0] ?? self::fail();
+            $this->entities()->remove($backup);
+            $this->entities()->flush();
+        };
+        $this->work(1);
+        self::assertSame([RunState::Failed, 'unexpected'], [$this->newest()->state(), $this->newest()->trouble()]);
+        self::assertSame([], $this->handedOut());
+        // The same worker goes on with the next.
+        CountingKind::$meanwhile = null;
+        $this->call('POST', "/api/trays/$n".self::RUNS."/{$this->newest()->id}/go-on", null, 202);
+        $this->work();
+        self::assertSame(RunState::Done, $this->newest()->state());
     }
 
     public function testOneThatIsCancelledIsUndoneByItself(): void

@@ -120,6 +120,24 @@ final class PlaceCopiesTest extends TestCase
         self::assertCount(5, $this->place->all(), 'Nothing is left of the one before.');
     }
 
+    public function testWhatHasChangedWhileItWasReadIsNoCopy(): void
+    {
+        $this->copies->put(self::NAME, $this->path('from'), $this->key);
+        $before = $this->place->all();
+        file_put_contents($this->path('from/large'), 'another', \FILE_APPEND);
+        $isStill = static fn (): bool => false;
+        self::assertFalse($this->copies->put(
+            self::NAME, $this->path('from'), $this->key, isStill: $isStill,
+        )->isThere);
+        self::assertSame([], array_diff($before, $this->place->all()), 'The one before is there still.');
+        // Whoever comes next puts nothing twice, and leaves nothing behind.
+        $next = $this->copies->put(self::NAME, $this->path('from'), $this->key, isStill: static fn (): bool => true);
+        self::assertSame([true, 0], [$next->isThere, $next->new]);
+        self::assertCount(count($before), $this->place->all());
+        $this->brought();
+        self::assertFileEquals($this->path('from/large'), $this->path('to/large'));
+    }
+
     /** @return iterable<string, array{\Closure(string): mixed}> */
     public static function harms(): iterable
     {

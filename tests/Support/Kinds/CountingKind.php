@@ -24,6 +24,9 @@ final class CountingKind extends PhoneKind
     /** @var array<string, list<int>> what was said by the run's present worker */
     public static array $said = [];
 
+    /** What happens while it counts. */
+    public static ?\Closure $meanwhile = null;
+
     public static function name(): string
     {
         return 'counting';
@@ -53,6 +56,7 @@ final class CountingKind extends PhoneKind
     {
         $progress->phase('reading', self::TO);
         for ($n = (self::$counted[$run->id] ?? 0) + 1; $n <= self::TO; ++$n) {
+            null === self::$meanwhile ?: (self::$meanwhile)();
             self::$said[$run->id][] = $n;
             self::$counted[$run->id] = $n;
             $progress->advance(1);
