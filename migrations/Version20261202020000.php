@@ -7,7 +7,7 @@ namespace Geschenk\Migrations;
 use Doctrine\DBAL\Schema\Schema;
 use Doctrine\Migrations\AbstractMigration;
 
-/** A copy at the second place is known for as long as it lies there, also where what it is of has no record any more. */
+/** A copy at the second place is known for as long as it lies there, also where what it is of has no record left. */
 final class Version20261202020000 extends AbstractMigration
 {
     public function up(Schema $schema): void

@@ -22,6 +22,7 @@ export const router = createRouter({
     { path: '/cupboard/:backup/copies', name: 'copies', component: () => import('./views/CopiesView.vue') },
     { path: '/cupboard/:backup/against', name: 'against', component: () => import('./views/AgainstView.vue') },
     { path: '/second-place', name: 'second-place', component: () => import('./views/SecondPlaceView.vue') },
+    { path: '/figures', name: 'figures', component: () => import('./views/FiguresView.vue') },
     { path: '/customers/:customer(\\d+)', name: 'customer', component: () => import('./views/CustomerView.vue') },
     { path: '/stand-in', name: 'stand-in', component: () => import('./views/StandinView.vue') },
     { path: '/users', name: 'users', component: () => import('./views/UsersView.vue') },

@@ -45,8 +45,8 @@ final readonly class PlaceCopies
      * Puts a folder there as it lies, or what of it is not there yet. What was there under its name before goes once
      * this is whole and was read back.
      *
-     * @param \Closure(): bool|null $isStill whether the folder lies as it lay before; asked when all of it was read. Where it
-     *                                  does not, what was there stays, and whoever comes next goes on with this
+     * @param \Closure(): bool|null $isStill whether the folder lies as it lay before, asked when all was read; where it
+     *                                       does not, what was there stays, and the next goes on with this
      *
      * @throws PlaceFailure
      * @throws DiskFull

@@ -77,6 +77,10 @@ class Run
     #[ORM\Column(type: 'json', nullable: true)]
     private ?array $offer = null;
 
+    /** Milliseconds that workers have been at it, those aside that were killed. */
+    #[ORM\Column(type: 'bigint', options: ['default' => 0])]
+    private int $workedMs = 0;
+
     #[ORM\Column(length: 40)]
     public string $phase = '';
     #[ORM\Column]
@@ -383,6 +387,18 @@ class Run
         $this->lockedKey = null;
         $this->hinder(null);
         $this->finishedAt = $at;
+    }
+
+    /** @param int $milliseconds by the machine's own time */
+    public function wasWorkedOn(int $milliseconds): void
+    {
+        $this->workedMs += $milliseconds;
+    }
+
+    /** @return int milliseconds that workers have been at it, those aside that were killed */
+    public function workedMs(): int
+    {
+        return $this->workedMs;
     }
 
     public function finishedAt(): ?\DateTimeImmutable

@@ -21,6 +21,10 @@ class TrayPhone
     #[ORM\Column]
     private bool $replaced = false;
 
+    /** What it is called by its maker, as it was seen when its tray was ended; empty while nobody has seen that. */
+    #[ORM\Column(length: 120, options: ['default' => ''])]
+    private string $model = '';
+
     public function __construct(
         #[ORM\ManyToOne(inversedBy: 'phones'), ORM\JoinColumn(nullable: false)] public readonly Tray $tray,
         #[ORM\Column(length: 40)] public readonly string $serial,
@@ -59,6 +63,16 @@ class TrayPhone
     public function isReplaced(): bool
     {
         return $this->replaced;
+    }
+
+    public function wasSeenAs(string $maker, string $model): void
+    {
+        $this->model = mb_substr($maker.' '.$model, 0, 120);
+    }
+
+    public function model(): string
+    {
+        return $this->model;
     }
 
     public function hold(): void

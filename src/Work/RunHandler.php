@@ -49,6 +49,8 @@ final class RunHandler
     /** The run that is worked on. */
     private ?string $current = null;
     private ?string $lastWords = null;
+    /** Nanoseconds of the machine's own time when work on it was begun. */
+    private ?int $since = null;
 
     public function __construct(
         private readonly EntityManagerInterface $entities,
@@ -62,6 +64,7 @@ final class RunHandler
         private readonly Kinds $kinds,
         private readonly NewRuns $newRuns,
         private readonly ManagerRegistry $managers,
+        private readonly Setbacks $setbacks,
     ) {
     }
 
@@ -86,7 +89,7 @@ final class RunHandler
             $this->current = $run->id;
             $this->work($run, $this->kinds->of($run->kind));
         } finally {
-            $this->current = self::$atWork = null;
+            $this->current = self::$atWork = $this->since = null;
             WorkLocks::release($locks);
         }
     }
@@ -136,7 +139,7 @@ final class RunHandler
             $this->logger->error('A run has ended its worker again and again.', [
                 'run' => $run->id, 'at' => $run->diedAt(),
             ]);
-            $run->fail('ended_its_worker', ['count' => self::ATTEMPTS], $this->clock->now());
+            $this->fails($run, 'ended_its_worker', ['count' => self::ATTEMPTS]);
             $this->entities->flush();
 
             return;
@@ -150,21 +153,33 @@ final class RunHandler
                 return;
             }
             $run = $begun;
+            $this->since = hrtime(true);
             $progress = new RunProgress($this->entities->getConnection(), $run->id, $this->clock);
             $kind->do($run, $progress);
+            $run->wasWorkedOn($this->worked());
             $run->finish($this->clock->now());
             $this->paces->learn($run, $progress->spent());
         } catch (Hindrance $hindrance) {
             // The foreman hands it out again and again, until that is put right.
             $fields = $this->fields($run, $hindrance);
             $other = $hindrance instanceof PhoneUnplugged ? $this->benchPhones->lookAlike($hindrance->serial()) : null;
-            $this->change($run, static fn (Run $run) => null === $other
-                ? $run->wait($hindrance->reason, $fields)
-                : $run->wait('other_phone', ['other' => $other] + $fields));
+            $this->change($run, function (Run $run) use ($hindrance, $other, $fields): void {
+                $run->wasWorkedOn($this->worked());
+                $before = RunState::Waiting === $run->state() ? $run->trouble() : null;
+                null === $other
+                    ? $run->wait($hindrance->reason, $fields)
+                    : $run->wait('other_phone', ['other' => $other] + $fields);
+                if ($hindrance->isSetback() && $run->trouble() !== $before && RunState::Waiting === $run->state()) {
+                    $this->setbacks->note($run, false);
+                }
+            });
 
             return;
         } catch (RunStopped) {
-            $stopped = $this->change($run, static fn (Run $run) => $run->heed());
+            $stopped = $this->change($run, function (Run $run): void {
+                $run->wasWorkedOn($this->worked());
+                $run->heed();
+            });
             if (RunState::Cancelling === $stopped?->state()) {
                 $this->undo($stopped, $kind);
             }
@@ -179,7 +194,7 @@ final class RunHandler
             $run = $this->stillKnown($run) ?? throw $error;
             $failure = $error instanceof Failure ? $error : $this->unexpected($run, $error);
             $fields = null === $failure ? [] : $this->fields($run, $failure);
-            $run->fail($failure->reason ?? 'unexpected', $fields, $this->clock->now());
+            $this->fails($run, $failure->reason ?? 'unexpected', $fields);
         }
         try {
             // What follows is stored with what it follows: a worker that is killed here has done neither.
@@ -201,6 +216,23 @@ final class RunHandler
         }
     }
 
+    /** @param array<string, string|int> $fields */
+    private function fails(Run $run, string $reason, array $fields): void
+    {
+        $run->wasWorkedOn($this->worked());
+        $run->fail($reason, $fields, $this->clock->now());
+        $this->setbacks->note($run, true);
+    }
+
+    /** @return int milliseconds since work on the run was begun; told once */
+    private function worked(): int
+    {
+        $since = $this->since ?? hrtime(true);
+        $this->since = null;
+
+        return intdiv(hrtime(true) - $since, 1_000_000);
+    }
+
     /** Removes what a cancelled run has done; what is in place already is brought to its end instead. */
     private function undo(Run $run, Kind $kind): void
     {
@@ -210,7 +242,7 @@ final class RunHandler
             $run = $this->stillKnown($run) ?? throw $error;
             $failure = $error instanceof Failure ? $error : $this->unexpected($run, $error);
             $fields = null === $failure ? [] : $this->fields($run, $failure);
-            $run->fail($failure->reason ?? 'unexpected', $fields, $this->clock->now());
+            $this->fails($run, $failure->reason ?? 'unexpected', $fields);
             $this->entities->flush();
 
             return;
@@ -281,6 +313,7 @@ final class RunHandler
         for ($n = 0;; ++$n) {
             try {
                 $connection->transactional(function () use ($connection, $run, $free): void {
+                    $this->setbacks->noteFull($run->id);
                     $waits = <<<'SQL'
                         UPDATE run
                         SET state = :waiting, attempts = 0, free_when_full = :free, trouble = :trouble,
@@ -290,7 +323,7 @@ final class RunHandler
                     $open = [RunState::Queued->value, RunState::Working->value, RunState::Waiting->value];
                     $connection->executeStatement($waits, [
                         'waiting' => RunState::Waiting->value, 'open' => $open,
-                        'free' => $free, 'trouble' => 'disk_full', 'id' => $run->id,
+                        'free' => $free, 'trouble' => DiskFull::REASON, 'id' => $run->id,
                     ], ['open' => ArrayParameterType::STRING]);
                 });
 

@@ -92,6 +92,7 @@ final class DoorsTest extends ApiTestCase
         }
         self::assertEqualsCanonicalizing([
             ['POST', '/api/clock/confirm'], ['GET', '/api/log'], ['GET', '/api/users'], ['POST', '/api/users'],
+            ['GET', '/api/figures'], ['GET', '/api/figures.csv'],
             ['PUT', '/api/users/x'], ['PUT', '/api/users/x/password'], ['DELETE', '/api/users/x/sessions/1'],
             ['POST', '/api/second-place/leave'],
         ], $refused);

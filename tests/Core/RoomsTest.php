@@ -40,6 +40,7 @@ final class RoomsTest extends TestCase
         'Bench' => ['Entity', 'Log', 'Runs'],
         'Words' => ['Entity'],
         'ReadingCopy' => ['Entity', 'Words'],
+        'Figures' => ['Entity', 'Runs'],
         'SecondPlace' => [],
         'Contacts' => [],
         'Customer' => ['Entity'],
@@ -51,11 +52,11 @@ final class RoomsTest extends TestCase
             'SecondPlace', 'Security', 'Tray',
         ],
         'Http' => ['Words'],
-        'View' => ['Bench', 'Customer', 'Entity', 'Files', 'Guide', 'Http', 'Tray', 'Words'],
+        'View' => ['Bench', 'Customer', 'Entity', 'Figures', 'Files', 'Guide', 'Http', 'Tray', 'Words'],
         'Uncover' => ['Entity', 'Log'],
         'Controller' => [
-            'Bench', 'Clock', 'Customer', 'Entity', 'Files', 'Http', 'Log', 'ReadingCopy', 'Runs', 'SecondPlace',
-            'Security', 'Tray', 'Uncover', 'View', 'Words', 'Work',
+            'Bench', 'Clock', 'Customer', 'Entity', 'Figures', 'Files', 'Http', 'Log', 'ReadingCopy', 'Runs',
+            'SecondPlace', 'Security', 'Tray', 'Uncover', 'View', 'Words', 'Work',
         ],
         'Command' => [
             'Bench', 'Clock', 'Entity', 'Files', 'Guide', 'Http', 'Log', 'SecondPlace', 'Security', 'Tray', 'Uncover',

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { atDesk, cable, GIVING, hands, plug, signIn } from './bench'
+import { atDesk, cable, GIVING, handOver, hands, plug, signIn } from './bench'
 
 /** Not a test: takes the pictures of docs/screenshots from the demonstration, when asked with PICTURES=1. */
 test.skip(!process.env['PICTURES'], 'Pictures are taken with ./geschenk pictures')
@@ -101,6 +101,9 @@ test('the pictures of the README', async ({ browser }) => {
   await take('arrival-hole')
   await page.goto('/trays/43/sheet')
   await take('sheet', true)
+  await page.goto('/trays/42/hand_over')
+  await handOver(page)
+  await expect(page.getByRole('heading', { name: 'Handed over' })).toBeVisible()
   await page.goto('/cupboard')
   await expect(page.getByRole('row').first()).toBeVisible()
   await take('cupboard')
@@ -115,9 +118,9 @@ test('the pictures of the README', async ({ browser }) => {
   await page.goto('/')
   await page.getByRole('button', { name: 'Sign out' }).click()
   await signIn(page, 'orla', 'wrapped-paper')
-  await page.goto('/users')
-  await expect(page.getByRole('row')).toHaveCount(3)
-  await take('users')
+  await page.goto('/figures')
+  await expect(page.getByRole('row', { name: /^All jobs/ })).toBeVisible()
+  await take('figures')
   await page.goto('/log')
   await take('log')
 })

@@ -619,6 +619,18 @@ test('the manager reads in the log who uncovered what', async () => {
     page.getByRole('row', { name: /jette 42 Chose for Otterpost: An unofficial version.*It stays in the backup/ }),
   ).toBeVisible()
   await expectAccessible(page, 'log')
+  // What the day's jobs came to, and whose they were is nowhere in it.
+  await page.getByRole('link', { name: 'Figures' }).click()
+  await expect(page.getByRole('row', { name: /^All jobs/ })).toContainText(/[1-9]/)
+  await expect(page.getByRole('row', { name: /^Back up/ })).toContainText('min')
+  await expect(page.getByRole('row', { name: /^backup/ }).filter({ hasText: 'is not connected' })).toBeVisible()
+  await expect(page.locator('main')).not.toContainText('Mathilda')
+  await expectAccessible(page, 'figures')
+  const loading = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Each job as a line (CSV)' }).click()
+  const table = readFileSync(await (await loading).path(), 'utf8')
+  expect(table.split('\r\n').length).toBeGreaterThan(2)
+  expect(table).not.toContain('Mathilda')
 })
 
 test('a narrow screen has the next action without scrolling', async () => {

@@ -9,13 +9,14 @@ use Geschenk\Core\Failure;
 /** This computer's disk is full. What was done so far stays; whoever was at work goes on when there is room. */
 final class DiskFull extends Failure
 {
+    public const REASON = 'disk_full';
     /** ENOSPC and EDQUOT as PHP's warnings and SQLite's errors tell them. */
     private const TOLD = '/errno=(28|122)\b|No space left on device|Disk quota exceeded|database or disk is full/i';
 
     /** @param string $path what was being written */
     public static function at(string $path, ?\Throwable $cause = null): self
     {
-        return new self('disk_full', ['path' => $path], $cause);
+        return new self(self::REASON, ['path' => $path], $cause);
     }
 
     /** @param int $bytes needed before it is worth beginning */

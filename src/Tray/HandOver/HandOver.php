@@ -121,6 +121,10 @@ final readonly class HandOver
             $move->run()?->isFollowed($this->clock->now());
         }
         $tray->close($this->clock->now());
+        foreach ($tray->phones() as $phone) {
+            $seen = $this->phones->state($phone->serial);
+            null === $seen ?: $phone->wasSeenAs($seen->maker, $seen->model);
+        }
         $tray->keep($until ?? $this->keepUntil(null, $this->keepDays($tray)), $by);
         $this->forgetWhatTheyHold($tray);
     }

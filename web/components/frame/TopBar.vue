@@ -93,6 +93,7 @@ watch(
         }}</b>
       </RouterLink>
       <RouterLink v-if="desk" to="/stand-in" class="link standin">{{ say('app.desk') }}</RouterLink>
+      <RouterLink v-if="user.role === 'manager'" to="/figures" class="link">{{ say('figures.title') }}</RouterLink>
       <RouterLink v-if="user.role === 'manager'" to="/users" class="link">{{ say('users.title') }}</RouterLink>
       <RouterLink v-if="user.role === 'manager'" to="/log" class="link">{{ say('app.log') }}</RouterLink>
       <v-btn
