@@ -14,12 +14,14 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\SecondPlace\BenchFirst;
+use Geschenk\App\Work\SecondPlace\Mending;
 use Geschenk\App\Work\SecondPlace\PlacePlan;
 use Geschenk\App\Work\SecondPlace\PlaceWatch;
 use Geschenk\App\Work\SecondPlace\PlacingKind;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\NoProgress;
 use Geschenk\Core\Seal\Keyring;
 use Geschenk\Standin\Phone\IncomingMessage;
 use Geschenk\Standin\Place\SecondDisk;
@@ -241,6 +243,9 @@ final class SecondPlaceTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'conversion']);
         self::assertSame('restore', $this->move($n)['stage']);
         self::assertTrue(self::getContainer()->get(PlacePlan::class)->isPressing());
+        // Whoever was reading it back just then brings nothing of it back.
+        self::assertNull(self::getContainer()->get(Mending::class)->mend($taken[0]->id, new NoProgress()));
+        self::assertDirectoryDoesNotExist($this->folder($taken[0]->id));
         $this->round();
         self::assertSame([], $this->of($taken[0]->id, $this->there()));
         self::assertNull($this->copy($taken[0]->id));

@@ -142,6 +142,14 @@ export const act = (page: Page, serial: string, name: string, typed?: string) =>
 /** Has the account of a tray backed up once more. */
 export const backUpAgain = (page: Page, tray: number): Promise<void> =>
   api(page, 'POST', `/api/trays/${tray}/moves/1/runs`, { kind: 'backup' })
+/** What is kept lies at the second place too, as it does after a while. */
+export async function place(page: Page): Promise<void> {
+  // Where the watch has asked for it already, that one does it.
+  await api(page, 'POST', '/api/second-place/runs', {}).catch(() => undefined)
+  await expect
+    .poll(async () => ((await (await page.request.get('/api/second-place')).json()) as { run: unknown }).run)
+    .toBeNull()
+}
 /** The code that has come to a phone, as its owner reads it out. */
 export const codeOn = (page: Page, serial: string): Promise<string> =>
   page.evaluate(async (wanted) => {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Work\SecondPlace;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\PlacedCopy;
 use Geschenk\App\Records;
 use Geschenk\Core\Archive\SealedVault;
@@ -28,12 +29,14 @@ final readonly class Mending
     ) {
     }
 
-    /** Whether there is anything to mend it with, as far as is known. */
+    /** Whether it is kept, and there is anything to mend it with, as it stands in the records now. */
     public function has(string $id): bool
     {
-        $copy = $this->entities->find(PlacedCopy::class, $id);
+        $dql = 'SELECT COUNT(c) FROM '.PlacedCopy::class.' c JOIN c.backup b WHERE c.name = :id AND c.state <> :begun '
+            .'AND c.goneAt IS NULL AND b.eraseAskedAt IS NULL';
 
-        return true === $copy?->wasPlaced() && null === $copy->goneAt();
+        return 0 !== (int) $this->entities->createQuery($dql)->setParameter('id', $id)->setParameter('begun', '')
+            ->getSingleScalarResult();
     }
 
     /**
@@ -67,7 +70,21 @@ final readonly class Mending
 
             return null;
         }
+        if ($this->wasDropped($id)) {
+            // Meanwhile: nothing of it comes back for that.
+            $this->vault->discard($id);
+
+            return null;
+        }
 
         return $files;
+    }
+
+    /** A backup's record goes with a safety copy that nobody needs, and never else. */
+    private function wasDropped(string $id): bool
+    {
+        $dql = 'SELECT COUNT(b) FROM '.Backup::class.' b WHERE b.id = :id';
+
+        return 0 === (int) $this->entities->createQuery($dql)->setParameter('id', $id)->getSingleScalarResult();
     }
 }
