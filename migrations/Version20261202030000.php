@@ -27,6 +27,7 @@ final class Version20261202030000 extends AbstractMigration
         $this->addSql('CREATE INDEX setback_at ON setback (at)');
         $this->addSql('CREATE INDEX tray_closed_at ON tray (closed_at)');
         $this->addSql('ALTER TABLE run ADD COLUMN worked_ms BIGINT NOT NULL DEFAULT 0');
+        $this->addSql('ALTER TABLE run ADD COLUMN hindered_at VARCHAR(160) DEFAULT NULL');
         $this->addSql("ALTER TABLE tray_phone ADD COLUMN model VARCHAR(120) NOT NULL DEFAULT ''");
         $this->addSql(<<<'SQL'
             UPDATE tray_phone
@@ -48,6 +49,7 @@ final class Version20261202030000 extends AbstractMigration
     public function down(Schema $schema): void
     {
         $this->addSql('ALTER TABLE tray_phone DROP COLUMN model');
+        $this->addSql('ALTER TABLE run DROP COLUMN hindered_at');
         $this->addSql('ALTER TABLE run DROP COLUMN worked_ms');
         $this->addSql('DROP INDEX tray_closed_at');
         $this->addSql('DROP TABLE setback');

@@ -81,6 +81,10 @@ class Run
     #[ORM\Column(type: 'bigint', options: ['default' => 0])]
     private int $workedMs = 0;
 
+    /** What it waited for last, and where: begun anew, it may come to wait for the same at the same place. */
+    #[ORM\Column(length: 160, nullable: true)]
+    private ?string $hinderedAt = null;
+
     #[ORM\Column(length: 40)]
     public string $phase = '';
     #[ORM\Column]
@@ -343,6 +347,15 @@ class Run
         $this->attempts = 0;
         $this->freeWhenFull = $freeWhenFull;
         $this->hinder($trouble, $params);
+    }
+
+    /** Whether what it waits for is something else than the last time, or it has got on since; told once. */
+    public function isHinderedAnew(): bool
+    {
+        $before = $this->hinderedAt;
+        $this->hinderedAt = implode(' ', [$this->trouble, $this->phase, $this->itemsDone, $this->bytesDone]);
+
+        return RunState::Waiting === $this->state && $before !== $this->hinderedAt;
     }
 
     /** Whether it stands still, and going on from there can help. */

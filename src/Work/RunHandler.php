@@ -165,11 +165,10 @@ final class RunHandler
             $other = $hindrance instanceof PhoneUnplugged ? $this->benchPhones->lookAlike($hindrance->serial()) : null;
             $this->change($run, function (Run $run) use ($hindrance, $other, $fields): void {
                 $run->wasWorkedOn($this->worked());
-                $before = RunState::Waiting === $run->state() ? $run->trouble() : null;
                 null === $other
                     ? $run->wait($hindrance->reason, $fields)
                     : $run->wait('other_phone', ['other' => $other] + $fields);
-                if ($hindrance->isSetback() && $run->trouble() !== $before && RunState::Waiting === $run->state()) {
+                if ($hindrance->isSetback() && $run->isHinderedAnew()) {
                     $this->setbacks->note($run, false);
                 }
             });

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Geschenk\Tests\App\Figures;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\Core\Phone\PhoneRefuses;
+use Geschenk\Core\Phone\PhoneUnplugged;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Kinds\CountingKind;
 
@@ -86,6 +88,24 @@ final class JobsTest extends ApiTestCase
         $figures = $this->call('GET', '/api/figures?months=1');
         self::assertSame([0, 1], [$this->value($figures, 'all', 'jobs'), $figures['withdrawn']]);
         self::assertCount(1, (array) $figures['months']);
+    }
+
+    public function testWhatIsWaitedForInTheMiddleOfWorkCountsOnceHoweverOftenItIsLookedFor(): void
+    {
+        $this->signIn();
+        $n = $this->openTray();
+        $this->askAndWork($n, ['kind' => 'backup']);
+        $missing = static fn () => throw PhoneUnplugged::of('RECEIVES1');
+        CountingKind::$meanwhile = $missing;
+        $this->askAndWork($n, ['kind' => 'counting']);
+        $this->work();
+        CountingKind::$meanwhile = static fn () => throw PhoneRefuses::locked();
+        $this->work();
+        CountingKind::$meanwhile = $missing;
+        $this->work();
+        self::assertEqualsCanonicalizing(
+            [['counting', 2, 0], ['counting', 1, 0]], $this->inTheWay($this->figures()),
+        );
     }
 
     private function bring(int $n): void
