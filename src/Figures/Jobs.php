@@ -50,6 +50,19 @@ final readonly class Jobs
         } while (self::AT_ONCE === count($rows));
     }
 
+    /** Since when runs are measured and setbacks kept; null where no tray was ended before. */
+    public function measuredSince(): ?\DateTimeImmutable
+    {
+        $since = $this->connection->fetchOne(<<<'SQL'
+            SELECT MIN(asked_at) AS since
+            FROM run
+            WHERE worked_ms > 0
+            HAVING EXISTS (SELECT 1 FROM tray WHERE closed_at < since)
+            SQL);
+
+        return is_string($since) ? new \DateTimeImmutable($since, new \DateTimeZone('UTC')) : null;
+    }
+
     /**
      * @param list<array<string, mixed>> $trays
      *
@@ -92,11 +105,14 @@ final readonly class Jobs
             $ends = array_filter($setbacks[$id] ?? [], static fn (array $row): bool => 0 !== (int) $row['is_end']);
             $isWithdrawn = 0 !== self::number($tray['withdrawn']);
             $machine = $this->machine($runs[$id] ?? []);
+            // Of work that nobody measured nothing is said, not even that it took no time.
+            $isMeasured = !isset($runs[$id]) || 0 < array_sum(array_column($runs[$id], 'worked_ms'));
             yield new Job(
                 self::month(self::text($tray['closed_at'])), Errand::from(self::text($tray['errand'])), $isWithdrawn,
                 self::models($phones[$id] ?? [], Role::Gives), self::models($phones[$id] ?? [], Role::Receives),
-                self::each($moves[$id] ?? [], 'edition'), self::each($moves[$id] ?? [], 'way_in'), $machine,
-                self::people($tray, $steps[$id] ?? [], $machine), array_map(
+                self::each($moves[$id] ?? [], 'edition'), self::each($moves[$id] ?? [], 'way_in'),
+                $isMeasured ? $machine : [],
+                $isMeasured ? self::people($tray, $steps[$id] ?? [], $machine) : [], array_map(
                     static fn (array $row): string => $row['kind'].' '.$row['reason'], $setbacks[$id] ?? [],
                 ), !$isWithdrawn && [] === $ends && !isset($amiss[$id]),
             );

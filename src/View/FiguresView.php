@@ -37,6 +37,7 @@ final readonly class FiguresView
 
         return [
             'months' => $span->months(), 'all' => self::share($figures->all), 'withdrawn' => $figures->withdrawn,
+            'measured_since' => Time::isoOrNull($this->jobs->measuredSince()),
             'stages' => $figures->stages(), 'shares' => $shares,
             'in_the_way' => array_map(fn (array $row): array => [
                 'kind' => $row['kind'], 'work' => $this->words->say('run.'.$row['kind']),

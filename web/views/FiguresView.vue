@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { useFigures } from '../api/figures'
 import JobStrip from '../components/frame/JobStrip.vue'
 import { byWhat, minutes, shareOf } from '../lib/figures'
-import { count, dateTime, percent } from '../lib/format'
+import { count, date, dateTime, percent } from '../lib/format'
 import { monthWord } from '../lib/months'
 import { say } from '../lib/say'
 
@@ -15,7 +15,7 @@ const spans = computed(() => SPANS.map((n) => ({ value: n, title: say('figures.m
 const shares = computed(() => byWhat(told.value?.shares ?? []))
 const stages = computed(() => told.value?.stages ?? [])
 const longest = computed(() => Math.max(1, ...stages.value.map((s) => s.machine_seconds + s.people_seconds)))
-const isEmpty = computed(() => told.value?.all.jobs === 0 && told.value.withdrawn === 0)
+const isEmpty = computed(() => told.value?.all.jobs === 0)
 const inMinutes = (seconds: number): string => say('figures.minutes', { n: count(minutes(seconds)) })
 </script>
 
@@ -28,10 +28,16 @@ const inMinutes = (seconds: number): string => say('figures.minutes', { n: count
         <v-btn :href="`/api/figures.csv?months=${months}`" download>{{ say('figures.csv') }}</v-btn>
       </div>
     </div>
-    <p class="soft">{{ say('figures.about') }}</p>
+    <p class="soft">
+      {{ say('figures.about') }}
+      <template v-if="told?.measured_since">{{ say('figures.since', { at: date(told.measured_since) }) }}</template>
+    </p>
     <p v-if="figures.error.value" class="trouble" role="alert">{{ figures.error.value.message }}</p>
     <p v-if="told === undefined && !figures.error.value" role="status">{{ say('figures.reading') }}</p>
-    <p v-else-if="told && isEmpty" class="sheet pad">{{ say('figures.none') }}</p>
+    <div v-else-if="told && isEmpty" class="sheet pad part">
+      <p>{{ say('figures.none') }}</p>
+      <p v-if="told.withdrawn > 0">{{ say('figures.withdrawn', { n: told.withdrawn }) }}</p>
+    </div>
     <template v-else-if="told">
       <div class="sheet pad part">
         <h2>{{ say('figures.by_month') }}</h2>
@@ -75,7 +81,7 @@ const inMinutes = (seconds: number): string => say('figures.minutes', { n: count
           </tbody>
         </table>
       </div>
-      <div class="sheet pad part">
+      <div v-if="stages.length > 0" class="sheet pad part">
         <h2>{{ say('figures.by_stage') }}</h2>
         <p class="soft small">{{ say('figures.by_stage_is') }}</p>
         <table class="plain stages">
@@ -126,7 +132,7 @@ const inMinutes = (seconds: number): string => say('figures.minutes', { n: count
             </tr>
           </thead>
           <tbody>
-            <tr v-for="row in told.in_the_way" :key="`${row.kind} ${row.text}`">
+            <tr v-for="(row, n) in told.in_the_way" :key="n">
               <th scope="row">{{ row.work }}</th>
               <td class="said">{{ row.text }}</td>
               <td class="n">{{ count(row.count) }}</td>

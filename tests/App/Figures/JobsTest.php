@@ -83,6 +83,14 @@ final class JobsTest extends ApiTestCase
         $figures = $this->figures();
         self::assertSame([1, 0], [$this->value($figures, 'all', 'jobs'), $this->value($figures, 'all', 'right')]);
         self::assertSame([['counting', 1, 1]], $this->inTheWay($figures));
+        self::assertNull($figures['measured_since']);
+        self::assertNotSame([], $figures['stages']);
+        // As one that was ended before runs were measured: no minutes are said of it.
+        $this->entities()->getConnection()->executeStatement('UPDATE run SET worked_ms = 0');
+        self::assertSame([], $this->call('GET', '/api/figures')['stages']);
+        $later = "UPDATE run SET worked_ms = 1, asked_at = '2099-01-01 00:00:00' WHERE counter = 1";
+        $this->entities()->getConnection()->executeStatement($later);
+        self::assertSame('2099-01-01T00:00:00.000Z', $this->call('GET', '/api/figures')['measured_since']);
         // Withdrawn afterwards, as the records would have it.
         $this->entities()->getConnection()->executeStatement('UPDATE tray SET withdrawn = 1');
         $figures = $this->call('GET', '/api/figures?months=1');
