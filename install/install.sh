@@ -127,7 +127,8 @@ install_packages() {
   wanted=()
   local package
   for package in nginx php8.2-cli php8.2-fpm php8.2-sqlite3 php8.2-gd php8.2-intl php8.2-mbstring php8.2-xml \
-    php8.2-curl php8.2-zip openssl adduser curl; do
+    php8.2-curl php8.2-zip openssl adduser curl chromium-headless-shell fonts-dejavu-core fonts-droid-fallback \
+    fonts-noto-color-emoji fonts-noto-core fonts-wqy-microhei; do
     [ "$(dpkg-query -W -f='${db:Status-Status}' "$package" 2>/dev/null)" = installed ] || wanted+=("$package")
   done
   command -v composer >/dev/null || wanted+=(composer)

@@ -32,6 +32,14 @@ interface OpenBackup
      */
     public function files(bool $mayLink = false): ContentFiles;
 
+    /**
+     * @return string what tells it from every other: the SHA-256 of the list of its files with their hashes (manifest
+     *                of RFC 8493)
+     *
+     * @throws UnusableInput as info()
+     */
+    public function fingerprint(): string;
+
     /** What was pulled, as the app had it. */
     public function raw(): Contents;
 }

@@ -7,6 +7,7 @@ namespace Geschenk\Core\Archive;
 use Geschenk\Core\Files\Content\Contents;
 use Geschenk\Core\Files\Content\FolderContents;
 use Geschenk\Core\Files\Content\FolderFiles;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\ContentFiles;
 
@@ -34,6 +35,11 @@ final readonly class OpenBag implements OpenBackup
     public function files(bool $mayLink = false): ContentFiles
     {
         return new ContentFiles(new FolderFiles($this->bag->raw(), mayLink: $mayLink), $this->chats());
+    }
+
+    public function fingerprint(): string
+    {
+        return Disk::sha256($this->folder.'/'.Bag::MANIFEST);
     }
 
     public function raw(): Contents

@@ -36,6 +36,16 @@ final readonly class OpenSealed implements OpenBackup
         return new ContentFiles(new SealedFiles(new SealedContents($this->bag)), $this->chats());
     }
 
+    public function fingerprint(): string
+    {
+        $hash = hash_init('sha256');
+        foreach ($this->bag->file(Bag::MANIFEST)->pieces() as $piece) {
+            hash_update($hash, $piece);
+        }
+
+        return hash_final($hash);
+    }
+
     public function raw(): Contents
     {
         return new SealedContents($this->bag);

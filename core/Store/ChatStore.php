@@ -329,6 +329,15 @@ final class ChatStore
         return null === $row ? $personKey : $row->text('name');
     }
 
+    /** @return string|null null where nobody knows it */
+    public function numberOf(string $personKey): ?string
+    {
+        return $this->database->one(
+            'SELECT substr(CAST(number AS BLOB), 1, 400) AS number FROM person WHERE key = CAST(? AS TEXT)',
+            [new Blob($personKey)],
+        )?->nullableText('number');
+    }
+
     /** What a conversation is called: its title, else its person's name; empty where it has neither. */
     public function titleOf(int $conversationId): string
     {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Contacts;
 
+use Geschenk\App\Surroundings;
 use Geschenk\Core\Chat\Person;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFailure;
@@ -74,12 +75,7 @@ final class BookApart
     private function run(string $folder, string $ownNumber, ReadingLimits $limits): array
     {
         $process = new Process(
-            $this->php->command(), null,
-            // What is false is not handed on.
-            [
-                ...array_fill_keys(array_keys(getenv()), false), 'PATH' => (string) getenv('PATH'),
-                'TMPDIR' => $folder, 'TZ' => 'UTC',
-            ],
+            $this->php->command(), null, Surroundings::only(['TMPDIR' => $folder, 'TZ' => 'UTC']),
             json_encode(
                 ['folder' => $folder, 'own_number' => $ownNumber, 'limits' => $limits->toArray()], \JSON_THROW_ON_ERROR,
             )."\n", $limits->wallSeconds,

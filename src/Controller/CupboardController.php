@@ -4,11 +4,9 @@ declare(strict_types=1);
 
 namespace Geschenk\App\Controller;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Customer\Cupboard;
 use Geschenk\App\Customer\Shown;
 use Geschenk\App\Customer\SortedBy;
-use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Http\Body\CupboardAsked;
 use Geschenk\App\Http\JsonAnswer;
@@ -20,7 +18,6 @@ use Geschenk\App\Work\Round\RoundKind;
 use Geschenk\App\Work\SecondPlace\PlaceWatch;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpKernel\Attribute\MapRequestPayload;
-use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 
 /** All that the shop keeps, and what it kept once: of whom and of what, and nothing that anybody wrote. */
@@ -29,7 +26,7 @@ final readonly class CupboardController
     public function __construct(
         private Cupboard $cupboard,
         private CupboardView $view,
-        private EntityManagerInterface $entities,
+        private Trays $trays,
         private Nightly $nightly,
         private PlaceInUse $place,
         private PlaceWatch $placeWatch,
@@ -73,11 +70,6 @@ final readonly class CupboardController
     #[Route('/api/cupboard/{backup}', methods: ['GET'])]
     public function show(string $backup): JsonResponse
     {
-        $one = $this->entities->find(Backup::class, $backup);
-        if (null === $one || $one->isSafetyCopy()) {
-            throw new NotFoundHttpException('no_such_backup');
-        }
-
-        return new JsonAnswer(['has_place' => $this->place->isSet()] + $this->view->whole($one));
+        return new JsonAnswer(['has_place' => $this->place->isSet()] + $this->view->whole($this->trays->onRecord($backup)));
     }
 }

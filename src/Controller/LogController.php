@@ -30,9 +30,8 @@ final readonly class LogController
     private const KINDS = [
         'sign_in' => "(e.act LIKE 'sign%' OR e.act LIKE 'user%' OR e.act = 'session_ended')",
         'look' => "e.act IN ('uncovered', 'uncovered_closed', 'covered', 'looked_into', 'uncovered_eyes', "
-            ."'uncovered_drawn', "
-            ."'covered_eyes', "
-            ."'uncovered_all', 'covered_all', 'log_read', 'sheet_opened', 'sheet_compared')",
+            ."'uncovered_drawn', 'covered_eyes', 'uncovered_all', 'covered_all', 'log_read', 'sheet_opened', "
+            ."'sheet_compared', 'page_compared')",
         'work' => "(e.act LIKE 'step.%' OR e.act IN ('asked', 'went_on', 'stopped', 'paused', 'cancelled', 'chose', "
             ."'chose_what', 'kept_habit', 'kept_until', 'erase_asked', 'erased', 'eyes_same', 'eyes_taken_back', "
             ."'bring_missing', 'bring_rest', 'clock_jumped', 'clock_confirmed', 'withdrawn'))",

@@ -10,16 +10,20 @@ use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\ReadingCopy;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\User;
+use Geschenk\App\Http\Body\CodeTold;
 use Geschenk\App\Http\Body\CopyAsked;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\ReadingCopy\CopyMaker;
 use Geschenk\App\ReadingCopy\Packings;
+use Geschenk\App\ReadingCopy\PaperCodes;
+use Geschenk\App\ReadingCopy\Told;
 use Geschenk\App\Refusal;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\Shop;
 use Geschenk\App\View\ReadingCopyView;
 use Geschenk\App\Words\Language;
+use Geschenk\App\Words\Words;
 use Geschenk\App\Work\KeepingDesk;
 use Geschenk\App\Work\ReadingCopy\CopyWish;
 use Geschenk\App\Work\ReadingCopy\ReadingCopyKind;
@@ -46,6 +50,8 @@ final readonly class ReadingCopyController
         private Sticks $sticks,
         private CopyMaker $maker,
         private Packings $packings,
+        private PaperCodes $codes,
+        private Words $words,
         private Vault $vault,
         private KeptBackups $kept,
         private KeepingDesk $desk,
@@ -105,6 +111,37 @@ final readonly class ReadingCopyController
         );
 
         return new JsonAnswer($this->whole($of, $user), 202);
+    }
+
+    /** Whether a page that somebody brings is of a copy that was taken of this backup, kept or erased since. */
+    #[Route('/code', methods: ['POST'])]
+    public function code(
+        string $backup,
+        #[MapRequestPayload('json')] CodeTold $told,
+        #[CurrentUser] User $user,
+    ): JsonResponse {
+        $of = $this->trays->onRecord($backup);
+        $found = $this->codes->find(
+            $this->entities->getRepository(ReadingCopy::class)->findBy(['backup' => $of], ['askedAt' => 'ASC']),
+            $told->code,
+        );
+        $this->log->note($user->getUserIdentifier(), 'page_compared', $of->tray->number, [
+            'edition' => $of->edition, 'is' => null === $found ? 'other' : 'same',
+        ]);
+
+        return new JsonAnswer([
+            'same' => null !== $found, 'sha256' => $found['fingerprint'] ?? null,
+            'text' => null === $found ? $this->words->say('paper_code.of_none') : $this->words->say('paper_code.is', [
+                'messages' => $found['part']['messages'], 'first' => $this->day($found['part']['first']),
+                'last' => $this->day($found['part']['last']), 'by' => $this->words->who($found['copy']->askedBy),
+                'taken_at' => ($found['copy']->madeAt() ?? $found['copy']->askedAt)->getTimestamp(),
+            ]),
+        ]);
+    }
+
+    private function day(int $milliseconds): string
+    {
+        return $this->words->day(Told::moment($milliseconds));
     }
 
     /** @return array<string, mixed> */

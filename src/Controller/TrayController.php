@@ -7,13 +7,13 @@ namespace Geschenk\App\Controller;
 use Geschenk\App\Entity\Errand;
 use Geschenk\App\Entity\User;
 use Geschenk\App\Http\Body\Backups;
+use Geschenk\App\Http\Body\CodeTold;
 use Geschenk\App\Http\Body\Customer;
 use Geschenk\App\Http\Body\EraseConfirmed;
 use Geschenk\App\Http\Body\HandedOver;
 use Geschenk\App\Http\Body\NewTray;
 use Geschenk\App\Http\Body\Reopening;
 use Geschenk\App\Http\Body\Roles;
-use Geschenk\App\Http\Body\SheetCodeTold;
 use Geschenk\App\Http\Body\Withdrawn;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Log\ShopLog;
@@ -197,7 +197,7 @@ final readonly class TrayController
     #[Route('/api/trays/{number<\d{1,9}>}/sheet-code', methods: ['POST'])]
     public function sheetCode(
         int $number,
-        #[MapRequestPayload('json')] SheetCodeTold $told,
+        #[MapRequestPayload('json')] CodeTold $told,
         #[CurrentUser] User $user,
     ): JsonResponse {
         $found = $this->codes->find($this->trays->get($number), $told->code);

@@ -39,14 +39,21 @@ final readonly class Trays
         return $this->backup($move->backup()->id ?? throw new NotFoundHttpException('no_backup'));
     }
 
-    /** One that is kept; a safety copy is nobody's to look into. */
+    /** One that is kept. */
     public function backup(string $id): Backup
     {
-        $backup = $this->entities->find(Backup::class, $id);
-        if (null === $backup || $backup->isSafetyCopy()) {
-            throw new NotFoundHttpException('no_such_backup');
-        }
+        $backup = $this->onRecord($id);
 
         return $backup->isKept() ? $backup : throw new NotFoundHttpException('erased');
+    }
+
+    /** One that is kept, or was; a safety copy is nobody's to look into. */
+    public function onRecord(string $id): Backup
+    {
+        $backup = $this->entities->find(Backup::class, $id);
+
+        return null === $backup || $backup->isSafetyCopy()
+            ? throw new NotFoundHttpException('no_such_backup')
+            : $backup;
     }
 }

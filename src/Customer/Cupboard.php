@@ -10,6 +10,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Shop;
 use Psr\Clock\ClockInterface;
+use Symfony\Component\Uid\Uuid;
 
 /** Every backup that was made here, of whomever: found by what somebody knows of it. */
 final readonly class Cupboard
@@ -97,6 +98,11 @@ final readonly class Cupboard
             ->setParameter('soon', $this->soon()->format('Y-m-d H:i:s'));
         $others = [];
         foreach ((array) preg_split('/\s+/u', trim($words), -1, \PREG_SPLIT_NO_EMPTY) as $n => $word) {
+            if (Uuid::isValid((string) $word)) {
+                // As it stands on what was laid out for paper.
+                $found->andWhere("b.id = :id_$n")->setParameter("id_$n", strtolower((string) $word));
+                continue;
+            }
             $day = Shop::day((string) $word);
             if (null === $day) {
                 $others[] = $word;

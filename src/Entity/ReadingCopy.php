@@ -13,7 +13,9 @@ use Geschenk\Core\ReadingCopy\Selected;
  *
  * @phpstan-import-type SelectedArray from Selected
  *
- * @phpstan-type Made array{files: int, bytes: int, sha256: string, spoilt?: int}
+ * @phpstan-type Part array{sha256: string, messages: int, first: int, last: int}
+ * @phpstan-type Paper array{fingerprint: string, parts: list<Part>}
+ * @phpstan-type Made array{files: int, bytes: int, sha256: string, spoilt?: int, paper?: Paper}
  */
 #[ORM\Entity]
 class ReadingCopy
@@ -83,6 +85,12 @@ class ReadingCopy
     public function madeAt(): ?\DateTimeImmutable
     {
         return $this->madeAt;
+    }
+
+    /** @return Paper|null of what its pages on paper were made; null where it has none */
+    public function paper(): ?array
+    {
+        return $this->made['paper'] ?? null;
     }
 
     /** @return Made|null */

@@ -14,7 +14,8 @@ use Geschenk\Core\Store\StoredMessage;
  * What a form of copies is written with.
  *
  * @phpstan-type Of array{
- *     backup: string, edition: string, account: string, taken_at: \DateTimeImmutable, customer: string,
+ *     backup: string, fingerprint: string, edition: string, account: string, taken_at: \DateTimeImmutable,
+ *     customer: string,
  * }
  */
 final readonly class CopyContext
@@ -31,6 +32,7 @@ final readonly class CopyContext
         public string $language,
         public array $of,
         public Spoilt $spoilt = new Spoilt(),
+        public Printed $printed = new Printed(),
     ) {
     }
 

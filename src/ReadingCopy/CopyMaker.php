@@ -18,7 +18,11 @@ use Geschenk\Core\ReadingCopy\FilePlaces;
 use Geschenk\Core\UnusableInput;
 use Symfony\Component\DependencyInjection\Attribute\AutowireIterator;
 
-/** Makes a copy for reading in a folder: the attachments, the forms that were asked for, and the sums of all of it. */
+/**
+ * Makes a copy for reading in a folder: the attachments, the forms that were asked for, and the sums of all of it.
+ *
+ * @phpstan-import-type Made from ReadingCopy
+ */
 final readonly class CopyMaker
 {
     /** @param iterable<Form> $forms */
@@ -26,12 +30,14 @@ final readonly class CopyMaker
     {
     }
 
-    /** @return list<string> names of the forms that there are */
+    /** @return list<string> names of the forms that can be made here */
     public function names(): array
     {
         $names = [];
         foreach ($this->forms as $form) {
-            $names[] = $form::name();
+            if (!$form instanceof NeedsProgram || $form->isThere()) {
+                $names[] = $form::name();
+            }
         }
 
         return $names;
@@ -65,7 +71,7 @@ final readonly class CopyMaker
     }
 
     /**
-     * @return array{files: int, bytes: int, sha256: string, spoilt: int} the hash is of the list of sums
+     * @return Made the hash is of the list of sums
      *
      * @throws UnusableInput where its chats can't be read
      * @throws DiskFull
@@ -83,7 +89,7 @@ final readonly class CopyMaker
                 static fn (int $bytes) => $progress->advance(0, $bytes),
             ),
             new Told($chats, $this->words, $copy->language), $copy->language, [
-                'backup' => $copy->backup->id, 'edition' => $copy->backup->edition,
+                'backup' => $copy->backup->id, 'fingerprint' => $backup->fingerprint(), 'edition' => $copy->backup->edition,
                 'account' => $copy->backup->account, 'taken_at' => $copy->backup->takenAt,
                 'customer' => $copy->backup->customer->name(),
             ],
@@ -97,9 +103,14 @@ final readonly class CopyMaker
         foreach ($chosen as $form) {
             $form->write($of, $progress);
         }
+        $this->listSpoilt($of);
         $progress->phase('copy_sums', 0, $sums['bytes']);
 
-        return $of->folder->sum() + ['spoilt' => $of->spoilt->count()];
+        $parts = $of->printed->parts();
+
+        return $of->folder->sum() + ['spoilt' => $of->spoilt->count()] + ([] === $parts ? [] : [
+            'paper' => ['fingerprint' => $of->of['fingerprint'], 'parts' => $parts],
+        ]);
     }
 
     public function places(string $language): FilePlaces
@@ -130,6 +141,10 @@ final readonly class CopyMaker
                 }
             }
         }
+    }
+
+    private function listSpoilt(CopyContext $of): void
+    {
         if ($of->spoilt->count() > 0) {
             $of->folder->put(
                 $of->told->say('copy.spoilt_list').'.txt',

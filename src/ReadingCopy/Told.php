@@ -144,13 +144,23 @@ final class Told
         return $this->names[$key] ??= Shown::phoneNumber(self::short($this->chats->nameOf($key)));
     }
 
+    /** As name(), with the number by which somebody is told from another of that name. */
+    public function person(string $key): string
+    {
+        $name = $this->name($key);
+        $number = Shown::phoneNumber(self::short($this->chats->numberOf($key) ?? ''));
+
+        return '' === $number || $number === $name ? $name : "$name, $number";
+    }
+
     /** What a phone brought may be of any length and hold any bytes. */
     public static function short(string $text, int $bytes = 400): string
     {
         return mb_scrub(mb_strcut(mb_scrub(substr($text, 0, $bytes + 4)), 0, $bytes));
     }
 
-    private static function moment(int $milliseconds): \DateTimeImmutable
+    /** @param int $milliseconds since 1970 UTC */
+    public static function moment(int $milliseconds): \DateTimeImmutable
     {
         // Beyond what a calendar has, its ends.
         $seconds = max(-62_135_596_800, min(253_402_300_799, intdiv($milliseconds, 1000)));

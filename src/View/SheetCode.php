@@ -5,12 +5,11 @@ declare(strict_types=1);
 namespace Geschenk\App\View;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\CheckCodes;
 use Geschenk\App\Entity\Check;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
-use Geschenk\App\LetterCode;
-use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /**
  * The short code on a hand-over sheet. Whoever brings the sheet can be told whether what it says of phones, numbers and
@@ -18,34 +17,19 @@ use Symfony\Component\DependencyInjection\Attribute\Autowire;
  */
 final readonly class SheetCode
 {
-    /** Letters, in groups; five bits each. */
-    private const LENGTH = 12;
-    private const GROUP = 4;
+    private const PURPOSE = 'codes of hand-over sheets';
     /** Earlier checks that a sheet may be of, all accounts together. */
     private const MOST = 400;
 
-    /** @var non-empty-list<string> the one that is used first */
-    private array $keys;
-
-    /** @param string $before the secret that this installation had before */
-    public function __construct(
-        private EntityManagerInterface $entities,
-        #[Autowire('%kernel.secret%')] #[\SensitiveParameter]
-        string $secret,
-        #[Autowire('%env(APP_SECRET_BEFORE)%')] #[\SensitiveParameter]
-        string $before = '',
-    ) {
-        $this->keys = array_map(
-            static fn (string $one): string => hash_hkdf('sha256', $one, 32, 'codes of hand-over sheets'),
-            '' === $before ? [$secret] : [$secret, $before],
-        );
+    public function __construct(private EntityManagerInterface $entities, private CheckCodes $codes)
+    {
     }
 
     public function of(Tray $tray): string
     {
-        return self::code($this->keys[0], $tray, array_map(
+        return $this->codes->of(self::PURPOSE, self::told($tray, array_map(
             static fn (Move $move): ?Check => $move->bringing()->check(), $tray->moves(),
-        ));
+        )));
     }
 
     /**
@@ -58,18 +42,15 @@ final readonly class SheetCode
      */
     public function find(Tray $tray, string $told): ?array
     {
-        $read = LetterCode::read($told);
         $place = 0;
         foreach ($this->combinations($tray->moves()) as $checks) {
-            foreach ($this->keys as $key) {
-                if (hash_equals(str_replace('-', '', self::code($key, $tray, $checks)), $read)) {
-                    $times = array_filter(array_map(static fn (?Check $check) => $check?->at, $checks));
+            if ($this->codes->isOf(self::PURPOSE, self::told($tray, $checks), $told)) {
+                $times = array_filter(array_map(static fn (?Check $check) => $check?->at, $checks));
 
-                    return [
-                        'newest' => 0 === $place, 'at' => [] === $times ? null : max($times),
-                        'sums' => array_map(self::sums(...), $tray->moves(), $checks),
-                    ];
-                }
+                return [
+                    'newest' => 0 === $place, 'at' => [] === $times ? null : max($times),
+                    'sums' => array_map(self::sums(...), $tray->moves(), $checks),
+                ];
             }
             ++$place;
         }
@@ -138,18 +119,15 @@ final readonly class SheetCode
     }
 
     /** @param list<Check|null> $checks of the tray's accounts, in their order */
-    private static function code(#[\SensitiveParameter] string $key, Tray $tray, array $checks): string
+    private static function told(Tray $tray, array $checks): string
     {
-        $told = json_encode([
+        return json_encode([
             $tray->number, $tray->customerName(), $tray->errand->value, $tray->openedAt->getTimestamp(),
             array_map(static fn (TrayPhone $phone): array => [
                 $phone->tag, $phone->serial, $phone->role()->value,
             ], $tray->phones()),
             array_map(self::account(...), $tray->moves(), $checks),
         ], \JSON_THROW_ON_ERROR | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES);
-        $code = LetterCode::of(hash_hmac('sha256', $told, $key, true), self::LENGTH);
-
-        return implode('-', str_split($code, self::GROUP));
     }
 
     /** @return list<mixed> what the sheet says of an account */

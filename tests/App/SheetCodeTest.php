@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\CheckCodes;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\View\SheetCode;
 use Symfony\Bundle\FrameworkBundle\Console\Application;
@@ -53,8 +54,8 @@ final class SheetCodeTest extends ApiTestCase
         $entities = self::getContainer()->get(EntityManagerInterface::class);
         $tray = $entities->getRepository(Tray::class)->findOneBy(['number' => $n]);
         self::assertInstanceOf(Tray::class, $tray);
-        $before = new SheetCode($entities, 'the secret of before');
-        $now = new SheetCode($entities, 'the secret of now', 'the secret of before');
+        $before = new SheetCode($entities, new CheckCodes('the secret of before'));
+        $now = new SheetCode($entities, new CheckCodes('the secret of now', 'the secret of before'));
         self::assertMatchesRegularExpression('/^([0-9A-HJKMNP-TV-Z]{4}-){2}[0-9A-HJKMNP-TV-Z]{4}$/D', $now->of($tray));
         self::assertNotSame($before->of($tray), $now->of($tray));
         self::assertNotNull($now->find($tray, $before->of($tray)));

@@ -30,7 +30,7 @@ async function hand(page: Page, what: string): Promise<void> {
 
 test('a conversation goes home as pages that open with no network', async ({ page, browser }) => {
   await signIn(page)
-  await openCopies(page)
+  const copies = await openCopies(page)
   await expect(page.getByText('No copy of this backup has left the shop.')).toBeVisible()
   await page.getByLabel('Chosen conversations').check()
   await expect(page.getByText('Nothing of it is chosen.')).toBeVisible()
@@ -39,6 +39,7 @@ test('a conversation goes home as pages that open with no network', async ({ pag
   await page.getByLabel('Look for a conversation').fill(title)
   await list.getByRole('checkbox').first().check()
   await expect(page.getByText(/ messages? in 1 conversation$/)).toBeVisible()
+  await page.getByRole('checkbox', { name: /^On paper/ }).check()
   await expectAccessible(page, 'a copy')
   await page.getByRole('button', { name: 'Take for reading' }).click()
   await expect(page.getByText(/read back from the stick/)).toBeVisible()
@@ -68,6 +69,24 @@ test('a conversation goes home as pages that open with no network', async ({ pag
   expect(asked.filter((url) => !url.startsWith('file:'))).toEqual([])
   await expectAccessible(reader, 'the pages at home')
   await home.close()
+
+  // For the court: what stands on each page of paper is known again at the shop.
+  const paper = readdirSync(`${copy}/pdf`).map((name) => `${copy}/pdf/${name}`)
+  const read = execFileSync('pdftotext', ['-layout', paper[0] ?? '', '-'], { encoding: 'utf8' })
+  expect(read).toContain(title)
+  const code = /Check code ([0-9A-Z-]{14}):/.exec(read)?.[1] ?? ''
+  const hash = /SHA-256 ([0-9a-f]{64})\s.*\n?.*Check code/.exec(read)?.[1] ?? ''
+  await page.goto(copies.replace(/\/copies$/, ''))
+  await page.getByText('Does this page come from us?').click()
+  const field = page.getByLabel('Check code on the page')
+  await field.fill(code.replaceAll('-', ' ').toLowerCase())
+  await field.press('Enter')
+  await expect(page.getByText(/^The code is ours: /)).toBeVisible()
+  await expect(page.getByText(`SHA-256 ${hash}`)).toBeVisible()
+  await expectAccessible(page, 'a page that is known again')
+  await field.fill(`${code.slice(0, -1)}${code.endsWith('0') ? '1' : '0'}`)
+  await field.press('Enter')
+  await expect(page.getByText(/^No copy that was taken of this backup has that code/)).toBeVisible()
 })
 
 test('photos alone go onto a stick that is pulled out in the middle', async ({ page }) => {

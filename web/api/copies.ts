@@ -27,6 +27,14 @@ export function useCopySum(backup: Ref<string>, asked: () => CopyAsked | null) {
   })
 }
 
+/** Whether a page that somebody brings is of a copy of it. */
+export function useComparePage(backup: () => string) {
+  return useMutation({
+    mutationFn: (code: string) =>
+      body(api.POST('/api/backups/{backup}/copies/code', { ...at(backup()), body: { code } })),
+  })
+}
+
 function useChange<Input>(backup: Ref<string>, act: (input: Input) => Promise<unknown>) {
   const client = useQueryClient()
   return useMutation({

@@ -5,6 +5,7 @@ import { useFromCupboard } from '../api/cupboard'
 import { useSession } from '../api/session'
 import BackupFacts from '../components/backup/BackupFacts.vue'
 import BackupNote from '../components/backup/BackupNote.vue'
+import PageCode from '../components/backup/PageCode.vue'
 import KeptList from '../components/backup/KeptList.vue'
 import WhyNot from '../components/run/WhyNot.vue'
 import { beginWithKept } from '../lib/draft'
@@ -90,6 +91,7 @@ function bring(): void {
           <p v-if="there !== ''" class="small" :class="isAlone ? 'alone' : 'soft'">{{ there }}</p>
           <KeptList :number="one.row.of.tray" :list="[one.keeping]" by-itself />
           <BackupNote v-if="isKept" :number="one.row.of.tray" :kept="one.keeping" />
+          <PageCode :backup="id" />
         </section>
         <section class="sheet pad part">
           <h2 id="history">{{ say('cupboard.history') }}</h2>

@@ -6,7 +6,7 @@ namespace Geschenk\App\ReadingCopy\Form;
 
 use Geschenk\App\ReadingCopy\CopyContext;
 use Geschenk\App\ReadingCopy\Form;
-use Geschenk\Core\Chat\Attachment;
+use Geschenk\App\ReadingCopy\ShownRow;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\StoredMessage;
 use Symfony\Component\DependencyInjection\Attribute\AsTaggedItem;
@@ -32,7 +32,6 @@ final class PagesForm implements Form
     private const PART = 4_000;
     /** Letters of a text that are searched. */
     private const SEARCHED = 2_000;
-    private const PICTURES = ['image/jpeg', 'image/png', 'image/gif', 'image/webp'];
     private const JSON = \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES | \JSON_INVALID_UTF8_SUBSTITUTE
         | \JSON_THROW_ON_ERROR;
 
@@ -104,7 +103,7 @@ final class PagesForm implements Form
                 $this->page($of, $entry, $page++, $rows);
                 $rows = [];
             }
-            $rows[] = $this->row($of, $message);
+            $rows[] = self::row($of, $message);
             $day = $of->told->day($message->message->sentAt);
             $entry['first'] = '' === $entry['first'] ? $day : $entry['first'];
             $entry['last'] = $day;
@@ -136,41 +135,17 @@ final class PagesForm implements Form
         return sprintf('%05d-%04d.html', $conversation, $page);
     }
 
-    /** @return array<string, mixed> */
-    private function row(CopyContext $of, StoredMessage $stored): array
+    /** @return array<string, mixed> the places of its files as a page leads to them */
+    private static function row(CopyContext $of, StoredMessage $stored): array
     {
-        $message = $stored->message;
-        $files = [];
-        foreach ($message->attachments as $place => $attachment) {
-            $path = $of->file($stored, $place);
-            $files[] = [
-                'path' => null === $path ? null : implode('/', array_map(rawurlencode(...), explode('/', $path))),
-                'as' => self::shownAs($attachment), 'name' => $of->told::short($attachment->shownName ?? ''),
-                'size' => $of->told->bytes($attachment->bytes),
-                'presence' => $of->told->say(
-                    $of->isSpoilt($stored, $place) ? 'copy.spoilt' : 'presence.'.$attachment->presence->value,
-                ),
-            ];
+        $row = ShownRow::of($of, $stored);
+        foreach ($row['files'] as $n => $file) {
+            $row['files'][$n]['path'] = null === $file['path']
+                ? null
+                : implode('/', array_map(rawurlencode(...), explode('/', $file['path'])));
         }
 
-        return [
-            'id' => $stored->id, 'day' => $of->told->day($message->sentAt), 'time' => $of->told->time($message->sentAt),
-            'sender' => $of->told->sender($message), 'own' => $message->fromOwner,
-            'kind' => $of->told->kind($message), 'text' => $of->told->text($message),
-            'besides' => $of->told->besides($message), 'files' => $files, 'marks' => $of->told->marks($message),
-        ];
-    }
-
-    private static function shownAs(Attachment $attachment): string
-    {
-        $type = $attachment->mediaType;
-
-        return match (true) {
-            in_array($type, self::PICTURES, true) => 'picture',
-            str_starts_with($type, 'video/') => 'video',
-            str_starts_with($type, 'audio/') => 'sound',
-            default => 'file',
-        };
+        return $row;
     }
 
     private function find(CopyContext $of, string $file, string $title, StoredMessage $stored): void
