@@ -103,6 +103,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
                 $this->shopClock->look();
                 $this->erasing->due();
                 $this->forgetting->due();
+                $this->leftovers->dropOfLately();
                 $this->leftCopies->sweep();
                 $this->lyingOpen->look();
                 $this->nightly->look();

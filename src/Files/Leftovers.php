@@ -10,6 +10,7 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Archive\Vault;
+use Psr\Clock\ClockInterface;
 
 /**
  * Throws away what a tray that was handed over needs no more: copies of the chats besides the backups, and backups
@@ -17,21 +18,36 @@ use Geschenk\Core\Archive\Vault;
  */
 final readonly class Leftovers
 {
+    private const LATELY = '-2 hours';
+
     public function __construct(
         private EntityManagerInterface $entities,
         private MoveFiles $files,
         private Vault $vault,
         private WorkLocks $locks,
         private Kinds $kinds,
+        private ClockInterface $clock,
     ) {
     }
 
     /** For the watch: what is there still because the power went between closing a tray and dropping its copies. */
     public function dropAll(): void
     {
-        $dql = 'SELECT m.id FROM '.Move::class.' m JOIN m.tray t WHERE t.closedAt IS NOT NULL '
+        $this->dropOfClosed(new \DateTimeImmutable('@0'));
+    }
+
+    /** For the watch, again and again: of what was handed over while somebody else worked on it, or looked into it. */
+    public function dropOfLately(): void
+    {
+        $this->dropOfClosed($this->clock->now()->modify(self::LATELY));
+    }
+
+    private function dropOfClosed(\DateTimeImmutable $since): void
+    {
+        $dql = 'SELECT m.id FROM '.Move::class.' m JOIN m.tray t WHERE t.closedAt >= :since '
             .'AND t.eraseAskedAt IS NULL';
-        foreach ($this->entities->createQuery($dql)->getSingleColumnResult() as $id) {
+        $ids = $this->entities->createQuery($dql)->setParameter('since', $since)->getSingleColumnResult();
+        foreach ($ids as $id) {
             $move = $this->entities->find(Move::class, $id);
             null === $move ?: $this->drop($move);
             $this->entities->clear();

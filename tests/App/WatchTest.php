@@ -135,6 +135,10 @@ final class WatchTest extends ApiTestCase
         file_put_contents($converted.'/store.db', 'chats');
         $leftovers->dropAll();
         self::assertDirectoryDoesNotExist($converted);
+        // Somebody looked into it when it was handed over: not only whoever starts the watch anew drops it.
+        Folder::make($converted);
+        $leftovers->dropOfLately();
+        self::assertDirectoryDoesNotExist($converted);
     }
 
     public function testOnlyAPlaceOfOursIsNamedInWords(): void
