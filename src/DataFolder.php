@@ -67,10 +67,10 @@ final readonly class DataFolder
         return Folder::make($this->path.'/backups');
     }
 
-    /** What is made there for a copy that is taken home; gone once it is on its stick. */
-    public function readingCopy(string $id): string
+    /** Where copies that are taken home are made, of which there are too large ones for memory. */
+    public function readingCopies(): string
     {
-        return $this->path.'/reading/'.$id;
+        return $this->path.'/reading';
     }
 
     public function tray(int $number): string

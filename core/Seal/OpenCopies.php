@@ -8,6 +8,7 @@ use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\MemoryFolder;
 use Geschenk\Core\Files\Durable\ScratchFolder;
 
 /**
@@ -19,13 +20,16 @@ final readonly class OpenCopies
     /** Seconds for which one stays that nobody asks for. */
     public const STAYS = 300;
 
+    private MemoryFolder $folder;
+
     /**
      * @param string $place in memory
      * @param string $of    whose they are: a folder with sealed files
      * @param int    $most  bytes of all of them
      */
-    public function __construct(private string $place, private string $of, private int $most = 4_000_000_000)
+    public function __construct(private string $place, string $of, private int $most = 4_000_000_000)
     {
+        $this->folder = new MemoryFolder($place, 'open', $of);
     }
 
     /**
@@ -39,18 +43,18 @@ final readonly class OpenCopies
     public function of(SealedFile $file): OpenCopy
     {
         $bytes = $file->bytes() ?? throw SealBroken::at($file->of);
-        $shared = $this->folder().'/'.$this->name($file);
+        $shared = $this->folder->path.'/'.$this->name($file);
         $mine = ScratchFolder::in($this->place);
         $copy = $mine->path.'/'.basename($file->path);
         // Another name of the same bytes: what is swept away under the shared one stays for whoever has it.
-        if ($this->isOurs() && Disk::quietly(static fn (): bool => link($shared, $copy))) {
+        if ($this->folder->isOurs() && Disk::quietly(static fn (): bool => link($shared, $copy))) {
             Disk::quietly(static fn (): bool => touch($shared));
         } else {
             $this->makeRoom($bytes);
-            Disk::quietly(fn (): bool => mkdir($this->folder(), 0o700));
+            $this->folder->make();
             $file->unseal($copy);
             // Where another was quicker, that is as good.
-            !$this->isOurs() ?: Disk::quietly(static fn (): bool => link($copy, $shared));
+            !$this->folder->isOurs() ?: Disk::quietly(static fn (): bool => link($copy, $shared));
         }
 
         return new OpenCopy($copy, $mine);
@@ -59,7 +63,7 @@ final readonly class OpenCopies
     /** Those of one folder with sealed files. */
     public function drop(string $folder): void
     {
-        foreach (glob($this->folder().'/'.self::mark($folder).'-*') ?: [] as $path) {
+        foreach (glob($this->folder->path.'/'.MemoryFolder::mark($folder).'-*') ?: [] as $path) {
             Folder::remove($path);
         }
     }
@@ -67,7 +71,7 @@ final readonly class OpenCopies
     /** Those that nobody has asked for a while, or all of them. */
     public function sweep(int $stays = self::STAYS): void
     {
-        foreach (glob($this->folder().'/*') ?: [] as $path) {
+        foreach (glob($this->folder->path.'/*') ?: [] as $path) {
             clearstatcache(true, $path);
             if (time() - (int) @filemtime($path) >= $stays) {
                 Folder::remove($path);
@@ -79,7 +83,7 @@ final readonly class OpenCopies
     private function makeRoom(int $bytes): void
     {
         $there = [];
-        foreach (glob($this->folder().'/*') ?: [] as $path) {
+        foreach (glob($this->folder->path.'/*') ?: [] as $path) {
             $about = @stat($path);
             if (false !== $about) {
                 $there[$path] = ['at' => $about['mtime'], 'bytes' => $about['size']];
@@ -99,18 +103,6 @@ final readonly class OpenCopies
         }
     }
 
-    /**
-     * Others may put a folder there by that name: nothing is shown in it, and nothing is taken out of it.
-     */
-    private function isOurs(): bool
-    {
-        clearstatcache(true, $this->folder());
-        $about = @lstat($this->folder());
-
-        // A folder (stat(2)) of ours, that is closed to all others.
-        return false !== $about && posix_geteuid() === $about['uid'] && 0o040700 === ($about['mode'] & 0o170777);
-    }
-
     private function free(): int
     {
         return (int) @disk_free_space($this->place);
@@ -122,16 +114,6 @@ final readonly class OpenCopies
         $about = @stat($file->path);
         $version = false === $about ? '' : $about['ino'].' '.$about['mtime'].' '.$about['size'];
 
-        return self::mark(dirname($file->path, 2)).'-'.substr(hash('sha256', $file->path.' '.$version), 0, 32);
-    }
-
-    private static function mark(string $folder): string
-    {
-        return substr(hash('sha256', $folder), 0, 16);
-    }
-
-    private function folder(): string
-    {
-        return sprintf('%s/geschenk-open-%d-%s', $this->place, posix_geteuid(), self::mark($this->of));
+        return MemoryFolder::mark(dirname($file->path, 2)).'-'.substr(hash('sha256', $file->path.' '.$version), 0, 32);
     }
 }

@@ -76,7 +76,7 @@ final readonly class ReadingCopyController
 
         return new JsonAnswer([
             'conversations' => $sums['conversations'], 'messages' => $sums['messages'], 'files' => $sums['files'],
-            'bytes' => $this->maker->bytes(self::texts($asked->forms), $sums['messages'], $sums['bytes']),
+            'bytes' => $this->maker->bytes(self::texts($asked->forms), $sums),
         ]);
     }
 

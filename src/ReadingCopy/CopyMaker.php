@@ -44,18 +44,19 @@ final readonly class CopyMaker
     }
 
     /**
-     * @param list<string> $names of forms
+     * @param list<string>                                  $names of forms
+     * @param array{messages: int, files: int, bytes: int, ...} $sums
      *
      * @return int bytes that it takes, about; the files are exact
      */
-    public function bytes(array $names, int $messages, int $bytesOfFiles): int
+    public function bytes(array $names, array $sums): int
     {
         $bytes = 0;
         foreach ($this->chosen($names) as $form) {
-            $bytes += $messages * $form::bytesOfMessage();
+            $bytes += $form::bytes($sums['messages'], $sums['files']);
         }
 
-        return $bytes + ($this->usesFiles($names) ? $bytesOfFiles : 0);
+        return $bytes + ($this->usesFiles($names) ? $sums['bytes'] : 0);
     }
 
     /** @param list<string> $names of forms */

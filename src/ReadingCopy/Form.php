@@ -19,8 +19,8 @@ interface Form
     /** Whether it leads to the attachments, which then lie beside it. */
     public static function usesFiles(): bool;
 
-    /** Bytes that a message takes in it, about: for the room that is asked for before. */
-    public static function bytesOfMessage(): int;
+    /** Bytes that so many messages with so many files take in it, about: for the room that is asked for before. */
+    public static function bytes(int $messages, int $files): int;
 
     /**
      * Writes it; told of each message, the progress says how far it is. The same chats give the same bytes.

@@ -9,6 +9,7 @@ use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
+use Geschenk\App\Work\ReadingCopy\CopyPlaces;
 use Geschenk\App\Work\ReadingCopy\LeftCopies;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Archive\Vault;
@@ -210,6 +211,50 @@ final class ReadingCopyTest extends ApiTestCase
         }
     }
 
+    public function testWhatWaitsForItsStickLiesInMemoryAndIsMadeAnewWhereThatIsGone(): void
+    {
+        [, $id] = $this->backedUp();
+        $this->stick->pullAfter(40_000);
+        $this->call('POST', "/api/backups/$id/copies", $this->wish(['forms' => self::FORMS]), 202);
+        $this->work();
+        $run = $this->text($this->newest($id), 'run', 'id');
+        $places = self::getContainer()->get(CopyPlaces::class);
+        $place = $places->find($run) ?? self::fail('Nothing waits.');
+        self::assertTrue($places->isInMemory($place));
+        $data = self::getContainer()->get(DataFolder::class);
+        self::assertDirectoryDoesNotExist($data->readingCopies(), 'Nothing of it is on the disk.');
+        // The power went.
+        Folder::remove(dirname($place));
+        self::assertNull($places->find($run));
+        $this->stick->plug();
+        $this->watch();
+        $this->work();
+        $made = $this->newest($id);
+        $this->expectSums($this->stick->folder().'/'.$this->text($made, 'name'), $this->text($made, 'sha256'));
+        self::assertSame([], $this->lying());
+    }
+
+    public function testWhatIsTooLargeForMemoryOrMeetsSomebodyElsesFolderThereIsMadeInTheDataFolder(): void
+    {
+        $data = self::getContainer()->get(DataFolder::class);
+        $memory = Folder::make($this->path('memory'));
+        $places = new CopyPlaces($data, $memory);
+        $small = $places->of('small', 1_000_000);
+        self::assertTrue($places->isInMemory($small));
+        $large = $places->of('large', 600_000_000);
+        self::assertSame([$data->readingCopies().'/large', false], [$large, $places->isInMemory($large)]);
+        self::assertSame($small, $places->of('small', 600_000_000), 'Where it was begun it goes on.');
+        self::assertEqualsCanonicalizing(['small', 'large'], $places->ids());
+        // Open to others: whoever made it is not us.
+        chmod(dirname($small), 0o755);
+        self::assertNull($places->find('small'));
+        self::assertFalse($places->isInMemory($places->of('small', 1_000_000)));
+        $places->discard('small');
+        $places->discard('large');
+        self::assertSame([], $places->ids());
+        self::assertDirectoryExists($small, 'Theirs is left alone.');
+    }
+
     public function testWhereThereIsTooLittleRoomItIsSaidAndWhoeverCancelsLeavesNothing(): void
     {
         [, $id] = $this->backedUp();
@@ -403,10 +448,10 @@ final class ReadingCopyTest extends ApiTestCase
         return $one;
     }
 
-    /** @return list<string> what lies here of copies that are being made */
+    /** @return list<string> runs of which something lies here of copies that are being made */
     private function lying(): array
     {
-        return glob(self::getContainer()->get(DataFolder::class)->readingCopy('*')) ?: [];
+        return self::getContainer()->get(CopyPlaces::class)->ids();
     }
 
     private function drawer(): string

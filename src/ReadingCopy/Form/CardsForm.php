@@ -28,7 +28,7 @@ final class CardsForm implements Form
         return false;
     }
 
-    public static function bytesOfMessage(): int
+    public static function bytes(int $messages, int $files): int
     {
         return 0;
     }

@@ -23,7 +23,7 @@ final class FilesForm implements Form
         return true;
     }
 
-    public static function bytesOfMessage(): int
+    public static function bytes(int $messages, int $files): int
     {
         return 0;
     }

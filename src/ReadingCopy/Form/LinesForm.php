@@ -26,9 +26,9 @@ final class LinesForm implements Form
         return false;
     }
 
-    public static function bytesOfMessage(): int
+    public static function bytes(int $messages, int $files): int
     {
-        return 600;
+        return 600 * $messages;
     }
 
     public function write(CopyContext $of, Progress $progress): void

@@ -55,9 +55,9 @@ final class PagesForm implements Form
         return true;
     }
 
-    public static function bytesOfMessage(): int
+    public static function bytes(int $messages, int $files): int
     {
-        return 700;
+        return 700 * $messages;
     }
 
     public function write(CopyContext $of, Progress $progress): void

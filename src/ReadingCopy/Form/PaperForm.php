@@ -9,8 +9,8 @@ use Geschenk\App\ReadingCopy\CopyContext;
 use Geschenk\App\ReadingCopy\Form;
 use Geschenk\App\ReadingCopy\NeedsProgram;
 use Geschenk\App\ReadingCopy\PaperCodes;
-use Geschenk\App\ReadingCopy\Print\Typesetter;
 use Geschenk\App\ReadingCopy\Print\SmallPictures;
+use Geschenk\App\ReadingCopy\Print\Typesetter;
 use Geschenk\App\ReadingCopy\ShownRow;
 use Geschenk\Core\Chat\Attachment;
 use Geschenk\Core\Chat\ConversationKind;
@@ -36,6 +36,8 @@ final readonly class PaperForm implements Form, NeedsProgram
     /** Messages in a part, and bytes of their texts: what lays it out never has more at once. */
     public const PART = 500;
     private const BYTES = 400_000;
+    /** Bytes that a picture takes, about. */
+    private const PICTURE = 30_000;
     /** Where a page puts what the program counts. */
     private const PAGE = "\u{E000}";
     private const PAGES = "\u{E001}";
@@ -59,9 +61,9 @@ final readonly class PaperForm implements Form, NeedsProgram
         return false;
     }
 
-    public static function bytesOfMessage(): int
+    public static function bytes(int $messages, int $files): int
     {
-        return 1_500;
+        return 1_500 * $messages + self::PICTURE * $files;
     }
 
     public function isThere(): bool

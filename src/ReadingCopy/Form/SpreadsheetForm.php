@@ -54,9 +54,9 @@ final class SpreadsheetForm implements Form
         return false;
     }
 
-    public static function bytesOfMessage(): int
+    public static function bytes(int $messages, int $files): int
     {
-        return 100;
+        return 100 * $messages;
     }
 
     public function write(CopyContext $of, Progress $progress): void

@@ -27,9 +27,9 @@ final class TableForm implements Form
         return false;
     }
 
-    public static function bytesOfMessage(): int
+    public static function bytes(int $messages, int $files): int
     {
-        return 250;
+        return 250 * $messages;
     }
 
     public function write(CopyContext $of, Progress $progress): void

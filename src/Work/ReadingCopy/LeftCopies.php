@@ -5,11 +5,9 @@ declare(strict_types=1);
 namespace Geschenk\App\Work\ReadingCopy;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Files\Durable\DiskFailure;
-use Geschenk\Core\Files\Durable\Folder;
 use Psr\Log\LoggerInterface;
 
 /**
@@ -20,7 +18,7 @@ final readonly class LeftCopies
 {
     public function __construct(
         private EntityManagerInterface $entities,
-        private DataFolder $data,
+        private CopyPlaces $places,
         private WorkLocks $locks,
         private LoggerInterface $logger,
     ) {
@@ -28,8 +26,8 @@ final readonly class LeftCopies
 
     public function sweep(): void
     {
-        foreach (glob($this->data->readingCopy('*'), \GLOB_ONLYDIR) ?: [] as $place) {
-            $run = $this->entities->find(Run::class, basename($place));
+        foreach ($this->places->ids() as $id) {
+            $run = $this->entities->find(Run::class, $id);
             // One that stands still goes on with it.
             if (null === $run || !$run->state()->isOver()) {
                 continue;
@@ -39,7 +37,7 @@ final readonly class LeftCopies
                 continue;
             }
             try {
-                Folder::discard($place);
+                $this->places->discard($id);
             } catch (DiskFailure $failure) {
                 $this->logger->error('What is left of a copy can’t be removed.', ['exception' => $failure]);
             } finally {

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Geschenk\App\Work\ReadingCopy;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\ReadingCopy;
@@ -53,7 +52,7 @@ final readonly class ReadingCopyKind implements KindOfBackup
         private EntityManagerInterface $entities,
         private Records $records,
         private Vault $vault,
-        private DataFolder $data,
+        private CopyPlaces $places,
         private Sticks $sticks,
         private CopyMaker $maker,
         private Packings $packings,
@@ -139,7 +138,7 @@ final readonly class ReadingCopyKind implements KindOfBackup
                 ]);
             }
         });
-        Folder::discard($this->data->readingCopy($run->id));
+        $this->places->discard($run->id);
     }
 
     public function undo(Run $run): Undone
@@ -148,7 +147,7 @@ final readonly class ReadingCopyKind implements KindOfBackup
         if (null !== $copy->madeAt()) {
             return new Undone(isTooLate: true);
         }
-        $removed = Folder::discard($this->data->readingCopy($run->id));
+        $removed = $this->places->discard($run->id);
         $stick = $this->sticks->find($copy->stick);
         if (null !== $stick && $stick->isThere()) {
             foreach ($this->names($copy) as $n => $name) {
@@ -173,13 +172,12 @@ final readonly class ReadingCopyKind implements KindOfBackup
      */
     private function made(ReadingCopy $copy, Run $run, Stick $stick, Progress $progress): array
     {
-        $place = $this->data->readingCopy($run->id);
-        $done = $place.'/'.self::MADE;
-        if (is_file($done)) {
+        $there = $this->places->find($run->id);
+        if (null !== $there && is_file($there.'/'.self::MADE)) {
             /** @var array{path: string, made: Made} $told */
-            $told = json_decode(Disk::contents($done), true, 8, \JSON_THROW_ON_ERROR);
+            $told = json_decode(Disk::contents($there.'/'.self::MADE), true, 8, \JSON_THROW_ON_ERROR);
 
-            return [$place.'/'.$told['path'], $told['made']];
+            return [$there.'/'.$told['path'], $told['made']];
         }
         $password = $this->keys->told($run->lockedKey());
         if ($copy->isLocked && null === $password) {
@@ -187,7 +185,10 @@ final readonly class ReadingCopyKind implements KindOfBackup
         }
         $packing = $this->packings->find($copy->packing) ?? throw Refusal::because('no_such_packing');
         $backup = $this->vault->open($copy->backup->id);
-        $this->ensureRoom($copy, new Extract($backup->chats(), $backup->files(), $copy->selected()), $stick);
+        $sums = (new Extract($backup->chats(), $backup->files(), $copy->selected()))->sums();
+        $bytes = 2 * ($this->maker->bytes($copy->forms, $sums) + self::BESIDE);
+        $place = $this->places->of($run->id, $bytes);
+        $this->ensureRoom($copy, $place, $bytes, $sums['bytes'], $stick);
         $made = $this->maker->make($copy, $backup, Folder::make($place.'/copy'), $progress);
         $path = $packing->pack($place.'/copy', $place.'/packed', [
             'Bagging-Date' => $copy->askedAt->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk',
@@ -195,7 +196,7 @@ final readonly class ReadingCopyKind implements KindOfBackup
             'External-Description' => $copy->backup->edition.', '.$copy->backup->account,
         ], $password, $progress);
         Disk::syncAll($place);
-        Disk::put($done, json_encode([
+        Disk::put($place.'/'.self::MADE, json_encode([
             'path' => substr($path, strlen($place) + 1), 'made' => $made,
         ], \JSON_THROW_ON_ERROR));
 
@@ -234,32 +235,25 @@ final readonly class ReadingCopyKind implements KindOfBackup
     }
 
     /**
+     * @param int $bytes        that it takes until it is on the stick
+     * @param int $bytesOfFiles among them
+     *
      * @throws DiskFull
      * @throws StickHindrance
      */
-    private function ensureRoom(ReadingCopy $copy, Extract $extract, Stick $stick): void
+    private function ensureRoom(ReadingCopy $copy, string $place, int $bytes, int $bytesOfFiles, Stick $stick): void
     {
-        $sums = $extract->sums();
-        $bytes = $this->maker->bytes($copy->forms, $sums['messages'], $sums['bytes']) + self::BESIDE;
-        $free = $this->vault->freeBytes();
-        $needed = (2 * $bytes) - $this->lying($copy->id);
-        if (null !== $free && $free < $needed) {
-            throw DiskFull::lacks($needed);
+        $lying = 0;
+        foreach (Folder::files($place) as $file) {
+            $lying += (int) filesize($place.'/'.$file);
         }
-        if ($stick->freeBytes() < $sums['bytes'] && $this->maker->usesFiles($copy->forms)) {
-            throw StickHindrance::full($stick->label(), $bytes, $stick->freeBytes());
+        $free = $this->places->isInMemory($place) ? null : $this->vault->freeBytes();
+        if (null !== $free && $free < $bytes - $lying) {
+            throw DiskFull::lacks($bytes - $lying);
         }
-    }
-
-    private function lying(string $id): int
-    {
-        $bytes = 0;
-        $place = $this->data->readingCopy($id);
-        foreach (is_dir($place) ? Folder::files($place) : [] as $file) {
-            $bytes += (int) filesize($place.'/'.$file);
+        if ($stick->freeBytes() < $bytesOfFiles && $this->maker->usesFiles($copy->forms)) {
+            throw StickHindrance::full($stick->label(), intdiv($bytes, 2), $stick->freeBytes());
         }
-
-        return $bytes;
     }
 
     private function copy(Run $run): ReadingCopy
