@@ -77,7 +77,7 @@ test('a conversation goes home as pages that open with no network', async ({ pag
   const code = /Check code ([0-9A-Z-]{14}):/.exec(read)?.[1] ?? ''
   const hash = /SHA-256 ([0-9a-f]{64})\s.*\n?.*Check code/.exec(read)?.[1] ?? ''
   await page.goto(copies.replace(/\/copies$/, ''))
-  await page.getByText('Does this page come from us?').click()
+  await page.getByText('A page on paper: is it ours?').click()
   const field = page.getByLabel('Check code on the page')
   await field.fill(code.replaceAll('-', ' ').toLowerCase())
   await field.press('Enter')
