@@ -29,6 +29,7 @@ use Symfony\Component\Console\Command\SignalableCommandInterface;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
+use Symfony\Component\DependencyInjection\Attribute\Autowire;
 
 /** The watch: looks round the bench and hands out runs that were left lying, once a second or so, until it is ended. */
 #[AsCommand('shop:watch', 'Watches the bench and the runs; started beside the workers')]
@@ -67,6 +68,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly Uncoverings $uncoverings,
         private readonly EntityManagerInterface $entities,
         private readonly Records $records,
+        #[Autowire('%env(GESCHENK_MEMORY)%')] private readonly string $memory,
     ) {
         parent::__construct();
     }
@@ -99,7 +101,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         do {
             if (hrtime(true) / 1e9 - $sweptAt >= self::SWEPT_EVERY) {
                 $sweptAt = hrtime(true) / 1e9;
-                ScratchFolder::sweep();
+                ScratchFolder::sweep($this->memory);
                 $this->shopClock->look();
                 $this->erasing->due();
                 $this->forgetting->due();

@@ -55,10 +55,14 @@ final class ScratchFolder
         return new self($path);
     }
 
-    /** Removes what processes left that were killed: a scratch folder may hold somebody's chats. */
-    public static function sweep(): void
+    /**
+     * Removes what processes left that were killed: a scratch folder may hold somebody's chats.
+     *
+     * @param string ...$others folders in which there are some too
+     */
+    public static function sweep(string ...$others): void
     {
-        foreach (self::places() as $place) {
+        foreach (array_unique([...self::places(), ...$others]) as $place) {
             foreach (glob($place.'/geschenk-*-*') ?: [] as $path) {
                 // Others may put something there by such a name: what is theirs is not gone through.
                 $about = @lstat($path);

@@ -36,6 +36,8 @@ final readonly class PaperForm implements Form, NeedsProgram
     /** Messages in a part, and bytes of their texts: what lays it out never has more at once. */
     public const PART = 500;
     private const BYTES = 400_000;
+    /** Who is named at the head of a part. */
+    private const PEOPLE = 100;
     /** Bytes that a picture takes, about. */
     private const PICTURE = 30_000;
     /** Where a page puts what the program counts. */
@@ -223,6 +225,9 @@ final readonly class PaperForm implements Form, NeedsProgram
         $about = $of->extract->chats->conversationById($conversation)->conversation;
         $keys = ConversationKind::Direct === $about->kind ? [$about->key] : array_column($about->members, 'personKey');
 
-        return array_map($of->told->person(...), $keys);
+        $people = array_map($of->told->person(...), array_slice($keys, 0, self::PEOPLE));
+        $others = count($keys) - count($people);
+
+        return 0 === $others ? $people : [...$people, $of->told->say('copy.paper_others', ['count' => $others])];
     }
 }

@@ -10,6 +10,7 @@ use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Files\Durable\ScratchFolder;
+use Symfony\Component\DependencyInjection\Attribute\Autowire;
 use Symfony\Component\Process\Exception\ExceptionInterface;
 use Symfony\Component\Process\ExecutableFinder;
 use Symfony\Component\Process\Process;
@@ -31,6 +32,11 @@ final readonly class Typesetter
     /** As the engine writes when it was made: of one length, whatever the day. */
     private const WHEN = '/\/(CreationDate|ModDate) \(D:\d{14}[+-]\d\d\'\d\d\'\)/';
 
+    /** @param string $memory folder that is in memory */
+    public function __construct(#[Autowire('%env(GESCHENK_MEMORY)%')] private string $memory)
+    {
+    }
+
     public function isThere(): bool
     {
         return null !== $this->program();
@@ -50,7 +56,7 @@ final readonly class Typesetter
     public function pdf(string $html, array $pictures, \DateTimeImmutable $asOf): string
     {
         $program = $this->program() ?? throw PrintFailure::noProgram();
-        $scratch = ScratchFolder::inMemory();
+        $scratch = ScratchFolder::in($this->memory);
         Folder::make($scratch->path.'/home');
         Disk::put($scratch->path.'/'.self::PAGE, $html);
         foreach ($pictures as $name => $bytes) {
@@ -71,7 +77,7 @@ final readonly class Typesetter
     private function run(string $program, string $folder): void
     {
         $process = new Process([
-            $program, '--headless', '--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-extensions',
+            $program, '--headless', '--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--no-first-run', '--disable-extensions',
             '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-breakpad',
             '--host-resolver-rules=MAP * ~NOTFOUND', '--lang=en',
             '--user-data-dir='.$folder.'/home', '--no-pdf-header-footer', '--print-to-pdf='.$folder.'/'.self::PDF,

@@ -74,7 +74,7 @@ final class PaperFormTest extends KernelTestCase
         $letters = [...$letters, '🌷', '🌻'];
         $style = "<meta charset=\"utf-8\"><style>{$this->style()} p { break-after: page }</style>";
         $page = $style.'<p>'.implode('<p>', $letters);
-        file_put_contents($this->path('letters.pdf'), (new Typesetter())->pdf($page, [], new \DateTimeImmutable()));
+        file_put_contents($this->path('letters.pdf'), self::getContainer()->get(Typesetter::class)->pdf($page, [], new \DateTimeImmutable()));
         (new Process(['pdftoppm', '-r', '60', $this->path('letters.pdf'), $this->path('letter')]))->mustRun();
         $drawn = array_map(sha1_file(...), glob($this->path('letter-*.ppm')) ?: []);
         foreach (array_chunk($letters, 2) as $n => $two) {
@@ -165,7 +165,7 @@ final class PaperFormTest extends KernelTestCase
             putenv('PATH=/nowhere');
             self::assertNotContains('paper', self::getContainer()->get(CopyMaker::class)->names());
             $this->expectExceptionObject(PrintFailure::noProgram());
-            (new Typesetter())->pdf('<p>', [], new \DateTimeImmutable());
+            self::getContainer()->get(Typesetter::class)->pdf('<p>', [], new \DateTimeImmutable());
         } finally {
             putenv('PATH='.$path);
         }

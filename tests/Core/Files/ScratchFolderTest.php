@@ -20,11 +20,15 @@ final class ScratchFolderTest extends TestCase
         self::assertSame(0o700, fileperms($own->path) & 0o777);
         $dead = sys_get_temp_dir().'/geschenk-4194999-0123456789abcdef';
         $foreign = sys_get_temp_dir().'/geschenk-notes-of-somebody';
-        foreach ([$dead, $foreign] as $folder) {
-            mkdir($folder);
+        $elsewhere = $this->path('memory').'/geschenk-4194999-0123456789abcdef';
+        foreach ([$dead, $foreign, $elsewhere] as $folder) {
+            mkdir($folder, recursive: true);
             touch($folder.'/foreign.db');
         }
         ScratchFolder::sweep();
+        self::assertDirectoryExists($elsewhere, 'Whoever has another place says so.');
+        ScratchFolder::sweep($this->path('memory'));
+        self::assertDirectoryDoesNotExist($elsewhere);
         self::assertDirectoryExists($own->path);
         self::assertDirectoryDoesNotExist($dead);
         self::assertDirectoryExists($foreign);
