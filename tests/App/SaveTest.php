@@ -43,6 +43,59 @@ final class SaveTest extends TestCase
         self::assertStringContainsString('holds something already', $this->geschenk(1, 'other', 'load'));
     }
 
+    public function testASavingThatWasCutShortGoesOnWhereNothingHasChanged(): void
+    {
+        $this->geschenk(0, 'shop', 'save');
+        $whole = (string) file_get_contents($this->path('saved.tar'));
+        // What lies there is the same each time; behind it comes the list, of this time.
+        $files = (int) strpos($whole, "manifest\0");
+        foreach ([700, $files] as $bytes) {
+            unlink($this->path('saved.tar'));
+            file_put_contents($this->path('saved.tar.part'), substr($whole, 0, $bytes));
+            $said = $this->geschenk(0, 'shop', 'save');
+            self::assertStringContainsString('Going on behind', $said);
+            self::assertStringNotContainsString('anew', $said);
+            self::assertSame(
+                substr($whole, 0, $files), substr((string) file_get_contents($this->path('saved.tar')), 0, $files),
+            );
+        }
+        foreach ([substr($whole, 0, 3_000), $whole.$whole] as $part) {
+            unlink($this->path('saved.tar'));
+            file_put_contents($this->path('saved.tar.part'), $part);
+            file_put_contents($this->path("shop/backups/one/data/raw/fi'le"), random_bytes(5_000));
+            self::assertStringContainsString('is written anew', $this->geschenk(0, 'shop', 'save'));
+        }
+        $this->geschenk(0, 'other', 'load');
+        self::assertFileEquals(
+            $this->path("shop/backups/one/data/raw/fi'le"), $this->path("other/backups/one/data/raw/fi'le"),
+        );
+    }
+
+    public function testALoadingThatWasCutShortGoesOnAndTakesNothingForWholeThatIsNot(): void
+    {
+        $this->geschenk(0, 'shop', 'save');
+        $half = fn (string $in): Process => Process::fromShellCommandline(
+            "mkdir -p other/loading && tar -xf saved.tar -C other/loading && cd other/loading && $in",
+            $this->path(),
+        )->mustRun();
+        $last = 'rm -f shop.sqlite kind manifest && truncate -s 900 trays/41/moves/1/fi*';
+        foreach ([
+            'cut in a file' => $last,
+            'cut in a file, one before it not on the disk' => "truncate -s 0 backups/one/data/raw/fi* && $last",
+            'of another file' => 'date >> manifest && date > backups/one/data/other && rm -f shop.sqlite',
+            'cut while it was put in place' => 'mv backups keys ..',
+        ] as $cut => $how) {
+            $half($how);
+            self::assertStringContainsString('Going on with', $this->geschenk(0, 'other', 'load'), $cut);
+            $same = new Process(['diff', '-r', $this->path('shop/backups'), $this->path('other/backups')]);
+            self::assertSame(0, $same->run(), $cut.$same->getOutput());
+            self::assertFileEquals(
+                $this->path("shop/trays/41/moves/1/fi'le"), $this->path("other/trays/41/moves/1/fi'le"),
+            );
+            Folder::remove($this->path('other'));
+        }
+    }
+
     public function testALoadingThatWasCutShortIsBegunAnew(): void
     {
         $this->geschenk(0, 'shop', 'save');
@@ -69,7 +122,7 @@ final class SaveTest extends TestCase
         $this->geschenk(0, 'shop', 'save');
         $whole = (string) file_get_contents($this->path('saved.tar'));
         $harms = ['cut' => substr($whole, 0, intdiv(strlen($whole), 2)), 'another byte' => $whole];
-        $at = (int) strrpos($whole, 'fi\'le') + 1_000;
+        $at = (int) strpos($whole, 'fi\'le') + 1_000;
         $harms['another byte'][$at] = chr(ord($whole[$at]) ^ 1);
         foreach ($harms as $harm => $bytes) {
             file_put_contents($this->path('saved.tar'), $bytes);
