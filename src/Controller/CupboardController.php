@@ -70,6 +70,8 @@ final readonly class CupboardController
     #[Route('/api/cupboard/{backup}', methods: ['GET'])]
     public function show(string $backup): JsonResponse
     {
-        return new JsonAnswer(['has_place' => $this->place->isSet()] + $this->view->whole($this->trays->onRecord($backup)));
+        return new JsonAnswer(
+            ['has_place' => $this->place->isSet()] + $this->view->whole($this->trays->onRecord($backup)),
+        );
     }
 }

@@ -90,7 +90,8 @@ final readonly class CopyMaker
                 static fn (int $bytes) => $progress->advance(0, $bytes),
             ),
             new Told($chats, $this->words, $copy->language), $copy->language, [
-                'backup' => $copy->backup->id, 'fingerprint' => $backup->fingerprint(), 'edition' => $copy->backup->edition,
+                'backup' => $copy->backup->id, 'fingerprint' => $backup->fingerprint(),
+                'edition' => $copy->backup->edition,
                 'account' => $copy->backup->account, 'taken_at' => $copy->backup->takenAt,
                 'customer' => $copy->backup->customer->name(),
             ],

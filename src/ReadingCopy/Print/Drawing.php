@@ -15,7 +15,7 @@ final class Drawing
     /** Pixels of what is drawn: four bytes each, and what turning it takes. */
     private const PIXELS = 40_000_000;
     private const TYPES = [\IMAGETYPE_JPEG, \IMAGETYPE_PNG, \IMAGETYPE_GIF, \IMAGETYPE_WEBP];
-    /** Degrees counter-clockwise by which it is turned, and whether it is mirrored then, by its Orientation (EXIF 2.32). */
+    /** Degrees by which it is turned to the left, and whether it is mirrored then, by its Orientation (EXIF 2.32). */
     private const HELD = [
         2 => [0, true], 3 => [180, false], 4 => [180, true], 5 => [270, true], 6 => [270, false], 7 => [90, true],
         8 => [90, false],

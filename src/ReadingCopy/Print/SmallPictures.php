@@ -11,8 +11,8 @@ use Symfony\Component\Process\Exception\ExceptionInterface;
 use Symfony\Component\Process\Process;
 
 /**
- * Pictures as a page has them. What a phone brought is decoded in a process of its own, which has no file, no key and no
- * network, and whose time and memory are bounded; what comes of it is a picture of ours.
+ * Pictures as a page has them. What a phone brought is decoded in a process of its own, which has no file and no key,
+ * and whose time and memory are bounded; what comes of it is a picture of ours.
  */
 final readonly class SmallPictures
 {

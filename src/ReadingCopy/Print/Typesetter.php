@@ -77,7 +77,8 @@ final readonly class Typesetter
     private function run(string $program, string $folder): void
     {
         $process = new Process([
-            $program, '--headless', '--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--no-first-run', '--disable-extensions',
+            $program, '--headless', '--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--no-first-run',
+            '--disable-extensions',
             '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-breakpad',
             '--host-resolver-rules=MAP * ~NOTFOUND', '--lang=en',
             '--user-data-dir='.$folder.'/home', '--no-pdf-header-footer', '--print-to-pdf='.$folder.'/'.self::PDF,

@@ -74,7 +74,8 @@ final class PaperFormTest extends KernelTestCase
         $letters = [...$letters, '🌷', '🌻'];
         $style = "<meta charset=\"utf-8\"><style>{$this->style()} p { break-after: page }</style>";
         $page = $style.'<p>'.implode('<p>', $letters);
-        file_put_contents($this->path('letters.pdf'), self::getContainer()->get(Typesetter::class)->pdf($page, [], new \DateTimeImmutable()));
+        $pdf = self::getContainer()->get(Typesetter::class)->pdf($page, [], new \DateTimeImmutable());
+        file_put_contents($this->path('letters.pdf'), $pdf);
         (new Process(['pdftoppm', '-r', '60', $this->path('letters.pdf'), $this->path('letter')]))->mustRun();
         $drawn = array_map(sha1_file(...), glob($this->path('letter-*.ppm')) ?: []);
         foreach (array_chunk($letters, 2) as $n => $two) {
@@ -247,7 +248,8 @@ final class PaperFormTest extends KernelTestCase
         return new CopyContext(
             new Extract($chats, new ContentFiles(new FolderFiles($this->path('kept')), $chats)),
             self::getContainer()->get(CopyMaker::class)->places('en'),
-            new CopyFolder($folder, 1_700_000_000, static fn (int $bytes) => null), new Told($chats, $words, 'en'), 'en',
+            new CopyFolder($folder, 1_700_000_000, static fn (int $bytes) => null),
+            new Told($chats, $words, 'en'), 'en',
             [
                 'backup' => '01a00000-0000-7000-8000-000000000001', 'fingerprint' => str_repeat('ab', 32),
                 'edition' => 'Otterpost', 'account' => Chats::OWNER, 'customer' => 'Ada Quay',

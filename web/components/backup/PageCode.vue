@@ -12,7 +12,7 @@ const compare = useComparePage(() => props.backup)
   <CheckCode :title="say('paper_code.title')" :label="say('paper_code.label')" :compare="compare">
     <template v-if="compare.data.value?.sha256">
       <p class="soft">{{ say('paper_code.hold') }}</p>
-      <p class="sum">SHA-256 {{ compare.data.value.sha256 }}</p>
+      <p class="sum">{{ say('paper_code.hash', { sha256: compare.data.value.sha256 }) }}</p>
     </template>
   </CheckCode>
 </template>
