@@ -33,9 +33,10 @@ use Twig\Environment;
 final readonly class PaperForm implements Form, NeedsProgram
 {
     public const FOLDER = 'pdf';
-    /** Messages in a part, and bytes of their texts: what lays it out never has more at once. */
+    /** Messages in a part, bytes of their texts, and their files: what lays it out never has many more at once. */
     public const PART = 500;
     private const BYTES = 400_000;
+    private const FILES = 200;
     /** Who is named at the head of a part. */
     private const PEOPLE = 100;
     /** Bytes that a picture takes, about. */
@@ -86,7 +87,7 @@ final readonly class PaperForm implements Form, NeedsProgram
             ];
             $before = 0;
             foreach ($this->parts($of, $conversation->id) as $place => $part) {
-                $this->part($of, ['part' => $place + 1, 'before' => $before] + $about, $part);
+                $this->part($of, ['part' => $place + 1, 'before' => $before] + $about, $part, $progress);
                 $before += count($part);
                 $progress->advance(count($part));
             }
@@ -97,14 +98,15 @@ final readonly class PaperForm implements Form, NeedsProgram
     private function parts(CopyContext $of, int $conversation): \Generator
     {
         $part = [];
-        $bytes = 0;
+        $bytes = $files = 0;
         foreach ($of->extract->messages($conversation) as $message) {
-            if (self::PART === count($part) || $bytes > self::BYTES) {
+            if (self::PART === count($part) || $bytes > self::BYTES || $files >= self::FILES) {
                 yield $part;
                 $part = [];
-                $bytes = 0;
+                $bytes = $files = 0;
             }
             $part[] = $message;
+            $files += count($message->message->attachments);
             $bytes += min(strlen($message->message->text ?? ''), $of->told::SHOWN_TEXT);
         }
         yield $part;
@@ -114,14 +116,14 @@ final readonly class PaperForm implements Form, NeedsProgram
      * @param array{id: int, title: string, part: int, before: int, ...} $about
      * @param list<StoredMessage>                                        $messages
      */
-    private function part(CopyContext $of, array $about, array $messages): void
+    private function part(CopyContext $of, array $about, array $messages, Progress $progress): void
     {
-        [$pictures, $drawn] = $this->pictures($of, $messages);
+        [$pictures, $drawn] = $this->pictures($of, $messages, $progress);
         $rows = array_map(static fn (StoredMessage $message): array => ShownRow::of($of, $message), $messages);
         $times = array_map(static fn (StoredMessage $message): int => $message->message->sentAt, $messages);
         $part = [
             'sha256' => hash('sha256', json_encode(
-                [$of->language, $of->of['account'], $about, $rows],
+                [$of->language, ['taken_at' => $of->of['taken_at']->getTimestamp()] + $of->of, $about, $rows],
                 \JSON_THROW_ON_ERROR | \JSON_INVALID_UTF8_SUBSTITUTE,
             )),
             'messages' => count($messages), 'first' => $times[0] ?? 0, 'last' => end($times) ?: 0,
@@ -145,17 +147,19 @@ final readonly class PaperForm implements Form, NeedsProgram
      * @return array{array<string, string>, array<int, array<int, string>>} pictures by their names on the page; which
      *                                                                      are at a message, by their place in it
      */
-    private function pictures(CopyContext $of, array $messages): array
+    private function pictures(CopyContext $of, array $messages, Progress $progress): array
     {
         $pictures = $drawn = [];
         foreach ($messages as $message) {
             foreach ($message->message->attachments as $place => $attachment) {
                 $path = $of->file($message, $place);
                 if (null === $path || !in_array($attachment->mediaType, ShownRow::PICTURES, true)
-                    || $attachment->bytes > SmallPictures::BYTES
+                    || $attachment->bytes > SmallPictures::BYTES || count($pictures) >= 2 * self::FILES
                 ) {
                     continue;
                 }
+                // Whoever cancels need not wait for all of them.
+                $progress->advance(0);
                 $picture = $this->content($of, $attachment);
                 if (null === $picture) {
                     // It was kept: that it is not there any more as it was is said, and calls.

@@ -70,7 +70,7 @@ final readonly class Typesetter
         }
         $when = $asOf->setTimezone(new \DateTimeZone('UTC'))->format("YmdHis+00'00'");
 
-        return (string) preg_replace(self::WHEN, '/$1 (D:'.$when.')', $pdf);
+        return preg_replace(self::WHEN, '/$1 (D:'.$when.')', $pdf) ?? throw PrintFailure::because('no time');
     }
 
     /** @throws PrintFailure */
@@ -78,9 +78,8 @@ final readonly class Typesetter
     {
         $process = new Process([
             $program, '--headless', '--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--no-first-run',
-            '--disable-extensions',
-            '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-breakpad',
-            '--host-resolver-rules=MAP * ~NOTFOUND', '--lang=en',
+            '--disable-extensions', '--disable-background-networking', '--disable-component-update',
+            '--disable-sync', '--disable-breakpad', '--host-resolver-rules=MAP * ~NOTFOUND', '--lang=en',
             '--user-data-dir='.$folder.'/home', '--no-pdf-header-footer', '--print-to-pdf='.$folder.'/'.self::PDF,
             'file://'.$folder.'/'.self::PAGE,
         ], $folder, Surroundings::only([
@@ -89,12 +88,11 @@ final readonly class Typesetter
         try {
             $process->run();
         } catch (ExceptionInterface $ended) {
-            throw PrintFailure::because($ended::class);
+            throw PrintFailure::because((new \ReflectionClass($ended))->getShortName());
         }
         if (!$process->isSuccessful()) {
-            $said = trim($process->getErrorOutput());
-            throw PrintFailure::because(mb_scrub(substr(false === strrchr($said, "\n")
-                ? $said : strrchr($said, "\n"), 0, self::WORDS)));
+            $said = explode("\n", trim($process->getErrorOutput()));
+            throw PrintFailure::because(mb_scrub(substr(end($said), 0, self::WORDS)));
         }
     }
 

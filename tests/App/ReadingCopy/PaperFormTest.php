@@ -125,6 +125,9 @@ final class PaperFormTest extends KernelTestCase
             static fn (int $n): string => str_repeat("word $n ", 4_000), range(0, 24),
         )));
         self::assertCount(2, glob($folder.'/pdf/*.pdf') ?: []);
+        // Many files make a part, too.
+        $folder = $this->laidOut(array_fill(0, 201, self::withPicture('none that is there')));
+        self::assertCount(2, glob($folder.'/pdf/*.pdf') ?: []);
     }
 
     /** @return iterable<string, array{callable(string): string, bool}> */
