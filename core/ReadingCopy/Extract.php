@@ -49,6 +49,14 @@ final readonly class Extract
         }
     }
 
+    /** @return int messages of one conversation */
+    public function count(int $conversation): int
+    {
+        return $this->selected->isWholeConversations()
+            ? $this->chats->messageCount($conversation)
+            : iterator_count($this->messages($conversation));
+    }
+
     /** @return \Generator<int, Person> who says something in it, or is a member of one of its conversations */
     public function people(): \Generator
     {

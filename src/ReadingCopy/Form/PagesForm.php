@@ -87,9 +87,7 @@ final class PagesForm implements Form
      */
     private function conversation(CopyContext $of, int $id, int $lost, Progress $progress): array
     {
-        $count = $of->extract->selected->isWholeConversations()
-            ? $of->extract->chats->messageCount($id)
-            : iterator_count($of->extract->messages($id));
+        $count = $of->extract->count($id);
         $kind = $of->extract->chats->conversationById($id)->conversation->kind;
         $entry = [
             'id' => $id, 'title' => $of->told->title($id), 'messages' => $count,

@@ -78,7 +78,7 @@ final readonly class PaperForm implements Form, NeedsProgram
     {
         $lost = array_column($of->extract->chats->overview(), 'lost', 'id');
         foreach ($of->extract->conversations() as $conversation) {
-            $count = iterator_count($of->extract->messages($conversation->id));
+            $count = $of->extract->count($conversation->id);
             $about = [
                 'id' => $conversation->id, 'title' => $of->told->title($conversation->id), 'messages' => $count,
                 'kind' => $of->told->say('conversation.'.$conversation->conversation->kind->value),
@@ -182,7 +182,9 @@ final readonly class PaperForm implements Form, NeedsProgram
     {
         try {
             $stream = $of->extract->files->open($attachment->path);
-            $content = null === $stream ? null : stream_get_contents($stream);
+            // However large it has become: one that is larger than it was is not what was kept.
+            $content = null === $stream ? null : stream_get_contents($stream, SmallPictures::BYTES + 1);
+            null === $stream ?: fclose($stream);
         } catch (UnusableInput) {
             return null;
         }

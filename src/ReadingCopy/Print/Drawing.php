@@ -10,7 +10,7 @@ use Geschenk\Core\Messenger\ReadingLimits;
 final class Drawing
 {
     /** Pixels of the longer side. */
-    public const SIDE = 560;
+    private const SIDE = 560;
     private const QUALITY = 72;
     /** Pixels of what is drawn: four bytes each, and what turning it takes. */
     private const PIXELS = 40_000_000;

@@ -9,6 +9,7 @@ use Geschenk\App\ReadingCopy\CopyMaker;
 use Geschenk\App\ReadingCopy\Form\PaperForm;
 use Geschenk\App\ReadingCopy\PaperCodes;
 use Geschenk\App\ReadingCopy\Print\PrintFailure;
+use Geschenk\App\ReadingCopy\Print\SmallPictures;
 use Geschenk\App\ReadingCopy\Print\Typesetter;
 use Geschenk\App\ReadingCopy\Told;
 use Geschenk\App\Words\Words;
@@ -41,6 +42,11 @@ final class PaperFormTest extends KernelTestCase
         'Latin' => 'Größe, Łódź, İzmir', 'Greek' => 'Καλημέρα', 'Cyrillic' => 'Добрый день', 'Arabic' => 'صباح الخير',
         'Hebrew' => 'בוקר טוב', 'Devanagari' => 'नमस्ते', 'Thai' => 'สวัสดี', 'Chinese' => '早上好', 'Japanese' => 'おはよう',
         'Korean' => '좋은 아침',
+    ];
+
+    /** By Orientation (EXIF 2.32): where the corner is seen that is stored first, right and down. */
+    private const CORNERS = [
+        1 => [0, 0], 2 => [1, 0], 3 => [1, 1], 4 => [0, 1], 5 => [0, 0], 6 => [1, 0], 7 => [1, 1], 8 => [0, 1],
     ];
 
     public function testEveryScriptIsReadOnPaperAsItWasWritten(): void
@@ -148,6 +154,31 @@ final class PaperFormTest extends KernelTestCase
         self::assertStringContainsString(hash('sha256', $picture), self::read($pdf));
         $images = (new Process(['pdfimages', '-list', $pdf]))->mustRun()->getOutput();
         self::assertSame($isShown ? 1 : 0, substr_count($images, ' jpeg '), $images);
+    }
+
+    public function testAPictureIsSeenAsItWasHeld(): void
+    {
+        $root = dirname(__DIR__, 3);
+        $small = new SmallPictures($root.'/bin/draw-small', $this->path('compiled'));
+        $image = imagecreatetruecolor(80, 40);
+        self::assertNotFalse($image);
+        imagefilledrectangle($image, 0, 0, 80, 40, 0xFFFFFF);
+        imagefilledrectangle($image, 0, 0, 20, 20, 0x000000);
+        ob_start();
+        imagejpeg($image);
+        $jpeg = (string) ob_get_clean();
+        foreach (self::CORNERS as $orientation => [$right, $down]) {
+            $told = "Exif\0\0II*\0".pack('VvvvVvvV', 8, 1, 0x0112, 3, 1, $orientation, 0, 0);
+            $drawn = $small->of("\xFF\xD8\xFF\xE1".pack('n', strlen($told) + 2).$told.substr($jpeg, 2));
+            $seen = null === $drawn ? false : imagecreatefromstring($drawn);
+            self::assertNotFalse($seen, "$orientation");
+            [$width, $height] = $orientation < 5 ? [80, 40] : [40, 80];
+            self::assertSame([$width, $height], [imagesx($seen), imagesy($seen)], "$orientation");
+            foreach (self::CORNERS as [$x, $y]) {
+                $light = imagecolorat($seen, 5 + $x * ($width - 10), 5 + $y * ($height - 10)) & 0xFF;
+                self::assertSame([$x, $y] === [$right, $down], $light < 100, "$orientation at $x $y");
+            }
+        }
     }
 
     public function testAPictureThatIsNotAsItWasKeptIsNotShownAndCounts(): void
