@@ -179,6 +179,18 @@ class UnusableInput extends Failure
         return new self('too_many_chat_files', ['path' => $path, 'most' => $most]);
     }
 
+    /** Chats of a messenger that nobody here knows. */
+    public static function unknownMessenger(string $messenger): self
+    {
+        return new self('unknown_messenger', ['messenger' => $messenger]);
+    }
+
+    /** More than one thing lies there that could be imported, and none above the others. */
+    public static function severalToImport(int $count): self
+    {
+        return new self('several_to_import', ['count' => $count]);
+    }
+
     public static function noPlatform(): self
     {
         return new self('no_platform');

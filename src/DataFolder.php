@@ -73,6 +73,18 @@ final readonly class DataFolder
         return $this->path.'/reading';
     }
 
+    /** Where archives that are imported are unpacked, of which there are too large ones for memory. */
+    public function imports(): string
+    {
+        return $this->path.'/imports';
+    }
+
+    /** Where what browsers send lies until it is imported, of which there is too much for memory. */
+    public function uploads(): string
+    {
+        return $this->path.'/uploads';
+    }
+
     public function tray(int $number): string
     {
         return Folder::make($this->path.'/trays/'.$number);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App;
 
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Symfony\Component\Lock\LockFactory;
@@ -36,12 +37,13 @@ final readonly class WorkLocks
      *
      * @return list<LockInterface>
      */
-    public function ofSubject(Move|Backup|null $subject): array
+    public function ofSubject(Move|Backup|Customer|null $subject): array
     {
         return match (true) {
             $subject instanceof Move => [$this->ofMove($subject)],
             $subject instanceof Backup => [$this->ofErasing($subject->tray->number)],
-            null === $subject => [],
+            // What comes of it is nobody's yet, and who they are is forgotten by nobody meanwhile.
+            default => [],
         };
     }
 

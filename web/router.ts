@@ -18,6 +18,7 @@ export const router = createRouter({
       component: () => import('./views/LedgerView.vue'),
     },
     { path: '/cupboard', name: 'cupboard', component: () => import('./views/CupboardView.vue') },
+    { path: '/cupboard/import', name: 'import', component: () => import('./views/ImportView.vue') },
     { path: '/cupboard/:backup', name: 'from-cupboard', component: () => import('./views/FromCupboardView.vue') },
     { path: '/cupboard/:backup/copies', name: 'copies', component: () => import('./views/CopiesView.vue') },
     { path: '/cupboard/:backup/against', name: 'against', component: () => import('./views/AgainstView.vue') },

@@ -23,6 +23,8 @@ final class Bag
     public const TAGS = ['bagit.txt', self::INFO, self::MANIFEST, 'tagmanifest-sha256.txt'];
     /** Bytes: so often whoever waits for it is told how far it is. */
     private const PORTION = 200_000_000;
+    /** Bytes of a line of a manifest at most: a path that no file system has is longer. */
+    private const LONGEST_LINE = 20_000;
     private const DECLARATION = "BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n";
 
     public static function recognises(string $folder): bool
@@ -95,13 +97,7 @@ final class Bag
      */
     public static function validate(string $folder, Progress $progress = new NoProgress()): void
     {
-        if (!self::recognises($folder) || self::DECLARATION !== file_get_contents($folder.'/bagit.txt')) {
-            throw UnusableInput::backupBroken($folder, 'no_bag');
-        }
-        $tags = self::checkManifest($folder, 'tagmanifest-sha256.txt', new NoProgress());
-        if (!isset($tags['paths']['manifest-sha256.txt'], $tags['paths']['bagit.txt'])) {
-            throw UnusableInput::backupBroken($folder, 'manifest_not_listed');
-        }
+        self::checkTags($folder);
         [$bytes, $files] = self::oxum($folder) ?? [0, 0];
         $progress->phase('reading_back', $files, $bytes);
         ['files' => $listed, 'bytes' => $bytes] = self::checkManifest($folder, 'manifest-sha256.txt', $progress);
@@ -118,8 +114,54 @@ final class Bag
         }
     }
 
-    /** @return array{int, int}|null bytes and files of the payload, as it says itself; null where it doesn't */
-    private static function oxum(string $folder): ?array
+    /**
+     * What it promises, for whoever holds each file against it by themselves; that there are no others is said at the
+     * end.
+     *
+     * @return \Generator<int, array{path: string, sha256: string}> files of the payload, by their paths below the bag
+     *
+     * @throws UnusableInput naming the first thing that is wrong
+     */
+    public static function promised(string $folder): \Generator
+    {
+        self::checkTags($folder);
+        $lines = Disk::open($folder.'/'.self::MANIFEST, 'r');
+        $listed = 0;
+        try {
+            while (false !== ($line = fgets($lines, self::LONGEST_LINE))) {
+                ++$listed;
+                yield self::listed($line) ?? throw UnusableInput::backupBroken(
+                    $folder, 'bad_line', self::MANIFEST, $listed,
+                );
+            }
+        } finally {
+            fclose($lines);
+        }
+        $present = 0;
+        foreach (Folder::files($folder, self::PAYLOAD) as $_) {
+            ++$present;
+        }
+        if ($present !== $listed) {
+            throw UnusableInput::backupBroken($folder, 'other_files', '', $present, $listed);
+        }
+    }
+
+    /** @throws UnusableInput */
+    private static function checkTags(string $folder): void
+    {
+        if (!self::recognises($folder) || self::DECLARATION !== file_get_contents($folder.'/bagit.txt')) {
+            throw UnusableInput::backupBroken($folder, 'no_bag');
+        }
+        $tags = self::checkManifest($folder, 'tagmanifest-sha256.txt', new NoProgress());
+        if (!isset($tags['paths']['manifest-sha256.txt'], $tags['paths']['bagit.txt'])) {
+            throw UnusableInput::backupBroken($folder, 'manifest_not_listed');
+        }
+    }
+
+    /**
+     * @return array{int, int}|null bytes and files of the payload, as it says itself; null where it doesn't
+     */
+    public static function oxum(string $folder): ?array
     {
         $info = is_file($folder.'/bag-info.txt') ? Disk::contents($folder.'/bag-info.txt') : '';
 

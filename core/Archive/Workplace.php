@@ -23,6 +23,12 @@ final readonly class Workplace
         return $this->folder.'/'.self::RAW;
     }
 
+    /** Where a file lies that held the chats and was no messenger's, as it came; the same in a bag that is kept. */
+    public function came(string $name): string
+    {
+        return $this->folder.'/'.Bag::PAYLOAD.'/came/'.$name;
+    }
+
     /** The chats that are read out of it. */
     public function chats(): string
     {

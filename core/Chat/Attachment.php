@@ -69,6 +69,22 @@ final readonly class Attachment
         );
     }
 
+    /**
+     * The same file, as somebody has found it.
+     *
+     * @param array{presence: Presence, bytes: int, sha256: string|null} $found
+     */
+    public function asFound(array $found): self
+    {
+        // Of what has none the size that was claimed is all that is known.
+        $bytes = $found['presence']->hasBytes() ? $found['bytes'] : $this->bytes;
+
+        return new self(
+            $this->path, $this->shownName, $this->mediaType, $bytes, $found['sha256'], $found['presence'],
+            $this->durationMs, $this->width, $this->height, $this->preview, $this->isMotion,
+        );
+    }
+
     /** The same file, as one that belongs to no still. */
     public function asStandalone(): self
     {

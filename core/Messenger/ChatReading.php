@@ -6,6 +6,7 @@ namespace Geschenk\Core\Messenger;
 
 use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Files\Zip\UnusableZip;
 use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
 
@@ -52,4 +53,21 @@ interface ChatReading
      * @throws DiskFull
      */
     public function takeOver(string $path, string $store, Progress $progress): void;
+
+    /**
+     * Unpacks a ZIP: all of it, or nothing. How much it promises is told to the progress before the first file.
+     *
+     * @param string      $folder that is not there yet
+     * @param string|null $name   what errors call it; its path where nothing else is said
+     *
+     * @throws UnusableZip
+     * @throws DiskFull
+     */
+    public function unzip(
+        string $path,
+        #[\SensitiveParameter] ?string $password,
+        string $folder,
+        Progress $progress,
+        ?string $name = null,
+    ): void;
 }

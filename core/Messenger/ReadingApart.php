@@ -25,7 +25,14 @@ final class ReadingApart implements ChatReading
     private const STDERR_KEPT = 4_000;
     private const EXTENSIONS = ['sqlite3', 'mbstring', 'posix', 'openssl', 'sodium', 'zlib', 'dom', 'xmlreader'];
 
+    /** Beside those: for what unpacks archives, and reads nothing in them. */
+    private const UNZIPS = ['zip', 'mbstring', 'posix', 'intl'];
+    /** Bytes of the largest file that comes out of one, and of the memory that it takes. */
+    private const UNZIPPED = 25_000_000_000;
+    private const UNZIP_MEMORY = 536_870_912;
+
     private readonly ReadingPhp $php;
+    private readonly ReadingPhp $unzips;
 
     /**
      * @param string                              $script   path of bin/read-chats
@@ -39,6 +46,7 @@ final class ReadingApart implements ChatReading
         ?string $compiled = null,
     ) {
         $this->php = new ReadingPhp($script, self::EXTENSIONS, $compiled);
+        $this->unzips = new ReadingPhp($script, self::UNZIPS, $compiled);
     }
 
     public function read(
@@ -78,6 +86,22 @@ final class ReadingApart implements ChatReading
         );
     }
 
+    public function unzip(
+        string $path,
+        #[\SensitiveParameter] ?string $password,
+        string $folder,
+        Progress $progress,
+        ?string $name = null,
+    ): void {
+        $for = ReadingLimits::forInput((int) @filesize($path));
+        $this->runWith($this->unzips, [
+            'act' => 'unzip', 'path' => $path, 'key' => null === $password ? null : base64_encode($password),
+            'folder' => $folder, 'name' => $name,
+        ], new ReadingLimits(
+            $for->cpuSeconds, $for->wallSeconds, self::UNZIP_MEMORY, self::UNZIPPED,
+        ), new Listening($name ?? $path, null, $progress));
+    }
+
     /**
      * @param array<string, string|null> $order
      * @param int                        $bytes of the input, which the limits follow
@@ -90,9 +114,23 @@ final class ReadingApart implements ChatReading
     private function run(array $order, int $bytes, Listening $listening): array
     {
         $limits = null === $this->limits ? ReadingLimits::forInput($bytes) : ($this->limits)($bytes);
+
+        return $this->runWith($this->php, $order, $limits, $listening);
+    }
+
+    /**
+     * @param array<string, string|null> $order
+     *
+     * @return array<array-key, mixed> what was done
+     *
+     * @throws UnusableInput
+     * @throws DiskFull
+     */
+    private function runWith(ReadingPhp $php, array $order, ReadingLimits $limits, Listening $listening): array
+    {
         $scratch = ScratchFolder::make();
         $process = proc_open(
-            $this->php->command(), [['pipe', 'r'], ['pipe', 'w'], ['pipe', 'w']], $pipes, null,
+            $php->command(), [['pipe', 'r'], ['pipe', 'w'], ['pipe', 'w']], $pipes, null,
             ['PATH' => (string) getenv('PATH'), 'TMPDIR' => $scratch->path, 'TZ' => 'UTC'],
         );
         if (false === $process) {

@@ -6,6 +6,7 @@ namespace Geschenk\Core\Messenger;
 
 use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Zip\Unzipping;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\Lines\LinesReader;
 use Geschenk\Core\Store\StoreTakeOver;
@@ -51,5 +52,15 @@ final class ReadingHere implements ChatReading
         LinesReader::recognises($path)
             ? LinesReader::read($path, $store)
             : StoreTakeOver::take($path, $store, $progress);
+    }
+
+    public function unzip(
+        string $path,
+        #[\SensitiveParameter] ?string $password,
+        string $folder,
+        Progress $progress,
+        ?string $name = null,
+    ): void {
+        Unzipping::unpack($path, $password, $folder, $progress, $name);
     }
 }

@@ -53,6 +53,10 @@ final class ReadingProcess implements AttachmentFiles, Progress
                     $key = isset($order['key']) ? BackupKey::of((string) base64_decode($text('key'), true)) : null;
                     $reading->unpack($text('path'), $key, $text('folder'), $name);
                     break;
+                case 'unzip':
+                    $password = isset($order['key']) ? (string) base64_decode($text('key'), true) : null;
+                    $reading->unzip($text('path'), $password, $text('folder'), $this, $name);
+                    break;
                 case 'take_over':
                     $reading->takeOver($text('path'), $text('store'), $this);
                     break;

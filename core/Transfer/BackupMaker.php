@@ -11,6 +11,7 @@ use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Hindrance;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Phone\PhoneRefuses;
 use Geschenk\Core\Phone\PhoneUnplugged;
@@ -46,6 +47,26 @@ final class BackupMaker
      */
     public function make(WayIn $way, Taking $taking, string $id, array $info, Progress $progress): void
     {
+        $this->makeOf(static fn (Workplace $place, PullJournal $journal): Fetched => $way->fetch(
+            new Fetching($taking, $place, $journal, $progress),
+        ), $id, $info, $progress);
+    }
+
+    /**
+     * The same of what comes over no cable.
+     *
+     * @param \Closure(Workplace, PullJournal): Fetched $fetch
+     * @param string                                    $id    of the backup in the vault
+     * @param array<string, string>                     $info  further lines of bag-info.txt
+     *
+     * @throws Hindrance
+     * @throws UnusableInput
+     * @throws RestoreRefused
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function makeOf(\Closure $fetch, string $id, array $info, Progress $progress): void
+    {
         if ($this->vault->isKept($id)) {
             // Put in place by a run that was killed before it could say so.
             $this->vault->verify($id);
@@ -56,12 +77,18 @@ final class BackupMaker
         $place = $this->vault->workplace($id);
         $progress->phase('listing');
         $journal = new PullJournal($place->journal());
-        $journal->believeOnlyWhatIsIn($place->raw());
-        self::removeUnnoted($place->raw(), $journal);
-        $fetched = $way->fetch(new Fetching($taking, $place, $journal, $progress));
-        $this->read($place, $fetched, $journal, $progress);
-        $this->pack($place, $journal, [...$info, self::MARK => $fetched->mark], $progress);
-        $journal->close();
+        try {
+            $journal->believeOnlyWhatIsIn($place->raw());
+            self::removeUnnoted($place->raw(), $journal);
+            $fetched = $fetch($place, $journal);
+            $this->read($place, $fetched, $journal, $progress);
+            $this->pack($place, $journal, [
+                ...$info, ...('' === $fetched->mark ? [] : [self::MARK => $fetched->mark]),
+            ], $progress);
+        } finally {
+            // Whoever goes on finds it free, whatever else is still held of what was stopped.
+            $journal->close();
+        }
         $piece = $place->piece();
         foreach ([...(glob($place->journal().'*') ?: []), $piece, Pull::begun($piece)] as $leftover) {
             if (is_file($leftover) && !unlink($leftover)) {
@@ -84,16 +111,15 @@ final class BackupMaker
 
     private function read(Workplace $place, Fetched $fetched, PullJournal $journal, Progress $progress): void
     {
-        $unreadable = $fetched->unreadable;
         $path = $place->chats();
         foreach ([$path, $path.'.part'] as $leftover) {
             if (is_file($leftover) && !unlink($leftover)) {
                 throw DiskFailure::at('remove', $leftover);
             }
         }
-        $this->reading->read(
-            $fetched->chatsFolder(), new PulledFiles($place->raw(), $journal), $path, $progress, '@phone_data',
-        );
+        $fetched->read($this->reading, new PulledFiles($place->raw(), $journal), $path, $progress);
+        // Some files come only as they are met among the chats.
+        $unreadable = array_values(array_column([...$fetched->unreadable, ...$journal->allUnreadable()], null, 'path'));
         foreach (array_slice($unreadable, 0, self::NAMED) as $file) {
             StoreEditor::addFinding(
                 $path, 'file_unreadable', $file['path'], sprintf('%d of %d bytes', $file['readable'], $file['bytes']),

@@ -4,10 +4,15 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Transfer;
 
+use Geschenk\Core\Files\Content\AttachmentFiles;
+use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Files\Durable\ScratchFolder;
+use Geschenk\Core\Messenger\ChatReading;
+use Geschenk\Core\Progress;
+use Geschenk\Core\UnusableInput;
 
 /** What a way in has fetched, all of it on the disk: the chats can be read out of it. */
-final readonly class Fetched
+readonly class Fetched
 {
     /**
      * @param string|ScratchFolder                                  $chats      folder with the files that hold the
@@ -23,5 +28,19 @@ final readonly class Fetched
     public function chatsFolder(): string
     {
         return is_string($this->chats) ? $this->chats : $this->chats->path;
+    }
+
+    /**
+     * Reads the chats out of it.
+     *
+     * @param AttachmentFiles $files that came with them
+     * @param string          $store path of the chat store
+     *
+     * @throws UnusableInput
+     * @throws DiskFull
+     */
+    public function read(ChatReading $reading, AttachmentFiles $files, string $store, Progress $progress): void
+    {
+        $reading->read($this->chatsFolder(), $files, $store, $progress, '@phone_data');
     }
 }

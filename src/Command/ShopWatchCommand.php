@@ -16,6 +16,7 @@ use Geschenk\App\Uncover\Uncoverings;
 use Geschenk\App\Work\Erasing;
 use Geschenk\App\Work\Foreman;
 use Geschenk\App\Work\Forgetting;
+use Geschenk\App\Work\Import\LeftImports;
 use Geschenk\App\Work\KeyWatch;
 use Geschenk\App\Work\ReadingCopy\LeftCopies;
 use Geschenk\App\Work\Round\Nightly;
@@ -61,6 +62,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
         private readonly Forgetting $forgetting,
         private readonly KeyWatch $keys,
         private readonly LeftCopies $leftCopies,
+        private readonly LeftImports $leftImports,
         private readonly LyingOpen $lyingOpen,
         private readonly Nightly $nightly,
         private readonly OpenCopies $openCopies,
@@ -107,6 +109,7 @@ final class ShopWatchCommand extends Command implements SignalableCommandInterfa
                 $this->forgetting->due();
                 $this->leftovers->dropOfLately();
                 $this->leftCopies->sweep();
+                $this->leftImports->sweep();
                 $this->lyingOpen->look();
                 $this->nightly->look();
                 $this->placeWatch->look();

@@ -37,7 +37,8 @@ final readonly class CustomerController
         return new JsonAnswer(['customers' => array_map(static fn (array $one): array => [
             'id' => $one['customer']->id(), 'name' => $one['customer']->name(),
             'contact' => $one['customer']->contact(), 'language' => $one['customer']->language(),
-            'trays' => $one['trays'], 'last_tray' => $one['last_tray'], 'last_at' => Time::iso($one['last_at']),
+            'trays' => $one['trays'], 'last_tray' => $one['last_tray'],
+            'last_at' => null === $one['last_at'] ? null : Time::iso($one['last_at']),
         ], $found)]);
     }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Customer;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Doctrine\ORM\Query\Expr\Join;
 use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Refusal;
@@ -22,11 +23,13 @@ final readonly class Customers
     }
 
     /**
-     * Those who came last are first.
+     * Those who came last are first; of whom there was no tray yet, something is being imported.
      *
      * @param string $words each of which stands in the name or the contact
      *
-     * @return list<array{customer: Customer, trays: int, last_tray: int, last_at: \DateTimeImmutable}>
+     * @return list<array{
+     *     customer: Customer, trays: int, last_tray: int|null, last_at: \DateTimeImmutable|null,
+     * }>
      */
     public function find(string $words): array
     {
@@ -35,16 +38,23 @@ final readonly class Customers
         }
         $newest = 'SELECT MAX(o.number) FROM '.Tray::class.' o WHERE o.customer = c';
         $found = $this->entities->createQueryBuilder()
-            ->select('t', 'c', '(SELECT COUNT(n) FROM '.Tray::class.' n WHERE n.customer = c) AS trays')
-            ->from(Tray::class, 't')->join('t.customer', 'c')
-            ->where('t.number = ('.$newest.')')->orderBy('t.number', 'DESC')->setMaxResults(self::PAGE);
+            ->select('c', '(SELECT COUNT(n) FROM '.Tray::class.' n WHERE n.customer = c) AS trays')
+            ->addSelect('t.number AS last_tray', 't.openedAt AS last_at')
+            ->from(Customer::class, 'c')
+            ->leftJoin(Tray::class, 't', Join::WITH, 't.customer = c AND t.number = ('.$newest.')')
+            ->where('c.forgottenAt IS NULL')
+            ->orderBy('t.number', 'DESC')->addOrderBy('c.id', 'DESC')->setMaxResults(self::PAGE);
         FoundByWords::narrow($found, $words, ['c.name', 'c.contact']);
-        /** @var list<array{0: Tray, trays: int}> $rows */
+        /**
+         * @var list<array{
+         *     0: Customer, trays: int, last_tray: int|null, last_at: \DateTimeImmutable|null,
+         * }> $rows
+         */
         $rows = $found->getQuery()->getResult();
 
         return array_map(static fn (array $row): array => [
-            'customer' => $row[0]->customer, 'trays' => (int) $row['trays'], 'last_tray' => $row[0]->number,
-            'last_at' => $row[0]->openedAt,
+            'customer' => $row[0], 'trays' => (int) $row['trays'], 'last_tray' => $row['last_tray'],
+            'last_at' => $row['last_at'],
         ], $rows);
     }
 

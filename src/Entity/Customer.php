@@ -26,6 +26,10 @@ class Customer
     #[ORM\Embedded(columnPrefix: 'over_')]
     private SeenOver $over;
 
+    /** The run of theirs that was asked for last. */
+    #[ORM\OneToOne, ORM\JoinColumn(nullable: true)]
+    private ?Run $run = null;
+
     /** @param string $language for the sheet; BCP 47 */
     public function __construct(
         #[ORM\Column(length: 200)] private string $name,
@@ -64,6 +68,17 @@ class Customer
         [$this->name, $this->contact, $this->language] = [$name, $contact, $language];
 
         return true;
+    }
+
+    public function begin(Run $run): void
+    {
+        $this->run?->isFollowed($run->askedAt);
+        $this->run = $run;
+    }
+
+    public function run(): ?Run
+    {
+        return $this->run;
     }
 
     public function forget(\DateTimeImmutable $at): void

@@ -15,14 +15,17 @@ enum Errand: string
     case OnlyBackUp = 'only_back_up';
     /** What was backed up once, and is kept, is brought onto a phone. */
     case BringKept = 'bring_kept';
+    /** What lay elsewhere was carried in, and is kept from then on: no phone is in it, and it is over as it begins. */
+    case Import = 'import';
 
-    /** @return non-empty-list<Role> what the phones of such a tray do, the first of them with the first tag */
+    /** @return list<Role> what the phones of such a tray do, the first of them with the first tag */
     public function roles(): array
     {
         return match ($this) {
             self::Move => [Role::Gives, Role::Receives],
             self::OnlyBackUp => [Role::Gives],
             self::BringKept => [Role::Receives],
+            self::Import => [],
         };
     }
 }

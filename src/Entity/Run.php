@@ -25,6 +25,10 @@ class Run
     #[ORM\ManyToOne, ORM\JoinColumn]
     private ?Backup $backup = null;
 
+    /** Null where it is not of a customer. */
+    #[ORM\ManyToOne, ORM\JoinColumn]
+    private ?Customer $customer = null;
+
     #[ORM\Column(length: 20, enumType: RunState::class)]
     private RunState $state = RunState::Queued;
 
@@ -106,14 +110,14 @@ class Run
     public float $movedAt = 0.0;
 
     /**
-     * @param Move|Backup|null $subject what it is of; null where that is the shop
-     * @param TrayPhone|null   $phone   that it is at; null for none
+     * @param Move|Backup|Customer|null $subject what it is of; null where that is the shop
+     * @param TrayPhone|null            $phone   that it is at; null for none
      */
     public function __construct(
         #[ORM\Id, ORM\Column(length: 36)] public readonly string $id,
         /** goes up with every run of the shop: the order that no clock decides */
         #[ORM\Column(unique: true)] public readonly int $counter,
-        Move|Backup|null $subject,
+        Move|Backup|Customer|null $subject,
         /** name of a Kind */
         #[ORM\Column(length: 20)] public readonly string $kind,
         /** whether it stages something on the phone, that lies there until it is swapped in or removed */
@@ -129,14 +133,18 @@ class Run
         /** For a restore: how many messages on the phone can't be read, as the technician saw it and agreed. */
         #[ORM\Column(nullable: true)] public readonly ?int $unreadable = null,
     ) {
-        $subject instanceof Move ? $this->move = $subject : $this->backup = $subject;
+        match (true) {
+            $subject instanceof Move => $this->move = $subject,
+            $subject instanceof Backup => $this->backup = $subject,
+            default => $this->customer = $subject,
+        };
         $this->serial = $phone?->serial;
     }
 
     /** What it is of; null where that is the shop. */
-    public function subject(): Move|Backup|null
+    public function subject(): Move|Backup|Customer|null
     {
-        return $this->move ?? $this->backup;
+        return $this->move ?? $this->backup ?? $this->customer;
     }
 
     /** @throws \LogicException where it is of none */
@@ -149,6 +157,12 @@ class Run
     public function backup(): Backup
     {
         return $this->backup ?? throw new \LogicException('The run is not of a backup.');
+    }
+
+    /** @throws \LogicException where it is of none */
+    public function customer(): Customer
+    {
+        return $this->customer ?? throw new \LogicException('The run is not of a customer.');
     }
 
     /** Whether none has come after it: one of earlier days can neither go on nor be stopped. */

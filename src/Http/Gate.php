@@ -20,6 +20,9 @@ final readonly class Gate implements EventSubscriberInterface
     public const TOKEN_HEADER = 'X-Geschenk-Token';
     /** Bytes; the longest honest request names all conversations of a large backup. */
     private const LONGEST_BODY = 262_144;
+    /** Bytes of a piece of a file, which is sent with PATCH and as what it is: nothing else is sent that way. */
+    public const PIECE = 4_194_304;
+    private const OF_PIECES = 'application/octet-stream';
 
     /** Names of this computer itself. */
     private const OWN_HOSTS = ['127.0.0.1', 'localhost', '[::1]'];
@@ -53,10 +56,11 @@ final readonly class Gate implements EventSubscriberInterface
     public function boundBody(RequestEvent $event): void
     {
         $headers = $event->getRequest()->headers;
+        $longest = self::isPiece($event->getRequest()) ? self::PIECE : self::LONGEST_BODY;
         $length = $headers->get('Content-Length');
         if ($headers->has('Transfer-Encoding') || (null !== $length && 1 !== preg_match('/^\d{1,9}$/D', $length))) {
             $this->refuse($event, 411, 'not_now', 'body_without_length');
-        } elseif ((int) $length > self::LONGEST_BODY) {
+        } elseif ((int) $length > $longest) {
             $this->refuse($event, 413, 'not_now', 'body_too_long');
         }
     }
@@ -78,11 +82,17 @@ final readonly class Gate implements EventSubscriberInterface
         }
         if (!self::isFromHere($request)) {
             $this->refuse($event, 403, 'not_now', 'other_origin');
-        } elseif ('' !== $request->getContent() && 'json' !== $request->getContentTypeFormat()) {
+        } elseif ('' !== $request->getContent() && !self::isPiece($request)
+            && 'json' !== $request->getContentTypeFormat()) {
             $this->refuse($event, 415, 'not_now', 'no_json');
         } elseif (!$this->tokens->isValid($request, (string) $request->headers->get(self::TOKEN_HEADER))) {
             $this->refuse($event, 403, 'out_of_date', 'page_out_of_date');
         }
+    }
+
+    public static function isPiece(Request $request): bool
+    {
+        return $request->isMethod('PATCH') && self::OF_PIECES === $request->headers->get('Content-Type');
     }
 
     /** Browsers say where a request comes from; another port of this computer is another place. */

@@ -13,7 +13,7 @@ use Symfony\Component\DependencyInjection\Attribute\AutoconfigureTag;
 /**
  * A kind of run: all that the shop has to know of it, and how it is done. One class, found by being there: whoever
  * draws, estimates, waits for, hands over or undoes runs asks it, and lists no kinds. What it is of it says by which of
- * KindOfMove, KindOfBackup and KindOfShop it is.
+ * KindOfMove, KindOfBackup, KindOfCustomer and KindOfShop it is.
  */
 #[AutoconfigureTag]
 interface Kind

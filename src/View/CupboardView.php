@@ -11,6 +11,7 @@ use Geschenk\App\Customer\SameAccount;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Bringing;
+use Geschenk\App\Entity\Errand;
 use Geschenk\App\Entity\Phone;
 use Geschenk\App\Entity\PlacedCopy;
 use Geschenk\App\Entity\ReadingCopy;
@@ -92,7 +93,8 @@ final readonly class CupboardView
     /** @return list<array<string, mixed>> what became of it, the first thing first */
     private function history(Backup $backup, ?PlacedCopy $copy): array
     {
-        $told = [self::event($backup->takenAt, 'taken', $backup->tray->number)];
+        $what = Errand::Import === $backup->tray->errand ? 'imported' : 'taken';
+        $told = [self::event($backup->takenAt, $what, $backup->tray->number)];
         foreach ($this->bringings($backup) as $one) {
             $of = $one->move;
             $check = $one->check();

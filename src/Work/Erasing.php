@@ -11,6 +11,7 @@ use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\BackupState;
 use Geschenk\App\Entity\Bringing;
+use Geschenk\App\Entity\Import;
 use Geschenk\App\Entity\ReadingCopy;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\SeenOver;
@@ -297,6 +298,7 @@ final readonly class Erasing
         foreach ($this->entities->getRepository(ReadingCopy::class)->findBy(['backup' => $backup]) as $copy) {
             $copy->forgetWithWhom();
         }
+        $this->entities->getRepository(Import::class)->findOneBy(['backup' => $backup])?->forgetsNames();
     }
 
     private function backup(string $id): Backup

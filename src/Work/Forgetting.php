@@ -11,6 +11,7 @@ use Geschenk\App\Clock\MachineTime;
 use Geschenk\App\Clock\ShopClock;
 use Geschenk\App\Entity\Backup;
 use Geschenk\App\Entity\Customer;
+use Geschenk\App\Entity\RunState;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Records;
@@ -43,6 +44,14 @@ final readonly class Forgetting
         $trays = $this->entities->getRepository(Tray::class)->findBy(['customer' => $customer]);
         $backups = $this->entities->getRepository(Backup::class)->findBy(['customer' => $customer]);
         $last = null;
+        $run = $customer->run();
+        if (null !== $run) {
+            // What they bring may become something that is kept; where nothing did, that is a while ago.
+            if (!$run->state()->isOver() && RunState::Failed !== $run->state()) {
+                return null;
+            }
+            $last = $run->finishedAt() ?? $run->askedAt;
+        }
         foreach ([...$trays, ...$backups] as $one) {
             if (null === $one->erasedAt() || $one instanceof Tray && null === $one->closedAt()) {
                 return null;
@@ -86,8 +95,9 @@ final readonly class Forgetting
     /** @return list<int> those whose last tray was erased that long ago; whether all is, is told by when() */
     private function candidates(\DateTimeImmutable $before): array
     {
-        $dql = 'SELECT c.id FROM '.Customer::class.' c WHERE c.forgottenAt IS NULL '
-            .'AND EXISTS (SELECT t.id FROM '.Tray::class.' t WHERE t.customer = c AND t.erasedAt <= :before) '
+        $dql = 'SELECT c.id FROM '.Customer::class.' c LEFT JOIN c.run r WHERE c.forgottenAt IS NULL '
+            .'AND (r.id IS NOT NULL '
+            .'OR EXISTS (SELECT t.id FROM '.Tray::class.' t WHERE t.customer = c AND t.erasedAt <= :before)) '
             .'AND NOT EXISTS (SELECT n.id FROM '.Tray::class.' n WHERE n.customer = c '
             .'AND (n.erasedAt IS NULL OR n.erasedAt > :before))';
         /** @var list<int> $ids */
@@ -112,6 +122,9 @@ final readonly class Forgetting
             UPDATE reading_copy SET name = :nobody
             WHERE name IS NOT NULL AND backup_id IN (SELECT id FROM backup WHERE customer_id = :customer)
             SQL, $of);
+        $this->connection->executeStatement(
+            "UPDATE import SET name = '', path = '' WHERE customer_id = :customer", $of,
+        );
         $this->connection->executeStatement(<<<'SQL'
             UPDATE step SET params = json_replace(params, '$.customer', :nobody)
             WHERE tray_id IN (SELECT id FROM tray WHERE customer_id = :customer)

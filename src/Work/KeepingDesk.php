@@ -6,6 +6,7 @@ namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\StopWish;
@@ -14,10 +15,11 @@ use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\Runs\KindOfBackup;
+use Geschenk\App\Runs\KindOfCustomer;
 use Geschenk\App\Runs\KindOfShop;
 use Geschenk\App\Runs\Kinds;
 
-/** Where runs are asked for that are of a kept backup or of the shop; each method is one guarded change. */
+/** Where runs are asked for that are of a kept backup, a customer or the shop; each method is one guarded change. */
 final readonly class KeepingDesk
 {
     public function __construct(
@@ -60,6 +62,28 @@ final readonly class KeepingDesk
     }
 
     /**
+     * The same for a customer; of each one at a time.
+     *
+     * @param Customer $customer as they stand in the caller's transaction
+     *
+     * @throws Refusal
+     */
+    public function askOfCustomer(Customer $customer, KindOfCustomer $what, string $by, Asked $asked): Run
+    {
+        $before = $customer->run();
+        if (null !== $before && !$before->state()->rests()) {
+            throw Refusal::because('busy_for_customer');
+        }
+        $what->ensureMayBegin($customer);
+        $run = $this->newRuns->make($customer, $what, $by, $asked);
+        $what->take($run, $asked);
+        $this->newRuns->note($run, 'asked', $by);
+        $this->newRuns->handOut($run);
+
+        return $run;
+    }
+
+    /**
      * The same for the shop.
      *
      * @param string $kind name of a KindOfShop
@@ -88,17 +112,21 @@ final readonly class KeepingDesk
     }
 
     /**
-     * Has a run of a backup or of the shop go on, rest or end.
+     * Has a run of a backup, of a customer or of the shop go on, rest or end.
      *
-     * @param string|null $backup that it is of; null for the shop
+     * @param string|int|null $of the backup that it is of, or the customer; null for the shop
      *
      * @throws Refusal where it is none of those, or that is not in question
      */
-    public function act(?string $backup, string $id, RunAct $act, string $by, Asked $asked = new Asked()): void
+    public function act(string|int|null $of, string $id, RunAct $act, string $by, Asked $asked = new Asked()): void
     {
-        $this->records->change(function () use ($backup, $id, $act, $by, $asked): void {
+        $this->records->change(function () use ($of, $id, $act, $by, $asked): void {
             $run = $this->entities->find(Run::class, $id);
-            $subject = null === $backup ? null : $this->backup($backup);
+            $subject = match (true) {
+                null === $of => null,
+                is_int($of) => $this->entities->find(Customer::class, $of) ?? throw Refusal::because('run_over'),
+                default => $this->backup($of),
+            };
             $isHere = null !== $run && $run->subject() === $subject
                 && (null !== $subject || $run === $this->newestOfShop($run->kind));
             if (!$isHere || !in_array($act, $run->acts(), true)) {

@@ -6,6 +6,7 @@ namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Log\ShopLog;
@@ -30,7 +31,7 @@ final readonly class NewRuns
     }
 
     /** Stored, and handed to nobody yet. */
-    public function make(Move|Backup|null $subject, Kind $kind, string $by, Asked $asked = new Asked()): Run
+    public function make(Move|Backup|Customer|null $subject, Kind $kind, string $by, Asked $asked = new Asked()): Run
     {
         [$phone, $stages] = $kind instanceof KindOfMove && $subject instanceof Move
             ? [$kind->phone($subject), $kind->stages()]
@@ -61,9 +62,12 @@ final readonly class NewRuns
     public function note(Run $run, string $act, string $by): void
     {
         $subject = $run->subject();
-        $tray = $subject?->tray->number;
-        $this->log->noteWithFlush($by, null === $subject ? $act.'_of_shop' : $act, $tray, [
-            'kind' => $run->kind, ...(null === $subject ? [] : ['edition' => $subject->edition]),
-        ]);
+        [$code, $tray, $of] = match (true) {
+            null === $subject => [$act.'_of_shop', null, []],
+            // A name can be taken out of the records, and not out of the log.
+            $subject instanceof Customer => [$act.'_of_customer', null, ['customer_id' => $subject->id()]],
+            default => [$act, $subject->tray->number, ['edition' => $subject->edition]],
+        };
+        $this->log->noteWithFlush($by, $code, $tray, ['kind' => $run->kind, ...$of]);
     }
 }

@@ -6,9 +6,12 @@ namespace Geschenk\Tests\App;
 
 use Geschenk\App\ReadingCopy\Form;
 use Geschenk\App\Words\Language;
+use Geschenk\App\Work\Import\ImportKind;
 use Geschenk\Core\Conversion\FileGroup;
 use Geschenk\Core\Conversion\LossRules;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Import\Importer;
+use Geschenk\Core\Import\Importers;
 use Geschenk\Core\ReadingCopy\FilePlaces;
 use Geschenk\Core\ReadingCopy\Packing\Packing;
 use Geschenk\Core\Transfer\WayIn;
@@ -31,7 +34,7 @@ final class CataloguesTest extends TestCase
         'switched', 'errand', 'sheet_code', 'group', 'scope', 'left',
         'merge', 'keeping', 'hand', 'eyes', 'difference', 'across', 'remedy', 'sign_up',
         'lacking', 'run', 'bringing', 'way', 'copy_form', 'copy_column', 'copy_folder', 'copy_lacks', 'packing',
-        'figures_what', 'figures_column',
+        'figures_what', 'figures_column', 'import_of', 'import_lacks',
     ];
 
     /** @return iterable<string, array{string}> */
@@ -125,6 +128,20 @@ final class CataloguesTest extends TestCase
         self::assertEqualsCanonicalizing(array_values($keys), array_values($there));
     }
 
+    public function testEverySortOfImportHasItsWordsAndNoneIsLeftOver(): void
+    {
+        $sorts = ['import_of.'.Importers::ZIP];
+        foreach (glob(dirname(__DIR__, 2).'/core/Import/*/*Importer.php') ?: [] as $file) {
+            $class = 'Geschenk\\Core\\Import\\'.basename(dirname($file)).'\\'.basename($file, '.php');
+            self::assertTrue(is_a($class, Importer::class, true), $file);
+            $sorts[] = 'import_of.'.$class::name();
+        }
+        self::assertGreaterThan(3, count($sorts));
+        self::assertEqualsCanonicalizing($sorts, array_values(array_filter(
+            array_keys(self::catalogue('en')), static fn (string $key): bool => str_starts_with($key, 'import_of.'),
+        )));
+    }
+
     public function testEveryWayInHasItsWordsAndNoneIsLeftOver(): void
     {
         $ways = [];
@@ -141,7 +158,7 @@ final class CataloguesTest extends TestCase
                 $said[$name][] = $words;
             }
         }
-        self::assertEqualsCanonicalizing($ways, array_keys($said));
+        self::assertEqualsCanonicalizing([...$ways, ImportKind::WAY], array_keys($said));
         foreach ($said as $name => $words) {
             // How one more is made is said where a messenger can make it.
             $each = ['offer', 'taken', 'sheet', 'summed'];

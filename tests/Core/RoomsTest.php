@@ -26,6 +26,7 @@ final class RoomsTest extends TestCase
         'Archive' => ['Chat', 'Files', 'Messenger', 'Seal', 'Sqlite', 'Store'],
         'Transfer' => ['Archive', 'Arrival', 'Chat', 'Files', 'Messenger', 'Phone', 'Sqlite', 'Store'],
         'WayIn' => ['Files', 'Messenger', 'Phone', 'Transfer'],
+        'Import' => ['Archive', 'Chat', 'Files', 'Messenger', 'Sqlite', 'Store', 'Transfer'],
         'SecondPlace' => ['Files', 'Seal'],
         'Stick' => ['Files'],
         'ReadingCopy' => ['Archive', 'Chat', 'Conversion', 'Files', 'Messenger', 'Sqlite', 'Store'],

@@ -36,6 +36,7 @@ final class Rooms
         'Stick' => ['tests/Core/Stick'],
         'SecondPlace' => ['tests/Core/SecondPlace', 'tests/Journey/SecondPlaceTest.php'],
         'ReadingCopy' => ['tests/Journey/ReadingCopyTest.php'],
+        'Import' => ['tests/Standin/ImportTest.php', 'tests/Journey/ImportTest.php'],
         'WayIn' => ['tests/Standin/WaysTest.php', 'tests/Standin/BackupAndRestoreTest.php'],
         'Messenger' => ['tests/Core/Messenger', 'tests/Core/Conversion'],
     ];

@@ -18,7 +18,7 @@ export class ApiProblem extends Error {
 
 /** Milliseconds: a server that takes longer does not answer. Of a large phone it has much to count. */
 const PATIENCE = { read: 10_000, large: 180_000, change: 30_000 }
-const LARGE = /\/(conversations|scope|sum|losses|arrival|eyes|since|words)$|\/kinds\/\w+$/
+const LARGE = /\/(conversations|scope|sum|losses|arrival|eyes|since|words)$|\/(kinds|uploads|sticks)\/[\w-]+$/
 
 let token = ''
 let onSignedOut: () => void = () => undefined

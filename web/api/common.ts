@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { type QueryClient, useMutation, useQueryClient } from '@tanstack/vue-query'
 import { type Schemas } from './client'
 
 export const LIVE = 1_500
@@ -19,6 +19,13 @@ export interface At {
 
 export const path = (at: At) => ({ path: { number: at.number, place: at.place } })
 
+/** The shelf comes when it comes: no dialog stands above what is done for as long as that takes. */
+export function showTray(client: QueryClient, tray: Schemas['Tray']): void {
+  client.setQueryData(['tray', tray.number], tray)
+  void client.invalidateQueries({ queryKey: ['trays'] })
+  void client.invalidateQueries({ queryKey: ['cupboard'] })
+}
+
 /** Changes to a tray answer with the tray, which is shown at once. */
 export function useTrayChange<Input>(
   number: () => number,
@@ -33,11 +40,6 @@ export function useTrayChange<Input>(
   return useMutation({
     mutationFn: (input: Input) => change(input, after),
     onError: () => void client.invalidateQueries({ queryKey: ['tray', number()] }),
-    // The shelf comes when it comes: no dialog stands above what is done for as long as that takes.
-    onSuccess: (tray) => {
-      client.setQueryData(['tray', number()], tray)
-      void client.invalidateQueries({ queryKey: ['trays'] })
-      void client.invalidateQueries({ queryKey: ['cupboard'] })
-    },
+    onSuccess: (tray) => showTray(client, tray),
   })
 }

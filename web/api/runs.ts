@@ -1,6 +1,8 @@
 import { type Ref } from 'vue'
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { api, body, type Schemas } from './client'
-import { type At, path, useTrayChange } from './common'
+import { actOnImport } from './imports'
+import { type At, path, showTray, useTrayChange } from './common'
 
 export function useAskForRun(at: Ref<At>) {
   return useTrayChange(
@@ -65,23 +67,28 @@ export function useBringRest(number: () => number) {
   )
 }
 
-/** What a run is of: a move of a tray, or a backup that a tray has made. */
-export type RunOf = At | { number: number; backup: string }
+/** What a run is of: a move of a tray, a backup that a tray has made, or an import. */
+export type RunOf = At | { number: number; backup: string } | { number: number; import: string }
 
 /** Has a run rest, from where it can go on, or ends it: what it has done so far is removed then. */
 export function useStop(of: Ref<RunOf>, act: 'pause' | 'cancel') {
-  return useTrayChange(
-    () => of.value.number,
-    (id: string) => {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: async (id: string) => {
       const at = of.value
-      if ('backup' in at) return actOnBackupRun(at.backup, id, act)
-      const params = { path: { ...at, id } }
-      return body(
-        act === 'pause'
-          ? api.POST('/api/trays/{number}/moves/{place}/runs/{id}/pause', { params })
-          : api.POST('/api/trays/{number}/moves/{place}/runs/{id}/cancel', { params }),
-      )
+      if ('import' in at) client.setQueryData(['imports'], await actOnImport(at.import, act))
+      else showTray(client, await ('backup' in at ? actOnBackupRun(at.backup, id, act) : stopOfMove(at, id, act)))
     },
+    onError: () => void client.invalidateQueries({ queryKey: ['tray', of.value.number] }),
+  })
+}
+
+function stopOfMove(at: At, id: string, act: 'pause' | 'cancel') {
+  const params = { path: { ...at, id } }
+  return body(
+    act === 'pause'
+      ? api.POST('/api/trays/{number}/moves/{place}/runs/{id}/pause', { params })
+      : api.POST('/api/trays/{number}/moves/{place}/runs/{id}/cancel', { params }),
   )
 }
 

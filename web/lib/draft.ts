@@ -9,7 +9,8 @@ export interface Draft {
   customer: string
   contact: string
   language: Language
-  errand: Schemas['Errand']
+  /** an import is asked for elsewhere: it has no phone */
+  errand: Exclude<Schemas['Errand'], 'import'>
   consent: boolean
   giving: string
   receiving: string

@@ -17,10 +17,14 @@ const STAGES_OF: Record<Schemas['Errand'], Stage[]> = {
   move: MOVE_STAGES,
   only_back_up: ['back_up', 'choose'],
   bring_kept: ['choose', 'convert', 'restore', 'check'],
+  import: [],
 }
 export const moveStages = (errand: Schemas['Errand']): Stage[] => STAGES_OF[errand]
 export const stagesOf = (errand: Schemas['Errand']): Stage[] =>
-  STAGES.filter((stage) => !isMoveStage(stage) || moveStages(errand).includes(stage))
+  STAGES.filter((stage) => !isMoveStage(stage) || moveStages(errand).includes(stage)).filter(
+    // No phone is in it that could be made ready.
+    (stage) => stage !== 'ready' || errand !== 'import',
+  )
 
 export const isMoveStage = (stage: Stage): boolean => MOVE_STAGES.includes(stage)
 /** Where nothing is brought anywhere there is nothing to choose: the chats are only looked at. */

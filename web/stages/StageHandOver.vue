@@ -66,7 +66,18 @@ function close(): void {
 
 <template>
   <section class="panel">
-    <div v-if="moves.some(isSettled) || tray.withdrawn" class="sheet pad inner">
+    <div v-if="tray.errand === 'import'" class="sheet pad inner">
+      <h2>{{ say('hand.imported') }}</h2>
+      <p>{{ say('hand.imported_how') }}</p>
+      <div class="buttons">
+        <v-btn v-for="one in tray.keeping?.list ?? []" :key="one.id" :to="`/cupboard/${one.id}`">{{
+          say('hand.imported_page')
+        }}</v-btn>
+      </div>
+      <KeepingChats :tray="tray" />
+      <EvidenceList :tray="tray" stage="hand_over" />
+    </div>
+    <div v-else-if="moves.some(isSettled) || tray.withdrawn" class="sheet pad inner">
       <h2 :class="{ hole: !isComplete }">{{ headline }}</h2>
       <template v-for="m in moves" :key="m.place">
         <h3 v-if="moves.length > 1">{{ m.edition }}, {{ phoneNumber(m.number) }}</h3>

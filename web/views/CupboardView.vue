@@ -75,7 +75,10 @@ function goes(until: string): string {
 <template>
   <div class="page wide cupboard">
     <header>
-      <h1>{{ say('cupboard.title') }}</h1>
+      <div class="head">
+        <h1>{{ say('cupboard.title') }}</h1>
+        <v-btn to="/cupboard/import">{{ say('cupboard.import') }}</v-btn>
+      </div>
       <p class="soft">{{ say('cupboard.about') }} {{ round }}</p>
       <p class="soft">
         <RouterLink to="/second-place" class="soft">{{ say('place.title') }}</RouterLink>
@@ -157,7 +160,9 @@ function goes(until: string): string {
               <bdi class="soft small">{{ phoneNumber(row.of.account) }}</bdi>
             </td>
             <td>
-              <span class="clip" :title="row.phone ?? ''">{{ row.phone ?? '–' }}</span>
+              <span class="clip" :title="row.phone ?? ''">{{
+                row.phone ?? (row.way_in === 'import' ? say('errand.import') : '–')
+              }}</span>
               <span class="soft small clip">{{ row.serial }}</span>
             </td>
             <td>
@@ -206,6 +211,13 @@ function goes(until: string): string {
 .cupboard {
   display: grid;
   gap: var(--gap-4);
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3);
+  align-items: center;
+  justify-content: space-between;
 }
 .which {
   display: flex;

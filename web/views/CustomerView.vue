@@ -44,7 +44,7 @@ const language = computed(() => LANGUAGES[customer.value?.language as keyof type
           {{ say('customer.forgets', { at: date(customer.forgets_at) }) }}
         </p>
       </header>
-      <section class="part" :aria-label="say('customer.trays')">
+      <section v-if="customer.trays.length > 0" class="part" :aria-label="say('customer.trays')">
         <h2>{{ say('customer.trays') }}</h2>
         <ul>
           <li v-for="tray in customer.trays" :key="tray.number" class="sheet pad tray">
@@ -91,7 +91,8 @@ const language = computed(() => LANGUAGES[customer.value?.language as keyof type
             <span class="lines soft small">
               <bdi>{{ phoneNumber(row.of.account) }}</bdi>
               <span
-                ><bdi>{{ row.phone ?? row.serial }}</bdi> · {{ bytes(row.of.attachment_bytes) }}</span
+                ><bdi>{{ row.phone ?? (row.way_in === 'import' ? say('errand.import') : row.serial) }}</bdi> ·
+                {{ bytes(row.of.attachment_bytes) }}</span
               >
             </span>
             <span v-if="isThere(row.state)" class="lines">

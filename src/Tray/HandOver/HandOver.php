@@ -247,6 +247,9 @@ final readonly class HandOver
         if (null === $tray->closedAt()) {
             throw Refusal::because('not_handed_over');
         }
+        if ([] === $tray->phones()) {
+            throw Refusal::because('nothing_to_bring_anew');
+        }
         if (!$tray->keepsChats()) {
             throw Refusal::because('erased_already');
         }

@@ -25,8 +25,6 @@ use Psr\Clock\ClockInterface;
 /** Opens trays, gives roles to phones, and says which accounts go along. */
 final readonly class Intake
 {
-    private const FIRST_NUMBER = 41;
-
     public function __construct(
         private EntityManagerInterface $entities,
         private Records $records,
@@ -37,6 +35,7 @@ final readonly class Intake
         private ClockInterface $clock,
         private Customers $customers,
         private KeptBackups $kept,
+        private TrayNumbers $numbers,
     ) {
     }
 
@@ -44,6 +43,7 @@ final readonly class Intake
     public function open(Opening $asked, string $by): Tray
     {
         $serials = [Role::Gives->value => $asked->giving, Role::Receives->value => $asked->receiving];
+        [] !== $asked->errand->roles() ?: throw Refusal::because('no_such_errand');
         $phones = [];
         foreach ($asked->errand->roles() as $role) {
             $phones[$role->value] = $serials[$role->value];
@@ -59,9 +59,7 @@ final readonly class Intake
             foreach ($phones as $serial) {
                 $this->ensureFree($serial);
             }
-            $dql = 'SELECT MAX(t.number) FROM '.Tray::class.' t';
-            $highest = (int) $this->entities->createQuery($dql)->getSingleScalarResult();
-            $number = max(self::FIRST_NUMBER, $highest + 1);
+            $number = $this->numbers->next();
             $now = $this->clock->now();
             $gives = in_array(Role::Gives, $asked->errand->roles(), true);
             $kept = $gives ? [] : $this->keptOf($asked->backups);
@@ -91,6 +89,7 @@ final readonly class Intake
             Errand::Move => $code,
             Errand::OnlyBackUp => $code.'_to_back_up',
             Errand::BringKept => $code.'_to_bring_kept',
+            Errand::Import => $code.'_import',
         };
     }
 

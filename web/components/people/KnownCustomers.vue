@@ -25,7 +25,9 @@ watch(
   { immediate: true },
 )
 const seen = (one: Schemas['KnownCustomer']): string =>
-  say('known.seen', { at: date(one.last_at), tray: one.last_tray, count: one.trays })
+  one.last_tray === null
+    ? say('known.no_tray')
+    : say('known.seen', { at: date(one.last_at), tray: one.last_tray, count: one.trays })
 </script>
 
 <template>

@@ -44,7 +44,13 @@ function moveState(move: Schemas['Move'], stage: Stage): State {
   return move.stage === stage && (hasBegun.value || stage !== 'back_up') ? 'now' : 'ahead'
 }
 const groups = computed(() => [
-  { key: 'before', move: null, rows: (['intake', 'ready'] as const).map((s) => row(s, null, trayState(s))) },
+  {
+    key: 'before',
+    move: null,
+    rows: (['intake', 'ready'] as const)
+      .filter((s) => stagesOf(props.tray.errand).includes(s))
+      .map((s) => row(s, null, trayState(s))),
+  },
   ...props.tray.moves.map((move) => ({
     key: `move-${move.place}`,
     move,

@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\View;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Import;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Http\Time;
+
+/** Imports that are under way, and those that were lately: what came, and nothing that anybody wrote. */
+final readonly class ImportView
+{
+    private const MOST = 20;
+    /** What goes on once its owner has told what opens it. */
+    private const WANTS_KEY = [
+        'sealed_wrong_key', 'sealed_needs_key', 'sealed_wants_password', 'sealed_wants_digits', 'zip_needs_password',
+        'zip_wrong_password',
+    ];
+
+    public function __construct(private EntityManagerInterface $entities, private RunView $runs)
+    {
+    }
+
+    /** @return list<array<string, mixed>> the newest first */
+    public function newest(): array
+    {
+        /** @var list<Import> $imports */
+        $imports = $this->entities->getRepository(Import::class)->findBy([], ['id' => 'DESC'], self::MOST);
+
+        return array_map($this->of(...), $imports);
+    }
+
+    /** @return array<string, mixed> */
+    public function of(Import $import): array
+    {
+        $backup = $import->backup();
+        $run = null === $backup ? $this->entities->find(Run::class, $import->id) : null;
+
+        return [
+            'id' => $import->id, 'customer' => $import->customer->name(), 'customer_id' => $import->customer->id(),
+            'name' => $import->name(), 'stick' => $import->from, 'sort' => $import->sort,
+            'asked_at' => Time::iso($import->askedAt), 'asked_by' => $import->askedBy,
+            'wants_key' => in_array($run?->trouble(), self::WANTS_KEY, true),
+            'run' => null === $run ? null : $this->runs->of($run, $run->acts()),
+            'made' => null === $backup ? null : [
+                'backup' => $backup->id, 'edition' => $backup->edition, 'account' => $backup->account,
+                'conversations' => $backup->conversations, 'messages' => $backup->messages,
+                'attachments' => $backup->attachments, 'attachments_absent' => $backup->attachmentsAbsent,
+                'lost' => $backup->lost,
+            ],
+        ];
+    }
+}

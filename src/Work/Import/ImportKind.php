@@ -1,0 +1,280 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work\Import;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Bench\Looks;
+use Geschenk\App\Entity\Backup;
+use Geschenk\App\Entity\Customer;
+use Geschenk\App\Entity\Import;
+use Geschenk\App\Entity\Run;
+use Geschenk\App\Files\Upload\Uploads;
+use Geschenk\App\Records;
+use Geschenk\App\Refusal;
+use Geschenk\App\Runs\Asked;
+use Geschenk\App\Runs\KindOfCustomer;
+use Geschenk\App\Runs\Undone;
+use Geschenk\App\Security\KeySafe;
+use Geschenk\App\Tray\Intake\CarriedIn;
+use Geschenk\Core\Archive\Vault;
+use Geschenk\Core\Archive\Workplace;
+use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Import\Carried;
+use Geschenk\Core\Import\Found;
+use Geschenk\Core\Import\Importers;
+use Geschenk\Core\Messenger\App;
+use Geschenk\Core\Messenger\BackupLock;
+use Geschenk\Core\Messenger\ChatReading;
+use Geschenk\Core\Messenger\Formats;
+use Geschenk\Core\Progress;
+use Geschenk\Core\Stick\StickHindrance;
+use Geschenk\Core\Stick\Sticks;
+use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Transfer\BackupMaker;
+use Geschenk\Core\Transfer\Fetched;
+use Geschenk\Core\Transfer\PullJournal;
+use Geschenk\Core\UnusableInput;
+use Psr\Clock\ClockInterface;
+
+/** Makes a kept backup of what somebody carries in on a stick, or sends as a file. */
+final readonly class ImportKind implements KindOfCustomer
+{
+    /** By which way the chats of such a backup came. */
+    public const WAY = 'import';
+    /** Of the bytes that come: the chats that are read out of them take some room too. */
+    private const SPACE_FACTOR = 1.25;
+
+    public function __construct(
+        private EntityManagerInterface $entities,
+        private Records $records,
+        private Vault $vault,
+        private BackupMaker $maker,
+        private Importers $importers,
+        private ChatReading $reading,
+        private Formats $formats,
+        private Sticks $sticks,
+        private Uploads $uploads,
+        private UnpackedArchives $archives,
+        private KeySafe $keys,
+        private CarriedIn $carriedIn,
+        private ClockInterface $clock,
+    ) {
+    }
+
+    public static function name(): string
+    {
+        return 'import';
+    }
+
+    public function ensureMayBegin(Customer $customer): void
+    {
+        !$customer->isForgotten() ?: throw Refusal::because('no_such_customer');
+    }
+
+    public function take(Run $run, Asked $asked): void
+    {
+        $wish = $asked->own;
+        if (!$wish instanceof ImportWish) {
+            // It goes on; what did not open it may be told anew.
+            null === $asked->key ?: $run->keepKey($this->keys->put($asked->key), $this->clock->now());
+
+            return;
+        }
+        [$found, $stick, $from, $name] = null === $wish->upload
+            ? $this->onStick($wish)
+            : $this->sent($wish->upload, $run->askedBy());
+        if (BackupLock::Open !== $found->lock && null === $asked->key) {
+            throw Refusal::because('import_needs_key');
+        }
+        $run->keepKey(null === $asked->key ? null : $this->keys->put($asked->key), $this->clock->now());
+        $this->entities->persist(new Import(
+            $run->id, $run->customer(), $stick, mb_substr($from, 0, 80), $found->path, $wish->upload,
+            mb_substr($name, 0, 255), $found->sort, $run->askedAt, $run->askedBy(),
+        ));
+    }
+
+    public function ensurePossible(Run $run): void
+    {
+        $import = $this->import($run);
+        null !== $import->upload() || $this->vault->isKept($run->id) ?: $this->stick($import);
+    }
+
+    public function do(Run $run, Progress $progress): void
+    {
+        $import = $this->import($run);
+        if (null === $import->backup()) {
+            $this->make($import, $run, $progress);
+            $this->keep($run);
+        }
+        $this->letGo($run);
+    }
+
+    public function undo(Run $run): Undone
+    {
+        if (null !== $this->import($run)->backup()) {
+            return new Undone(isTooLate: true);
+        }
+        $removed = $this->vault->discard($run->id) + $this->archives->discard($run->id);
+        $this->letGo($run);
+
+        return new Undone($removed);
+    }
+
+    /** What lay here for it alone. */
+    private function letGo(Run $run): void
+    {
+        $this->archives->discard($run->id);
+        $upload = $this->import($run)->upload();
+        if (null !== $upload) {
+            $this->records->change(fn () => $this->import($run)->isLetGo());
+            $this->uploads->discard($upload);
+        }
+    }
+
+    private function make(Import $import, Run $run, Progress $progress): void
+    {
+        $key = $this->keys->take($run->lockedKey());
+        $info = [
+            'Bagging-Date' => $this->clock->now()->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk',
+            'External-Identifier' => $run->id, 'External-Description' => 'import, '.$import->sort,
+        ];
+        $this->maker->makeOf(function (Workplace $place, PullJournal $journal) use (
+            $import, $run, $progress, $key,
+        ): Fetched {
+            [$root, $path, $sort] = $this->source($import);
+            if (Importers::ZIP === $sort) {
+                $root = $this->archives->unpacked($run->id, $root().'/'.$path, $key, $progress);
+                ['path' => $path, 'sort' => $sort] = $this->archives->onlyOne($root());
+            }
+            $importer = $this->importers->named($sort);
+            $bytes = $importer?->bytes($root().('' === $path ? '' : '/'.$path)) ?? 0;
+            $this->ensureSpace($bytes - $place->bytesThere());
+
+            return $this->importers->fetch(
+                new Carried($root, $path, $place, $journal, $this->reading, $progress, $key), $sort,
+            );
+        }, $run->id, $info, $progress);
+    }
+
+    /** What was made is the customer's from now on. */
+    private function keep(Run $run): void
+    {
+        $chats = $this->vault->open($run->id)->chats();
+        $app = $this->app($chats);
+        if (null === $app) {
+            $messenger = $chats->source()->messenger;
+            $this->vault->discard($run->id);
+            throw UnusableInput::unknownMessenger($messenger);
+        }
+        $this->records->change(function () use ($run, $chats, $app): void {
+            $import = $this->import($run);
+            if (null !== $import->backup()) {
+                return;
+            }
+            $summary = $chats->summary();
+            $tray = $this->carriedIn->open($run->customer(), $run->askedBy(), [
+                'edition' => $app->edition, 'messages' => $summary['messages'],
+                'conversations' => $summary['conversations'], 'attachments' => $summary['attachments_present'],
+                'absent' => $summary['attachments_missing'], 'lost' => $summary['lost'],
+                'from' => '' === $import->from ? 'sent' : 'stick', 'stick' => $import->from,
+            ]);
+            $backup = new Backup(
+                $run->id, $this->records->next(Backup::class), $tray, '', $app->id, $app->edition, self::WAY,
+                $this->clock->now(), $chats->source()->account, $summary['conversations'], $summary['messages'],
+                $summary['attachments'], $summary['attachments_missing'], $summary['attachment_bytes'],
+                $chats->newestUpTo(Looks::soon()), $summary['lost'], lossUncounted: $chats->isLossUncounted(),
+            );
+            $this->entities->persist($backup);
+            $import->isOf($backup);
+        });
+    }
+
+    /** The official app whose chats they are: they are brought to that one. */
+    private function app(ChatStore $chats): ?App
+    {
+        $source = $chats->source();
+        $format = $this->formats->writing($source->messenger, $source->platform);
+        $messenger = $format?->messenger();
+        $edition = $messenger?->official($source->edition, [] !== $chats->labels() || [] !== $chats->cannedAnswers());
+        foreach ($messenger->apps ?? [] as $app) {
+            if ($app->edition === $edition) {
+                return $app;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * @return array{Found, string, string, string} what is there, id of the stick, its label, what it is called
+     *
+     * @throws Refusal
+     * @throws StickHindrance
+     * @throws UnusableInput
+     */
+    private function onStick(ImportWish $wish): array
+    {
+        $stick = $this->sticks->find((string) $wish->stick);
+        if (null === $stick || !$stick->isThere()) {
+            throw Refusal::because('no_such_stick');
+        }
+        $found = $this->importers->at($stick->folder(), $wish->path) ?? throw Refusal::because('nothing_to_import');
+
+        return [$found, $stick->id(), $stick->label(), '' === $wish->path ? $stick->label() : basename($wish->path)];
+    }
+
+    /**
+     * @return array{Found, string, string, string}
+     *
+     * @throws Refusal
+     */
+    private function sent(string $id, string $by): array
+    {
+        $upload = $this->uploads->of($id, $by);
+        $this->uploads->isWhole($upload) ?: throw Refusal::because('upload_not_whole');
+        $file = (string) $this->uploads->file($id);
+        $found = $this->importers->at(dirname($file), basename($file));
+
+        return [$found ?? throw Refusal::because('nothing_to_import'), '', '', $upload->name];
+    }
+
+    /**
+     * @return array{\Closure(): string, string, string} the folder that it lies in, its path there, what it is
+     *
+     * @throws Refusal when what was sent is gone
+     */
+    private function source(Import $import): array
+    {
+        $upload = $import->upload();
+        if (null === $upload) {
+            return [fn (): string => $this->stick($import), $import->path(), $import->sort];
+        }
+        $file = $this->uploads->file($upload) ?? throw Refusal::because('upload_gone');
+
+        return [static fn (): string => dirname($file), basename($file), $import->sort];
+    }
+
+    /** @throws StickHindrance while it is out */
+    private function stick(Import $import): string
+    {
+        return ($this->sticks->find($import->stick) ?? throw StickHindrance::gone($import->from))->folder();
+    }
+
+    private function import(Run $run): Import
+    {
+        return $this->entities->find(Import::class, $run->id)
+            ?? throw new \LogicException('It is stored with its run.');
+    }
+
+    /** @param int $bytes that are still to come */
+    private function ensureSpace(int $bytes): void
+    {
+        $free = $this->vault->freeBytes();
+        $needed = (int) (self::SPACE_FACTOR * max(0, $bytes));
+        if (null !== $free && $free < $needed) {
+            throw DiskFull::lacks($needed);
+        }
+    }
+}

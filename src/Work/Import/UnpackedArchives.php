@@ -1,0 +1,91 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Geschenk\App\Work\Import;
+
+use Geschenk\Core\Files\Durable\Disk;
+use Geschenk\Core\Files\Durable\DiskFailure;
+use Geschenk\Core\Files\Durable\DiskFull;
+use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Import\Carried;
+use Geschenk\Core\Import\Found;
+use Geschenk\Core\Import\Importers;
+use Geschenk\Core\Messenger\BackupKey;
+use Geschenk\Core\Messenger\ChatReading;
+use Geschenk\Core\Progress;
+use Geschenk\Core\UnusableInput;
+
+/** What comes out of an archive, for as long as its import takes. */
+final readonly class UnpackedArchives
+{
+    private const WHOLE = 'unpacked';
+    private const BEGUN = 'begun';
+    /** Times its own bytes that come out of an archive, about. */
+    private const SWELLS = 3;
+
+    public function __construct(
+        private ImportPlaces $places,
+        private ChatReading $reading,
+        private Importers $importers,
+    ) {
+    }
+
+    /**
+     * @param string $id of the run
+     *
+     * @return \Closure(): string the folder
+     *
+     * @throws UnusableInput
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function unpacked(string $id, string $archive, ?BackupKey $password, Progress $progress): \Closure
+    {
+        $there = $this->places->find($id);
+        if (null !== $there && is_dir($there.'/'.self::WHOLE)) {
+            return static fn (): string => $there.'/'.self::WHOLE;
+        }
+        $place = $this->places->of($id, self::SWELLS * (int) @filesize($archive));
+        $begun = $place.'/'.self::BEGUN;
+        Folder::discard($begun);
+        $this->reading->unzip($archive, $password?->told, $begun, new RoomAhead($progress, $place), Carried::NAME);
+        if (!Disk::quietly(static fn (): bool => rename($begun, $place.'/'.self::WHOLE))) {
+            throw Disk::failure('rename', $begun);
+        }
+
+        return static fn (): string => $place.'/'.self::WHOLE;
+    }
+
+    /**
+     * The one thing in it: what lies above all others that could be imported.
+     *
+     * @return array{path: string, sort: string}
+     *
+     * @throws UnusableInput when there is none, or nobody knows which of them is meant
+     */
+    public function onlyOne(string $root): array
+    {
+        $found = array_values(array_filter(
+            $this->importers->in($root)['found'], static fn (Found $one): bool => Importers::ZIP !== $one->sort,
+        ));
+        $depth = static fn (Found $one): int => '' === $one->path ? -1 : substr_count($one->path, '/');
+        usort($found, static fn (Found $a, Found $b): int => $depth($a) <=> $depth($b));
+        $first = $found[0] ?? throw UnusableInput::notMessengerData(Carried::NAME);
+        if (isset($found[1]) && $depth($found[1]) === $depth($first)) {
+            throw UnusableInput::severalToImport(count($found));
+        }
+
+        return ['path' => $first->path, 'sort' => $first->sort];
+    }
+
+    /**
+     * @return int bytes of its files
+     *
+     * @throws DiskFailure
+     */
+    public function discard(string $id): int
+    {
+        return $this->places->discard($id);
+    }
+}
