@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test'
 /** Two halves can run beside each other, each on a demonstration of its own. */
 const HALVES = {
   story: /(story|pictures)\.spec/,
-  others: /(doors|second-place|strange|take-home|together|two-accounts|years-later)\.spec/,
+  others: /(doors|import|second-place|strange|take-home|together|two-accounts|years-later)\.spec/,
 }
 const half = process.env['GESCHENK_E2E'] === 'others' ? 'others' : 'story'
 const isWhole = process.env['GESCHENK_E2E'] === undefined

@@ -21,6 +21,12 @@ export const router = createRouter({
     { path: '/cupboard/import', name: 'import', component: () => import('./views/ImportView.vue') },
     { path: '/cupboard/:backup', name: 'from-cupboard', component: () => import('./views/FromCupboardView.vue') },
     { path: '/cupboard/:backup/copies', name: 'copies', component: () => import('./views/CopiesView.vue') },
+    { path: '/cupboard/:backup/look', name: 'look', component: () => import('./views/LookView.vue') },
+    {
+      path: '/cupboard/:backup/conversations/:conversation(\\d+)',
+      name: 'kept-ledger',
+      component: () => import('./views/KeptLedgerView.vue'),
+    },
     { path: '/cupboard/:backup/against', name: 'against', component: () => import('./views/AgainstView.vue') },
     { path: '/second-place', name: 'second-place', component: () => import('./views/SecondPlaceView.vue') },
     { path: '/figures', name: 'figures', component: () => import('./views/FiguresView.vue') },

@@ -27,6 +27,7 @@ final readonly class CupboardView
         private Cupboard $cupboard,
         private KeepingView $keeping,
         private SameAccount $same,
+        private KeptBackups $kept,
         private Words $words,
     ) {
     }
@@ -54,20 +55,14 @@ final readonly class CupboardView
         // One that is only begun is none yet.
         $copy = true === $copy?->wasPlaced() ? $copy : null;
         $history = $this->history($backup, $copy);
-        $own = array_values(array_filter(
-            $this->bringings($backup), static fn (Bringing $one): bool => $one->move->tray === $backup->tray,
-        ));
-        $last = [] === $own ? null : end($own);
 
         return [
             'row' => $this->rows([$backup])[0], 'facts' => KeptBackupView::facts($backup),
             'keeping' => $this->keeping->ofBackup($backup), 'history' => $history,
             'copy' => SecondPlaceView::copy($copy), 'has_earlier' => [] !== $this->same->earlier($backup),
             'bring' => ['act' => 'bring', 'why' => $this->whyNotBring($backup)],
-            // Its chats are looked into where it was made: there they are covered, and who uncovers them is noted.
-            'look' => BackupState::Kept === $backup->state() && $last?->move->backup() === $backup ? [
-                'tray' => $backup->tray->number, 'place' => $last->move->place,
-            ] : null,
+            // Its chats are covered there, and who uncovers them is noted: behind the hand-over the manager alone.
+            'look' => BackupState::Kept === $backup->state() ? ['at_rest' => $this->kept->isAtRest($backup)] : null,
         ];
     }
 

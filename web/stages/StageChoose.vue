@@ -34,6 +34,7 @@ import { ACROSS, platformWord, type Across } from '../lib/words'
 const props = defineProps<{ tray: Schemas['Tray']; move: Schemas['Move'] }>()
 const router = useRouter()
 const at = computed(() => ({ number: props.tray.number, place: props.move.place }))
+const ledger = computed(() => `/trays/${props.tray.number}/accounts/${props.move.place}/conversations`)
 const isMove = computed(() => props.tray.errand !== 'only_back_up')
 const receiving = computed(() => props.tray.phones.find((p) => p.role === 'receives'))
 const tag = computed(() => receiving.value?.tag ?? '')
@@ -311,7 +312,7 @@ function convert(): void {
         </div>
         <AcrossChats
           v-if="look !== 'conversations' && move.backup"
-          :at="at"
+          :ledger="ledger"
           :backup="move.backup.id"
           :what="look"
           :closed="tray.closed"
@@ -352,7 +353,7 @@ function convert(): void {
         </div>
         <ConversationTable
           v-if="look === 'conversations' && move.backup"
-          :at="at"
+          :ledger="ledger"
           :backup="move.backup.id"
           :find="find ?? ''"
           :order="order"

@@ -91,7 +91,7 @@ beforeEach(() => {
       { at: kept.taken_at, what: 'arrived', tray: 7, tag: '7-B', by: null },
     ],
     bring: { act: 'bring', why: null },
-    look: { tray: 7, place: 1 },
+    look: { at_rest: false },
     has_earlier: false,
     has_place: false,
     copy: null,
@@ -217,7 +217,7 @@ describe('the cupboard', () => {
   it('leads from one backup to its chats, its trays and to a phone', async () => {
     const { view, router } = await show(FromCupboardView, '/cupboard/b1')
     const links = view.findAll('a').map((a) => a.attributes('href'))
-    expect(links).toContain('/trays/7/accounts/1/back_up')
+    expect(links).toContain('/cupboard/b1/look')
     expect(view.text()).toContain('All of it arrived on 7-B')
     await view.find('.next').trigger('click')
     await flushPromises()

@@ -11,7 +11,6 @@ import WhyNot from '../components/run/WhyNot.vue'
 import { beginWithKept } from '../lib/draft'
 import { copyThere, isThere } from '../lib/cupboard'
 import { date, dateTime, phoneNumber } from '../lib/format'
-import { address } from '../lib/places'
 import { say } from '../lib/say'
 
 /** One backup: what it is, until when it is kept, what became of it, and what can be done with it. */
@@ -61,7 +60,7 @@ function bring(): void {
           </p>
         </div>
         <div v-if="isKept" class="acts">
-          <v-btn v-if="one.look" variant="text" :to="address(one.look.tray, 'back_up', one.look.place)">{{
+          <v-btn v-if="one.look" variant="text" :to="`/cupboard/${one.row.of.id}/look`">{{
             say('cupboard.look')
           }}</v-btn>
           <v-btn v-if="one.has_earlier" variant="text" :to="`/cupboard/${one.row.of.id}/against`">{{
@@ -73,10 +72,7 @@ function bring(): void {
           <v-btn class="next" :disabled="one.bring.why !== null" @click="bring">{{ say('cupboard.bring') }}</v-btn>
         </div>
       </header>
-      <template v-if="isKept">
-        <WhyNot :because="one.bring.why ?? ''" />
-        <p v-if="one.look === null && !isLocked" class="soft small">{{ say('cupboard.no_look') }}</p>
-      </template>
+      <WhyNot v-if="isKept" :because="one.bring.why ?? ''" />
       <div class="two">
         <section class="sheet pad part" :aria-label="say('cupboard.kept_where')">
           <p v-if="!isKept" role="status">

@@ -69,7 +69,7 @@ final class CupboardTest extends ApiTestCase
             [['taken', $n, null], ['brought', $n, "$n-B"], ['arrived', $n, "$n-B"], ['put_back', $n, "$n-B"]],
             self::history($whole),
         );
-        self::assertSame(['tray' => $n, 'place' => 1], $whole['look']);
+        self::assertSame(['at_rest' => false], $whole['look']);
         self::assertStringContainsString("Tray $n still works", $this->text($whole, 'bring', 'why'));
         $day = static fn (string $in): string => (new \DateTimeImmutable($in, new \DateTimeZone(Shop::ZONE)))
             ->format('Y-m-d');

@@ -2,7 +2,6 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useAcross, useFoundWords, useUncoverAll } from '../../api/chats'
-import { type At } from '../../api/common'
 import { contentLine } from '../../lib/contents'
 import { bytes, date, dateTime, phoneNumber } from '../../lib/format'
 import { useLease } from '../../lib/lease'
@@ -10,7 +9,13 @@ import { say } from '../../lib/say'
 import { kindWord, type Across } from '../../lib/words'
 
 /** A backup looked through by kind, or for words; covered until somebody uncovers all, and covered again when left. */
-const props = defineProps<{ at: At; backup: string; what: Across; closed: boolean }>()
+const props = defineProps<{
+  /** address of its conversations */
+  ledger: string
+  backup: string
+  what: Across
+  closed: boolean
+}>()
 const backup = computed(() => props.backup)
 const lease = useLease()
 const isUncovered = lease.isUncovered
@@ -67,7 +72,7 @@ const title = (item: Item): string => (item.title === '' ? say('app.untitled') :
 const by = (item: Item): string =>
   item.message.from_owner ? say('ledger.owner') : phoneNumber(item.message.sender ?? '')
 const address = (item: Item) => ({
-  path: `/trays/${props.at.number}/accounts/${props.at.place}/conversations/${item.conversation}`,
+  path: `${props.ledger}/${item.conversation}`,
   query: { at: item.message.place },
 })
 const picture = (item: Item): string | null =>

@@ -3,14 +3,14 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { useConversations } from '../../api/chats'
-import { type At } from '../../api/common'
 import { bytes, count, date, phoneNumber } from '../../lib/format'
 import { say, word } from '../../lib/say'
 import { ordered, type Order } from '../../lib/scope'
 import { isDamage } from '../../lib/words'
 
 const props = defineProps<{
-  at: At
+  /** address of its conversations */
+  ledger: string
   /** id of the backup that they are of */
   backup: string
   find: string
@@ -59,7 +59,7 @@ const notes = (c: (typeof all.value)[number]): string =>
     .filter(Boolean)
     .map((note) => ` · ${note}`)
     .join('')
-const address = (id: number) => `/trays/${props.at.number}/accounts/${props.at.place}/conversations/${id}`
+const address = (id: number) => `${props.ledger}/${id}`
 const listedAs = (group: string, f: (typeof listed.value)[number]): string =>
   say('choose.listed', { what: word(group, f.code), subject: f.subject, count: f.count })
 </script>

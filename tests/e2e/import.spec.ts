@@ -1,0 +1,96 @@
+import { execFileSync } from 'node:child_process'
+import { cpSync, mkdirSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { expect, test, type Page } from '@playwright/test'
+import { dataFolder, expectAccessible, GIVING, signIn, stick } from './bench'
+
+/** What a customer has elsewhere, on a stick or as a file, becomes a backup: through the interface, and looked into. */
+
+const GREY = 'grey-stick'
+
+async function whose(page: Page, name: string): Promise<void> {
+  await page.getByLabel('Customer', { exact: true }).fill(name)
+  await page.getByLabel('Contact', { exact: true }).fill('at the counter')
+  await page.getByLabel(/^The customer consents/).check()
+}
+
+async function open(page: Page): Promise<void> {
+  await page.keyboard.press('c')
+  await page.getByRole('link', { name: 'Import…' }).click()
+  await expect(page.getByRole('heading', { name: 'Import', exact: true })).toBeVisible()
+}
+
+test('an old phone’s folder on a stick is imported, found and looked into', async ({ page }) => {
+  mkdirSync(stick(GREY), { recursive: true })
+  cpSync(dataFolder(GIVING), `${stick(GREY)}/an old phone/otterpost`, { recursive: true })
+  await signIn(page)
+  await open(page)
+  const one = page.locator('label', { hasText: 'an old phone/otterpost' }).first()
+  await expect(one).toContainText('A messenger’s data folder')
+  await one.click()
+  await expect(page.getByRole('button', { name: 'Import it' })).toBeDisabled()
+  await expect(page.getByText('First say whose it is.')).toBeVisible()
+  await whose(page, 'Old Phone')
+  await expectAccessible(page, 'an import')
+  await page.getByRole('button', { name: 'Import it' }).click()
+  const list = page.getByRole('region', { name: 'Imported lately' })
+  await expect(list.getByText(/^✓ Kept: Otterpost/)).toBeVisible()
+  await expectAccessible(page, 'an import that was made')
+  const came = await list.getByText(/ messages in /).innerText()
+  await list.getByRole('link', { name: /Kept: Otterpost/ }).click()
+  await expect(page.getByText(/^Imported, as tray/)).toBeVisible()
+  const messages = /([\d,]+) messages/.exec(came)?.[1] ?? 'none'
+  await expect(page.getByText(messages, { exact: true })).toBeVisible()
+
+  await page.getByRole('link', { name: 'Look into its chats' }).click()
+  await expect(page.getByRole('row').nth(1)).toBeVisible()
+  await expectAccessible(page, 'what a backup holds')
+  await page.getByRole('button', { name: 'Photos' }).click()
+  await expect(page.getByText('Only the manager uncovers, and says why.')).toBeVisible()
+  await page.getByRole('button', { name: 'Conversations' }).click()
+  await page.getByRole('row').nth(1).getByRole('cell').first().click()
+  await expect(page.getByRole('region', { name: 'Messages' })).toBeVisible()
+  await expect(page.getByRole('button', { name: /^Uncover the texts/ })).toBeDisabled()
+  await page.getByRole('link', { name: /Old Phone, Otterpost/ }).click()
+  await page.getByRole('link', { name: 'Backup' }).click()
+  await page.getByRole('link', { name: 'Old Phone' }).click()
+  await expect(page.getByText('An import', { exact: true })).toBeVisible()
+  rmSync(`${stick(GREY)}/an old phone`, { recursive: true })
+})
+
+test('a file is sent over a line that comes and goes, and imported', async ({ page, context }) => {
+  const zip = `${tmpdir()}/geschenk-e2e-${process.pid}.zip`
+  rmSync(zip, { force: true })
+  // Put in as it is: then it is large enough for some pieces.
+  execFileSync('7z', ['a', '-tzip', '-mx0', '-ppassed along', '-mem=AES256', zip, dataFolder(GIVING)], {
+    stdio: 'ignore',
+  })
+  await signIn(page)
+  await open(page)
+  await page.getByLabel('A file on the computer in front of you').check()
+  let pieces = 0
+  await page.route('**/api/uploads/*', async (route) => {
+    // The second piece comes, and its answer does not; the third does not come.
+    if (route.request().method() !== 'PATCH') return route.continue()
+    pieces += 1
+    if (pieces === 2) await route.fetch()
+    await (pieces === 2 || pieces === 3 ? route.abort() : route.continue())
+  })
+  await page.locator('input[type=file]').setInputFiles(zip)
+  await expect(page.getByText(/The line is off/)).toBeVisible()
+  await expect(page.getByText(/, all of it is here$/)).toBeVisible({ timeout: 30_000 })
+  expect(pieces).toBeGreaterThan(3)
+  await whose(page, 'Sent Along')
+  await expect(page.getByText('It is locked: first type what opens it.')).toBeVisible()
+  await page.getByLabel('What opens it', { exact: true }).fill('another')
+  await page.getByRole('button', { name: 'Import it' }).click()
+  const list = page.getByRole('region', { name: 'Imported lately' })
+  const mine = list.getByRole('listitem').filter({ hasText: 'Sent Along' })
+  await expect(mine.getByText(/The password does not open/)).toBeVisible()
+  await expectAccessible(page, 'an import that waits')
+  await mine.getByLabel('What opens it').fill('passed along')
+  await mine.getByRole('button', { name: 'Continue' }).click()
+  await expect(mine.getByText(/^✓ Kept: Otterpost/)).toBeVisible()
+  rmSync(zip)
+  await context.clearCookies()
+})
