@@ -197,6 +197,7 @@ function go(): void {
             :label="say('new.contact')"
             maxlength="120"
             :hint="say('new.contact_hint')"
+            persistent-hint
           />
           <v-select v-model="draft.language" :items="languages" :label="say('new.language')" hide-details />
           <v-text-field

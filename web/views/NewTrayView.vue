@@ -132,6 +132,7 @@ watch(
         :label="say('new.contact')"
         maxlength="120"
         :hint="say('new.contact_hint')"
+        persistent-hint
       />
       <v-select v-model="draft.language" :items="languages" :label="say('new.language')" />
       <fieldset class="errand">
