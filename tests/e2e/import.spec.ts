@@ -54,7 +54,7 @@ test('an old phone’s folder on a stick is imported, found and looked into', as
   await page.getByRole('link', { name: /Old Phone, Otterpost/ }).click()
   await page.getByRole('link', { name: 'Backup' }).click()
   await page.getByRole('link', { name: 'Old Phone' }).click()
-  await expect(page.getByText('An import', { exact: true })).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Trays' }).getByText('An import', { exact: true })).toBeVisible()
   rmSync(`${stick(GREY)}/an old phone`, { recursive: true })
 })
 

@@ -27,6 +27,9 @@ final class Unzipping
     private const LONGEST_PATH = 1_000;
     private const LONGEST_NAME = 255;
     private const PIECE = 1_048_576;
+    /** Bytes of a header before its name, and folders that are looked behind for a file. */
+    private const HEAD = 30;
+    private const MOST_FOLDERS = 500;
     /** Of st_mode (stat(2)): what kind of file it is, a plain one, a folder. */
     private const KIND = 0o170000;
     private const PLAIN = 0o100000;
@@ -46,10 +49,26 @@ final class Unzipping
         return is_file($path) && "PK\x03\x04" === @file_get_contents($path, false, null, 0, 4);
     }
 
-    /** Whether its first file is under a password (APPNOTE 4.4.4, bit 0). */
+    /** Whether its first file is under a password, by the headers before it (APPNOTE 4.3.7; 4.4.4, bit 0). */
     public static function isLocked(string $path): bool
     {
-        return 1 === (ord(substr((string) @file_get_contents($path, false, null, 6, 1), 0, 1)) & 1);
+        $at = 0;
+        for ($n = 0; $n < self::MOST_FOLDERS; ++$n) {
+            $head = (string) @file_get_contents($path, false, null, $at, self::HEAD);
+            if (self::HEAD !== strlen($head)) {
+                return false;
+            }
+            /** @var array{flags: int, packed: int, name: int, extra: int} $told */
+            $told = unpack('x6/vflags/x10/Vpacked/x4/vname/vextra', $head);
+            $name = (string) @file_get_contents($path, false, null, $at + self::HEAD, $told['name']);
+            // A folder has nothing in it that could be locked.
+            if (0 !== $told['packed'] || !str_ends_with($name, '/')) {
+                return 1 === ($told['flags'] & 1);
+            }
+            $at += self::HEAD + $told['name'] + $told['extra'];
+        }
+
+        return false;
     }
 
     /**

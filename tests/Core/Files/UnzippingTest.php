@@ -27,6 +27,8 @@ final class UnzippingTest extends TestCase
         $files = ['a.txt' => 'one', 'Fähre/Bild 1.jpg' => random_bytes(3_000_000), 'Fähre/leer' => '', 'x/y/z' => 'z'];
         foreach ([null, self::PASSWORD] as $password) {
             $zip = $this->zip(static function (\ZipArchive $zip) use ($files, $password): void {
+                $zip->addEmptyDir('Fähre');
+                $zip->addEmptyDir('x/y');
                 foreach ($files as $name => $content) {
                     $zip->addFromString($name, $content);
                     $zip->setMtimeName($name, 1_700_000_000);
