@@ -23,7 +23,8 @@ final readonly class PageController
 {
     /** As web/router.ts has them. */
     private const PAGES = '#^/(trays/(new|\d{1,9}(/\w+)?(/accounts/\d{1,3}(/\w+|/conversations/\d{1,12})?)?)?'
-        .'|cupboard(/import|/[0-9a-f-]{36}(/(copies|against|look|conversations/\d{1,12}))?)?|second-place|figures|customers/\d{1,9}'
+        .'|cupboard(/import|/[0-9a-f-]{36}(/(copies|against|look|conversations/\d{1,12}))?)?|second-place|figures'
+        .'|customers/\d{1,9}'
         .'|stand-in|log|users|wall|bench)?$#D';
 
     public function __construct(

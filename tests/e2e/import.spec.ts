@@ -2,11 +2,14 @@ import { execFileSync } from 'node:child_process'
 import { cpSync, mkdirSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { expect, test, type Page } from '@playwright/test'
-import { dataFolder, expectAccessible, GIVING, signIn, stick } from './bench'
+import { dataFolder, expectAccessible, signIn, stick } from './bench'
 
 /** What a customer has elsewhere, on a stick or as a file, becomes a backup: through the interface, and looked into. */
 
 const GREY = 'grey-stick'
+/** Phones whose chats take some seconds, and some pieces. */
+const SMALL = 'BRG0114460'
+const MIDDLING = 'BRG0090233'
 
 async function whose(page: Page, name: string): Promise<void> {
   await page.getByLabel('Customer', { exact: true }).fill(name)
@@ -22,7 +25,7 @@ async function open(page: Page): Promise<void> {
 
 test('an old phone’s folder on a stick is imported, found and looked into', async ({ page }) => {
   mkdirSync(stick(GREY), { recursive: true })
-  cpSync(dataFolder(GIVING), `${stick(GREY)}/an old phone/otterpost`, { recursive: true })
+  cpSync(dataFolder(SMALL), `${stick(GREY)}/an old phone/otterpost`, { recursive: true })
   await signIn(page)
   await open(page)
   const one = page.locator('label', { hasText: 'an old phone/otterpost' }).first()
@@ -62,7 +65,7 @@ test('a file is sent over a line that comes and goes, and imported', async ({ pa
   const zip = `${tmpdir()}/geschenk-e2e-${process.pid}.zip`
   rmSync(zip, { force: true })
   // Put in as it is: then it is large enough for some pieces.
-  execFileSync('7z', ['a', '-tzip', '-mx0', '-ppassed along', '-mem=AES256', zip, dataFolder(GIVING)], {
+  execFileSync('7z', ['a', '-tzip', '-mx0', '-ppassed along', '-mem=AES256', zip, dataFolder(MIDDLING)], {
     stdio: 'ignore',
   })
   await signIn(page)

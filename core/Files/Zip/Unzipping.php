@@ -35,12 +35,16 @@ final class Unzipping
     private const PLAIN = 0o100000;
     private const FOLDER = 0o040000;
 
+    private readonly AesEntries $locked;
+
     /** @param string $name what errors call it */
     private function __construct(
         private readonly string $path,
         private readonly \ZipArchive $zip,
         private readonly string $name,
+        #[\SensitiveParameter] private readonly ?string $password,
     ) {
+        $this->locked = new AesEntries($path);
     }
 
     /** Whether a file is one, by its first bytes. */
@@ -60,7 +64,7 @@ final class Unzipping
             }
             /** @var array{flags: int, packed: int, name: int, extra: int} $told */
             $told = unpack('x6/vflags/x10/Vpacked/x4/vname/vextra', $head);
-            $name = (string) @file_get_contents($path, false, null, $at + self::HEAD, $told['name']);
+            $name = (string) @file_get_contents($path, false, null, $at + self::HEAD, max(0, $told['name']));
             // A folder has nothing in it that could be locked.
             if (0 !== $told['packed'] || !str_ends_with($name, '/')) {
                 return 1 === ($told['flags'] & 1);
@@ -97,7 +101,7 @@ final class Unzipping
         Folder::make($folder);
         $isDone = false;
         try {
-            (new self($path, $zip, $name ?? $path))->all($folder, null !== $password, $progress);
+            (new self($path, $zip, $name ?? $path, $password))->all($folder, $progress);
             $isDone = true;
         } finally {
             @$zip->close();
@@ -106,9 +110,9 @@ final class Unzipping
     }
 
     /** @throws UnusableZip */
-    private function all(string $folder, bool $hasPassword, Progress $progress): void
+    private function all(string $folder, Progress $progress): void
     {
-        [$files, $bytes] = $this->lookThrough($hasPassword);
+        [$files, $bytes] = $this->lookThrough();
         $progress->phase('unpacking', $files, $bytes);
         for ($n = 0; $n < $this->zip->numFiles; ++$n) {
             $entry = $this->entry($n);
@@ -125,7 +129,7 @@ final class Unzipping
      *
      * @throws UnusableZip
      */
-    private function lookThrough(bool $hasPassword): array
+    private function lookThrough(): array
     {
         $count = $this->zip->numFiles;
         $count <= self::MOST ?: throw UnusableZip::tooMany($this->name, $count, self::MOST);
@@ -143,7 +147,7 @@ final class Unzipping
             }
             ++$files;
             $bytes += $entry['size'];
-            if (\ZipArchive::EM_NONE !== $entry['encryption_method'] && !$hasPassword) {
+            if (\ZipArchive::EM_NONE !== $entry['encryption_method'] && null === $this->password) {
                 throw UnusableZip::needsPassword($this->name);
             }
         }
@@ -222,35 +226,38 @@ final class Unzipping
                 default => UnusableZip::fileDamaged($this->name, $entry['name']),
             };
         }
+        if (AesEntries::areMeantBy($entry['encryption_method']) && !$this->locked->isWhole(
+            $n, $entry['encryption_method'], $entry['comp_size'], $this->password ?? '',
+        )) {
+            throw UnusableZip::fileDamaged($this->name, $entry['name']);
+        }
         Folder::make(dirname($target));
         $to = Disk::open($target, 'x');
         $crc = hash_init('crc32b');
         $bytes = 0;
         try {
-            // What the library says of it while it reads, it says in a warning.
-            set_error_handler(fn (): never => throw UnusableZip::fileDamaged($this->name, $entry['name']));
-            while (!feof($source)) {
-                $piece = (string) fread($source, self::PIECE);
+            while ($bytes < $entry['size'] && '' !== ($piece = (string) @fread($source, self::PIECE))) {
                 $bytes += strlen($piece);
-                $bytes <= $entry['size'] ?: throw UnusableZip::fileDamaged($this->name, $entry['name']);
                 hash_update($crc, $piece);
                 Disk::write($to, $piece, $target);
                 $progress->advance(0, strlen($piece));
             }
+            // There is no more of it than it says.
+            $bytes += strlen((string) @fread($source, 1));
         } finally {
-            restore_error_handler();
             fclose($source);
             fclose($to);
         }
-        // One that is locked by AES has no such sum: its own seal is checked by the library (AE-2).
+        // One that is locked may have no such sum: then its code has told that it is whole.
         $sum = hexdec(hash_final($crc));
-        if ($bytes !== $entry['size'] || (0 !== $entry['crc'] && $sum !== ($entry['crc'] & 0xFFFFFFFF))) {
+        $hasSum = 0 !== $entry['crc'] || !AesEntries::areMeantBy($entry['encryption_method']);
+        if ($bytes !== $entry['size'] || ($hasSum && $sum !== ($entry['crc'] & 0xFFFFFFFF))) {
             throw UnusableZip::fileDamaged($this->name, $entry['name']);
         }
     }
 
     /**
-     * @return array{name: string, size: int, crc: int, mtime: int, encryption_method: int}
+     * @return array{name: string, size: int, comp_size: int, crc: int, mtime: int, encryption_method: int}
      *
      * @throws UnusableZip
      */
@@ -262,8 +269,8 @@ final class Unzipping
         }
 
         return [
-            'name' => $entry['name'], 'size' => $entry['size'], 'crc' => $entry['crc'], 'mtime' => $entry['mtime'],
-            'encryption_method' => $entry['encryption_method'],
+            'name' => $entry['name'], 'size' => $entry['size'], 'comp_size' => $entry['comp_size'],
+            'crc' => $entry['crc'], 'mtime' => $entry['mtime'], 'encryption_method' => $entry['encryption_method'],
         ];
     }
 }

@@ -14,6 +14,7 @@ use Geschenk\Tests\Support\ProgressWithHands;
 use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Symfony\Component\Process\Process;
 
 /** Archives that came from somebody else: all of one is unpacked, or nothing, and why is said. */
 final class UnzippingTest extends TestCase
@@ -21,6 +22,8 @@ final class UnzippingTest extends TestCase
     use Scratch;
 
     private const PASSWORD = 'four loaves and a Möwe';
+    /** Some tools take no others. */
+    private const PLAIN_PASSWORD = 'four loaves, one gull';
 
     public function testAllOfItIsThereWithItsNamesAndTimes(): void
     {
@@ -142,6 +145,41 @@ final class UnzippingTest extends TestCase
         }
         $this->expectRefusal($reason, $zip, self::PASSWORD);
         self::assertSame([], glob($this->path('evil').'*') ?: []);
+    }
+
+    /** @return iterable<string, array{int, string}> */
+    public static function strangers(): iterable
+    {
+        foreach ([0, 15, 1_000, 8_192, 16_384, 40_000, 1_048_576] as $size) {
+            foreach (['-mx0', '-mx5'] as $how) {
+                yield "$size bytes, $how" => [$size, $how];
+            }
+        }
+    }
+
+    /** What another program locks has no sum of its own, and a code that tells a change of any byte. */
+    #[DataProvider('strangers')]
+    public function testWhatAStrangersToolLockedIsUnlockedAndAChangeIsSeen(int $size, string $how): void
+    {
+        $content = $size > 0 ? random_bytes($size) : '';
+        file_put_contents($this->path('one'), $content);
+        file_put_contents($this->path('other'), str_repeat('gull ', 9_000));
+        $zip = $this->path('locked.zip');
+        (new Process([
+            '7z', 'a', '-tzip', $how, '-mem=AES256', '-p'.self::PLAIN_PASSWORD, $zip, $this->path('one'),
+            $this->path('other'),
+        ]))->mustRun();
+        (new ReadingHere())->unzip($zip, self::PLAIN_PASSWORD, $this->path('out'), new NoProgress());
+        self::assertSame($content, file_get_contents($this->path('out/one')));
+        Folder::remove($this->path('out'));
+        if (0 === $size) {
+            return;
+        }
+        $bytes = (string) file_get_contents($zip);
+        // Behind its header and what was drawn for its key.
+        $at = 30 + strlen('one') + 11 + 18 + random_int(0, max(0, $size - 15));
+        file_put_contents($zip, substr_replace($bytes, $bytes[$at] ^ "\x10", $at, 1));
+        $this->expectRefusal('zip_damaged', $zip, self::PLAIN_PASSWORD);
     }
 
     public function testOneUnderAPasswordNeedsIt(): void
