@@ -9,6 +9,7 @@ use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Files\Zip\Unzipping;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\Lines\LinesReader;
+use Geschenk\Core\Store\SoundStore;
 use Geschenk\Core\Store\StoreTakeOver;
 use Geschenk\Core\Store\StoreWriter;
 use Geschenk\Core\UnusableInput;
@@ -49,9 +50,18 @@ final class ReadingHere implements ChatReading
 
     public function takeOver(string $path, string $store, Progress $progress): void
     {
-        LinesReader::recognises($path)
-            ? LinesReader::read($path, $store)
-            : StoreTakeOver::take($path, $store, $progress);
+        if (LinesReader::recognises($path)) {
+            LinesReader::read($path, $store);
+
+            return;
+        }
+        StoreTakeOver::take($path, $store, $progress);
+        try {
+            SoundStore::ensure($store, $path, $progress);
+        } catch (UnusableInput $unusable) {
+            Folder::remove($store);
+            throw $unusable;
+        }
     }
 
     public function unzip(

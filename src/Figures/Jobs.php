@@ -34,7 +34,8 @@ final readonly class Jobs
         $trays = <<<'SQL'
             SELECT id, errand, withdrawn, opened_at, closed_at
             FROM tray
-            WHERE (closed_at, id) > (:at, :id) AND closed_at < :until
+            -- Nobody stood at a bench for what was imported.
+            WHERE (closed_at, id) > (:at, :id) AND closed_at < :until AND errand <> 'import'
             ORDER BY closed_at, id
             LIMIT :most
             SQL;

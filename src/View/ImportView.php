@@ -7,6 +7,7 @@ namespace Geschenk\App\View;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Import;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunState;
 use Geschenk\App\Http\Time;
 
 /** Imports that are under way, and those that were lately: what came, and nothing that anybody wrote. */
@@ -23,13 +24,22 @@ final readonly class ImportView
     {
     }
 
-    /** @return list<array<string, mixed>> the newest first */
+    /** @return list<array<string, mixed>> the newest first; what is not over is among them however old */
     public function newest(): array
     {
-        /** @var list<Import> $imports */
-        $imports = $this->entities->getRepository(Import::class)->findBy([], ['id' => 'DESC'], self::MOST);
+        $newest = $this->entities->getRepository(Import::class)->findBy([], ['id' => 'DESC'], self::MOST);
+        $dql = 'SELECT i FROM '.Import::class.' i, '.Run::class.' r WHERE r.id = i.id AND r.state NOT IN (:over) '
+            .'ORDER BY i.id DESC';
+        /** @var list<Import> $open */
+        $open = $this->entities->createQuery($dql)->setMaxResults(self::MOST)
+            ->setParameter('over', [RunState::Done->value, RunState::Cancelled->value])->getResult();
+        $all = [];
+        foreach ([...$open, ...$newest] as $import) {
+            $all[$import->id] = $import;
+        }
+        krsort($all);
 
-        return array_map($this->of(...), $imports);
+        return array_values(array_map($this->of(...), $all));
     }
 
     /** @return array<string, mixed> */

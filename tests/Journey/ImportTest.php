@@ -34,6 +34,7 @@ use Geschenk\Tests\Support\Scratch;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\Clock\Clock;
 use Symfony\Component\Clock\MockClock;
+use Symfony\Component\Clock\NativeClock;
 
 /** What a customer brings on a stick, or sends as a file, becomes a backup that the shop keeps. */
 final class ImportTest extends ApiTestCase
@@ -362,6 +363,55 @@ final class ImportTest extends ApiTestCase
         self::assertSame([null, 0], [
             $this->value($found, 'customers', 0, 'last_tray'), $this->value($found, 'customers', 0, 'trays'),
         ]);
+    }
+
+    public function testOneThatFailedIsEndedAfterADayAndWhatWasSentGoesWithIt(): void
+    {
+        [, $id] = $this->backedUp();
+        $zip = $this->path('locked.zip');
+        $archive = new \ZipArchive();
+        $archive->open($zip, \ZipArchive::CREATE);
+        $this->open($id)->chats()->copyTo($this->path('chats.sqlite'));
+        $archive->addFile($this->path('chats.sqlite'), 'chats.sqlite');
+        $archive->setEncryptionName('chats.sqlite', \ZipArchive::EM_AES_256, self::PASSWORD);
+        $archive->close();
+        $bytes = (string) file_get_contents($zip);
+        $upload = $this->call('POST', '/api/uploads', ['name' => 'locked.zip', 'bytes' => strlen($bytes)], 201);
+        self::assertSame([200, strlen($bytes)], $this->send('/api/uploads/'.$this->text($upload, 'id'), 0, $bytes));
+        $wish = ['stick' => null, 'upload' => $upload['id'], 'key' => 'another'];
+        self::assertSame('zip_wrong_password', $this->failed($wish));
+        $one = $this->newest();
+        self::assertTrue($one['wants_key']);
+        self::assertCount(1, self::getContainer()->get(UploadPlaces::class)->ids());
+        self::getContainer()->get(LeftImports::class)->sweep();
+        self::assertCount(1, self::getContainer()->get(UploadPlaces::class)->ids(), 'It may be gone on with.');
+
+        Clock::set(new MockClock('+25 hours'));
+        self::getContainer()->get(LeftImports::class)->sweep();
+        $this->work();
+        self::getContainer()->get(LeftImports::class)->sweep();
+        Clock::set(new NativeClock());
+        self::assertSame([], $this->lying());
+        $run = $this->entities()->find(Run::class, $this->text($one, 'id'));
+        self::assertSame(RunState::Cancelled, $run?->state());
+        self::assertSame(['', null], [$this->newest()['name'], $this->newest()['made']]);
+    }
+
+    public function testOneThatWasKilledBehindItsVaultIsBroughtToItsEnd(): void
+    {
+        $this->signIn();
+        $this->layPhones();
+        $this->copy($this->giving->data('otterpost'), 'otterpost');
+        $made = $this->imported(['path' => 'otterpost']);
+        // As it was before the record was stored: the vault has it, nobody knows, and the stick is gone.
+        $connection = $this->entities()->getConnection();
+        $connection->executeStatement('UPDATE import SET backup_id = NULL');
+        $connection->executeStatement('DELETE FROM backup');
+        $connection->executeStatement("UPDATE run SET state = 'working', finished_at = NULL WHERE kind = 'import'");
+        $this->stick->pull();
+        $this->work();
+        self::assertSame($made, $this->text($this->newest(), 'made', 'backup'));
+        self::assertSame(1, $this->value($this->call('POST', '/api/cupboard/find', []), 'counts', 'kept'));
     }
 
     public function testErasingItLeavesNoName(): void

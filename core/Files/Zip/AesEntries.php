@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Geschenk\Core\Files\Zip;
 
 /**
- * Whether what a ZIP holds under a password (AES, AE-1 and AE-2) is as it was put there: each such file ends with a code
- * over what is locked. The library that unlocks them asks for it only where it reads beyond their end, and then takes
- * the absence of another sum for an error.
+ * Whether what a ZIP holds under a password (AES, AE-1 and AE-2) is as it was put there: each such file ends with a
+ * code over what is locked. The library that unlocks them asks for it only where it reads beyond their end, and then
+ * takes the absence of another sum for an error.
  */
 final class AesEntries
 {

@@ -98,7 +98,7 @@ final readonly class ImportKind implements KindOfCustomer
     public function ensurePossible(Run $run): void
     {
         $import = $this->import($run);
-        null !== $import->upload() || $this->vault->isKept($run->id) ?: $this->stick($import);
+        '' === $import->stick || $this->vault->isKept($run->id) ?: $this->stick($import);
     }
 
     public function do(Run $run, Progress $progress): void
@@ -248,6 +248,9 @@ final readonly class ImportKind implements KindOfCustomer
     private function source(Import $import): array
     {
         $upload = $import->upload();
+        if (null === $upload && '' === $import->stick) {
+            throw Refusal::because('upload_gone');
+        }
         if (null === $upload) {
             return [fn (): string => $this->stick($import), $import->path(), $import->sort];
         }

@@ -7,9 +7,13 @@ namespace Geschenk\App\Work\Import;
 use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\Entity\Import;
 use Geschenk\App\Entity\Run;
+use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\RunState;
+use Geschenk\App\Entity\StopWish;
 use Geschenk\App\Files\Upload\Uploads;
 use Geschenk\App\Records;
+use Geschenk\App\Work\Erasing;
+use Geschenk\App\Work\NewRuns;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Files\Durable\DiskFailure;
@@ -17,8 +21,8 @@ use Psr\Clock\ClockInterface;
 use Psr\Log\LoggerInterface;
 
 /**
- * What lies here for an import is chats that lie open. It goes with its run; of one that failed, or stood still, and
- * that nobody has gone on with for a day, the watch takes it away.
+ * What lies here for an import is chats that lie open. It goes with its run; one that failed or rests, and that nobody
+ * has gone on with for a day, is cancelled by the watch.
  */
 final readonly class LeftImports
 {
@@ -30,6 +34,7 @@ final readonly class LeftImports
         private Uploads $uploads,
         private Vault $vault,
         private Records $records,
+        private NewRuns $newRuns,
         private WorkLocks $locks,
         private ClockInterface $clock,
         private LoggerInterface $logger,
@@ -38,12 +43,13 @@ final readonly class LeftImports
 
     public function sweep(): void
     {
+        $this->records->change($this->endLateOnes(...));
         $unmade = $this->entities->createQuery(
-            'SELECT i.id FROM '.Import::class.' i WHERE i.backup IS NULL OR i.upload IS NOT NULL',
+            'SELECT i.id FROM '.Import::class." i WHERE i.upload IS NOT NULL OR (i.backup IS NULL AND i.name <> '')",
         )->getSingleColumnResult();
         foreach (array_unique([...$this->places->ids(), ...array_filter($unmade, is_string(...))]) as $id) {
             $run = $this->entities->find(Run::class, $id);
-            if (null !== $run && !$this->isOver($run)) {
+            if (null !== $run && !$run->state()->isOver()) {
                 continue;
             }
             $lock = null === $run ? null : $this->locks->ofRun($run);
@@ -51,10 +57,7 @@ final readonly class LeftImports
                 continue;
             }
             try {
-                // As it stands now that nobody else can work on it.
-                $this->entities->clear();
-                $run = $this->entities->find(Run::class, $id);
-                null !== $run && !$this->isOver($run) ?: $this->drop($id);
+                $this->drop($id);
             } catch (DiskFailure $failure) {
                 $this->logger->error('What is left of an import can’t be removed.', ['exception' => $failure]);
             } finally {
@@ -64,11 +67,21 @@ final readonly class LeftImports
         $this->uploads->sweep();
     }
 
-    private function isOver(Run $run): bool
+    /** In the caller's transaction: what nobody goes on with is cancelled, and undone by a worker as any other. */
+    private function endLateOnes(): void
     {
-        $isLate = ($run->finishedAt() ?? $run->askedAt) <= $this->clock->now()->modify(self::KEPT);
-
-        return $run->state()->isOver() || ($isLate && RunState::Failed === $run->state());
+        $dql = 'SELECT r FROM '.Run::class.' r, '.Import::class.' i WHERE i.id = r.id AND r.state IN (:still)';
+        /** @var list<Run> $runs */
+        $runs = $this->entities->createQuery($dql)
+            ->setParameter('still', [RunState::Failed->value, RunState::Paused->value])->getResult();
+        foreach ($runs as $run) {
+            $since = $run->finishedAt() ?? $run->askedAt;
+            if ($since <= $this->clock->now()->modify(self::KEPT) && $run->may(RunAct::Cancel)) {
+                $run->stop(StopWish::Cancel, Erasing::RULE);
+                $this->newRuns->note($run, RunAct::Cancel->logged(), Erasing::RULE);
+                $this->newRuns->handOut($run);
+            }
+        }
     }
 
     /** @throws DiskFailure */
