@@ -78,7 +78,8 @@ function model(live: TrayTag['phones'][number]['live']): string {
                 </li>
               </ul>
             </div>
-            <ul class="phones">
+            <p v-if="tray.errand === 'import'" class="soft">{{ say('errand.import') }}</p>
+            <ul v-else class="phones">
               <li v-for="phone in [...tray.phones].sort((a) => (a.role === 'gives' ? -1 : 1))" :key="phone.tag">
                 <RoleMark :role="phone.role" /> <b>{{ phone.tag }}</b>
                 <span class="soft clip">{{ model(phone.live) }}</span>
