@@ -7,6 +7,12 @@ namespace Geschenk\Core;
 /** What was given can't be read as chats. */
 class UnusableInput extends Failure
 {
+    /** Reasons of what goes on once its owner has told what opens it. */
+    public const WANTS_KEY = [
+        'sealed_wrong_key', 'sealed_needs_key', 'sealed_wants_password', 'sealed_wants_digits', 'zip_needs_password',
+        'zip_wrong_password',
+    ];
+
     public static function notThere(string $path): self
     {
         return new self('not_there', ['path' => $path]);
@@ -204,6 +210,14 @@ class UnusableInput extends Failure
     public static function unwritable(string $path): self
     {
         return new self('unwritable', ['path' => $path]);
+    }
+
+    /** The same of what is called something else than its path; null for its path. */
+    public function named(string $path, ?string $name): self
+    {
+        return null !== $name && ($this->fields['path'] ?? null) === $path
+            ? new self($this->reason, ['path' => $name] + $this->fields, $this->getPrevious())
+            : $this;
     }
 
     /**

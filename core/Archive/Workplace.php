@@ -12,6 +12,8 @@ final readonly class Workplace
 {
     /** What was pulled; the same as in a bag that is kept. */
     public const RAW = Bag::PAYLOAD.'/raw';
+    /** What held the chats and is no messenger's, as it came. */
+    public const CAME = Bag::PAYLOAD.'/came';
 
     public function __construct(public string $folder)
     {
@@ -26,7 +28,7 @@ final readonly class Workplace
     /** Where a file lies that held the chats and was no messenger's, as it came; the same in a bag that is kept. */
     public function came(string $name): string
     {
-        return $this->folder.'/'.Bag::PAYLOAD.'/came/'.$name;
+        return $this->folder.'/'.self::CAME.'/'.$name;
     }
 
     /** The chats that are read out of it. */

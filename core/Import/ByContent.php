@@ -44,6 +44,8 @@ final readonly class ByContent
         foreach (Folder::files($root) as $source) {
             // Nobody has to name what does not lie there as text.
             $bytes = (int) @filesize($root.'/'.$source);
+            // Whoever waits for it may stop it here.
+            $this->carried->progress->advance(0);
             if (null !== $database->one('SELECT 1 AS here FROM wanted WHERE bytes = ? LIMIT 1', [$bytes])) {
                 $this->bringOne($database, $source, $bytes);
             }

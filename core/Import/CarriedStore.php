@@ -25,7 +25,7 @@ final readonly class CarriedStore extends Fetched
 
     public function read(ChatReading $reading, AttachmentFiles $files, string $store, Progress $progress): void
     {
-        $reading->takeOver($this->file, $store, $progress);
+        $reading->takeOver($this->file, $store, $progress, Carried::NAME);
         $progress->phase('pulling_files');
         ($this->bring)($store);
         $this->carried->note();

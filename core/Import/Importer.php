@@ -23,6 +23,9 @@ interface Importer
     /** Whether a file or folder is of that sort, by names and first bytes alone. */
     public function recognises(string $path): bool;
 
+    /** Whether something else that could be imported may lie below it. */
+    public function mayHoldOthers(): bool;
+
     /** @return BackupLock|null what it is locked with; null when it is of no known sort */
     public function lock(string $path): ?BackupLock;
 

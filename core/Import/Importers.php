@@ -48,7 +48,7 @@ final readonly class Importers
     public function at(string $root, string $path): ?Found
     {
         $full = '' === $path ? $root : $root.'/'.$path;
-        if (is_link($full)) {
+        if (!self::isPlain($root, $path)) {
             return null;
         }
         foreach ($this->importers as $importer) {
@@ -79,7 +79,7 @@ final readonly class Importers
             [$folder, $depth] = $next;
             $one = $this->at($root, $folder);
             null === $one ?: $found[] = $one;
-            if ('backup' === $one?->sort) {
+            if (false === $this->named($one->sort ?? '')?->mayHoldOthers()) {
                 continue;
             }
             foreach (@scandir('' === $folder ? $root : $root.'/'.$folder) ?: [] as $name) {
@@ -116,7 +116,7 @@ final readonly class Importers
     {
         $root = $carried->root();
         $importer = $this->named($sort);
-        if (null === $importer || ('' !== $carried->path && !Folder::staysInside($carried->path))
+        if (null === $importer || !self::isPlain($root, $carried->path)
             || !$importer->recognises($carried->full())) {
             $carried->root();
             throw SealedBag::recognises($carried->full())
@@ -153,6 +153,23 @@ final readonly class Importers
                 return;
             }
         }
+    }
+
+    /** Whether it is below the root, by its words and with no link on the way. */
+    private static function isPlain(string $root, string $path): bool
+    {
+        if ('' === $path) {
+            return true;
+        }
+        $full = $root;
+        foreach (Folder::staysInside($path) ? explode('/', $path) : [''] as $part) {
+            $full .= '/'.$part;
+            if ('' === $part || is_link($full)) {
+                return false;
+            }
+        }
+
+        return true;
     }
 
     /**

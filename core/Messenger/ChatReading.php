@@ -47,12 +47,13 @@ interface ChatReading
      * Takes over a chat store, or chats as JSON Lines, that were made elsewhere: rows, and nothing else that may be in
      * the file.
      *
-     * @param string $store path of the new store
+     * @param string      $store path of the new store
+     * @param string|null $name  what errors call the file; its path where nothing else is said
      *
      * @throws UnusableInput
      * @throws DiskFull
      */
-    public function takeOver(string $path, string $store, Progress $progress): void;
+    public function takeOver(string $path, string $store, Progress $progress, ?string $name = null): void;
 
     /**
      * Unpacks a ZIP: all of it, or nothing. How much it promises is told to the progress before the first file.

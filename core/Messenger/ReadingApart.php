@@ -78,11 +78,11 @@ final class ReadingApart implements ChatReading
         );
     }
 
-    public function takeOver(string $path, string $store, Progress $progress): void
+    public function takeOver(string $path, string $store, Progress $progress, ?string $name = null): void
     {
         $this->run(
-            ['act' => 'take_over', 'path' => $path, 'store' => $store], (int) @filesize($path),
-            new Listening($path, null, $progress),
+            ['act' => 'take_over', 'path' => $path, 'store' => $store, 'name' => $name], (int) @filesize($path),
+            new Listening($name ?? $path, null, $progress),
         );
     }
 

@@ -48,19 +48,19 @@ final class ReadingHere implements ChatReading
         throw UnusableInput::notMessengerData($name ?? $path);
     }
 
-    public function takeOver(string $path, string $store, Progress $progress): void
+    public function takeOver(string $path, string $store, Progress $progress, ?string $name = null): void
     {
-        if (LinesReader::recognises($path)) {
-            LinesReader::read($path, $store);
-
-            return;
-        }
-        StoreTakeOver::take($path, $store, $progress);
         try {
+            if (LinesReader::recognises($path)) {
+                LinesReader::read($path, $store);
+
+                return;
+            }
+            StoreTakeOver::take($path, $store, $progress);
             SoundStore::ensure($store, $path, $progress);
         } catch (UnusableInput $unusable) {
             Folder::remove($store);
-            throw $unusable;
+            throw $unusable->named($path, $name);
         }
     }
 

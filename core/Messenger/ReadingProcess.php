@@ -58,7 +58,7 @@ final class ReadingProcess implements AttachmentFiles, Progress
                     $reading->unzip($text('path'), $password, $text('folder'), $this, $name);
                     break;
                 case 'take_over':
-                    $reading->takeOver($text('path'), $text('store'), $this);
+                    $reading->takeOver($text('path'), $text('store'), $this, $name);
                     break;
                 default:
                     throw new \LogicException('There is no such work.');

@@ -19,7 +19,7 @@ use Geschenk\App\Refusal;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\View\ImportView;
 use Geschenk\App\Work\Import\ImportKind;
-use Geschenk\App\Work\Import\ImportWish;
+use Geschenk\App\Work\Import\ToImport;
 use Geschenk\App\Work\KeepingDesk;
 use Geschenk\Core\Import\Found;
 use Geschenk\Core\Import\Importers;
@@ -44,6 +44,7 @@ final readonly class ImportController
         private Customers $customers,
         private KeepingDesk $desk,
         private ImportKind $kind,
+        private ToImport $toImport,
         private ImportView $view,
     ) {
     }
@@ -82,10 +83,12 @@ final readonly class ImportController
         if ((null === $asked->stick) === (null === $asked->upload)) {
             throw Refusal::because('nothing_to_import');
         }
-        $wish = new ImportWish($asked->stick, $asked->path, $asked->upload);
+        $by = $user->getUserIdentifier();
+        $wish = null === $asked->upload
+            ? $this->toImport->onStick((string) $asked->stick, $asked->path)
+            : $this->toImport->sent($asked->upload, $by);
         // As it was typed: a password may end with a space.
         $key = null === $asked->key || '' === trim($asked->key) ? null : $asked->key;
-        $by = $user->getUserIdentifier();
         $this->records->change(fn () => $this->desk->askOfCustomer(
             $this->customer($asked, $user), $this->kind, $by, new Asked(key: $key, own: $wish),
         ));

@@ -35,13 +35,14 @@ final readonly class Jobs
             SELECT id, errand, withdrawn, opened_at, closed_at
             FROM tray
             -- Nobody stood at a bench for what was imported.
-            WHERE (closed_at, id) > (:at, :id) AND closed_at < :until AND errand <> 'import'
+            WHERE (closed_at, id) > (:at, :id) AND closed_at < :until AND errand <> :import
             ORDER BY closed_at, id
             LIMIT :most
             SQL;
         do {
             $rows = $this->connection->fetchAllAssociative($trays, [
                 ...$after, 'until' => self::utc($until), 'most' => self::AT_ONCE,
+                'import' => Errand::Import->value,
             ]);
             yield from $this->jobs($rows);
             $last = end($rows);

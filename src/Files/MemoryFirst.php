@@ -67,6 +67,14 @@ abstract readonly class MemoryFirst
         return null;
     }
 
+    /** @return int bytes that may still be put into one: of memory, no more than others can spare */
+    public function roomIn(string $place): int
+    {
+        $free = (int) @disk_free_space($place);
+
+        return $this->isInMemory($place) ? min(self::SMALL, intdiv($free, self::FREE)) : $free;
+    }
+
     public function isInMemory(string $place): bool
     {
         return dirname($place) === $this->memory->path;

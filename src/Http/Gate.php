@@ -82,7 +82,7 @@ final readonly class Gate implements EventSubscriberInterface
         }
         if (!self::isFromHere($request)) {
             $this->refuse($event, 403, 'not_now', 'other_origin');
-        } elseif ('' !== $request->getContent() && !self::isPiece($request)
+        } elseif (!self::isPiece($request) && '' !== $request->getContent()
             && 'json' !== $request->getContentTypeFormat()) {
             $this->refuse($event, 415, 'not_now', 'no_json');
         } elseif (!$this->tokens->isValid($request, (string) $request->headers->get(self::TOKEN_HEADER))) {

@@ -9,16 +9,12 @@ use Geschenk\App\Entity\Import;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
 use Geschenk\App\Http\Time;
+use Geschenk\Core\UnusableInput;
 
 /** Imports that are under way, and those that were lately: what came, and nothing that anybody wrote. */
 final readonly class ImportView
 {
     private const MOST = 20;
-    /** What goes on once its owner has told what opens it. */
-    private const WANTS_KEY = [
-        'sealed_wrong_key', 'sealed_needs_key', 'sealed_wants_password', 'sealed_wants_digits', 'zip_needs_password',
-        'zip_wrong_password',
-    ];
 
     public function __construct(private EntityManagerInterface $entities, private RunView $runs)
     {
@@ -52,7 +48,7 @@ final readonly class ImportView
             'id' => $import->id, 'customer' => $import->customer->name(), 'customer_id' => $import->customer->id(),
             'name' => $import->name(), 'stick' => $import->from, 'sort' => $import->sort,
             'asked_at' => Time::iso($import->askedAt), 'asked_by' => $import->askedBy,
-            'wants_key' => in_array($run?->trouble(), self::WANTS_KEY, true),
+            'wants_key' => in_array($run?->trouble(), UnusableInput::WANTS_KEY, true),
             'run' => null === $run ? null : $this->runs->of($run, $run->acts()),
             'made' => null === $backup ? null : [
                 'backup' => $backup->id, 'edition' => $backup->edition, 'account' => $backup->account,

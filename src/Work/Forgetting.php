@@ -123,6 +123,9 @@ final readonly class Forgetting
             WHERE name IS NOT NULL AND backup_id IN (SELECT id FROM backup WHERE customer_id = :customer)
             SQL, $of);
         $this->connection->executeStatement(
+            "UPDATE run SET trouble = NULL, trouble_params = '[]' WHERE customer_id = :customer", $of,
+        );
+        $this->connection->executeStatement(
             "UPDATE import SET name = '', path = '' WHERE customer_id = :customer", $of,
         );
         $this->connection->executeStatement(<<<'SQL'

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Work;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\Move;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\RunState;
@@ -46,7 +47,9 @@ final readonly class Setbacks
         $subject = $run->subject();
         $this->entities->persist(new Setback(
             $subject instanceof Move ? $subject : null, $this->clock->now(), $run->kind,
-            $run->trouble() ?? throw new \LogicException('Nothing is in its way.'), $run->troubleParams(), $isEnd,
+            $run->trouble() ?? throw new \LogicException('Nothing is in its way.'),
+            // Names of files that somebody brought are in no figure.
+            $subject instanceof Customer ? [] : $run->troubleParams(), $isEnd,
         ));
     }
 }

@@ -279,6 +279,7 @@ final class ImportTest extends ApiTestCase
         self::assertSame(['chat_store', false], [$whole['sort'], $whole['is_locked']]);
 
         $this->call('POST', '/api/imports', $ask, 202);
+        self::assertSame('upload_gone', $this->refusal('POST', '/api/imports', $ask), 'Once.');
         self::assertSame('upload_gone', $this->refusal('DELETE', $at, null), 'It goes with its import.');
         $this->work();
         $made = $this->text($this->newest(), 'made', 'backup');
@@ -333,10 +334,10 @@ final class ImportTest extends ApiTestCase
         self::assertIsArray($run);
         self::assertSame('waiting', $run['state']);
         self::assertStringContainsString('Blue', $this->text($run, 'trouble'));
+        $this->stick->plug();
         self::assertSame('busy_for_customer', $this->refusal('POST', '/api/imports', $this->wish([
             'path' => 'otterpost', 'known' => $this->newest()['customer_id'],
-        ])) ?: '', 'of each one at a time');
-        $this->stick->plug();
+        ])), 'Of each one at a time.');
         $this->work();
         $this->expectSame($id, $this->text($this->newest(), 'made', 'backup'));
     }

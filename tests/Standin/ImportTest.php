@@ -78,6 +78,12 @@ final class ImportTest extends TestCase
             self::assertGreaterThan(20, $one->bytes, $one->path);
         }
 
+        symlink($stick.'/x', $stick.'/way');
+        foreach (['linked', 'way/bag', '../bag', 'x/../x/bag', '/x/bag', 'linked-lines', 'letter.txt'] as $path) {
+            self::assertNull(self::importers(new Formats())->at($stick, $path), $path);
+        }
+        self::assertSame('backup', self::importers(new Formats())->at($stick, 'x/bag')?->sort);
+
         for ($n = 0; $n < 210; ++$n) {
             Disk::put("$stick/many-$n", '{"chats":{"version":1}}');
         }

@@ -161,7 +161,7 @@ function goes(until: string): string {
             </td>
             <td>
               <span class="clip" :title="row.phone ?? ''">{{
-                row.phone ?? (row.way_in === 'import' ? say('errand.import') : '–')
+                row.phone ?? (row.serial === '' ? say(`way.${row.way_in}.summed`) : '–')
               }}</span>
               <span class="soft small clip">{{ row.serial }}</span>
             </td>

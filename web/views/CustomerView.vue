@@ -91,7 +91,7 @@ const language = computed(() => LANGUAGES[customer.value?.language as keyof type
             <span class="lines soft small">
               <bdi>{{ phoneNumber(row.of.account) }}</bdi>
               <span
-                ><bdi>{{ row.phone ?? (row.way_in === 'import' ? say('errand.import') : row.serial) }}</bdi> ·
+                ><bdi>{{ row.phone ?? (row.serial === '' ? say(`way.${row.way_in}.summed`) : row.serial) }}</bdi> ·
                 {{ bytes(row.of.attachment_bytes) }}</span
               >
             </span>

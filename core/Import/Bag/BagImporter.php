@@ -20,6 +20,7 @@ final readonly class BagImporter implements Importer
 {
     private const CHATS = Bag::PAYLOAD.'/'.StoreSchema::FILE_NAME;
     private const RAW = Workplace::RAW.'/';
+    private const CAME = Workplace::CAME.'/';
 
     public static function name(): string
     {
@@ -29,6 +30,11 @@ final readonly class BagImporter implements Importer
     public function recognises(string $path): bool
     {
         return Bag::recognises($path) && is_file($path.'/'.self::CHATS);
+    }
+
+    public function mayHoldOthers(): bool
+    {
+        return false;
     }
 
     public function lock(string $path): BackupLock
@@ -54,6 +60,9 @@ final readonly class BagImporter implements Importer
                     $sha256 = $files->bring(substr($path, strlen(self::RAW)));
                 } elseif (self::CHATS === $path) {
                     [$chats, $sha256] = $files->keep($above.$path, StoreSchema::FILE_NAME);
+                } elseif (str_starts_with($path, self::CAME) && !str_contains(substr($path, strlen(self::CAME)), '/')) {
+                    // It was imported once before: what it was imported from stays with it.
+                    [, $sha256] = $files->keep($above.$path, substr($path, strlen(self::CAME)));
                 } else {
                     $sha256 = $files->hashOf($above.$path);
                 }

@@ -26,6 +26,11 @@ final readonly class ChatLinesImporter implements Importer
         return LinesReader::recognises($path);
     }
 
+    public function mayHoldOthers(): bool
+    {
+        return false;
+    }
+
     public function lock(string $path): BackupLock
     {
         return BackupLock::Open;

@@ -26,6 +26,11 @@ final readonly class ChatStoreImporter implements Importer
         return is_file($path) && ChatStore::recognises($path);
     }
 
+    public function mayHoldOthers(): bool
+    {
+        return false;
+    }
+
     public function lock(string $path): BackupLock
     {
         return BackupLock::Open;

@@ -30,6 +30,11 @@ final readonly class DataFolderImporter implements Importer
         return is_dir($path) && [] !== $this->chatFiles($path);
     }
 
+    public function mayHoldOthers(): bool
+    {
+        return true;
+    }
+
     public function lock(string $path): BackupLock
     {
         return BackupLock::Open;

@@ -32,6 +32,11 @@ final readonly class LocalBackupImporter implements Importer
         return null !== $this->format($path);
     }
 
+    public function mayHoldOthers(): bool
+    {
+        return false;
+    }
+
     public function lock(string $path): ?BackupLock
     {
         $head = (string) @file_get_contents($path, false, null, 0, FileType::HEAD);

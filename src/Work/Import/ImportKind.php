@@ -22,7 +22,6 @@ use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Archive\Workplace;
 use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Import\Carried;
-use Geschenk\Core\Import\Found;
 use Geschenk\Core\Import\Importers;
 use Geschenk\Core\Messenger\App;
 use Geschenk\Core\Messenger\BackupLock;
@@ -82,16 +81,16 @@ final readonly class ImportKind implements KindOfCustomer
 
             return;
         }
-        [$found, $stick, $from, $name] = null === $wish->upload
-            ? $this->onStick($wish)
-            : $this->sent($wish->upload, $run->askedBy());
-        if (BackupLock::Open !== $found->lock && null === $asked->key) {
+        if (null !== $wish->upload && !$this->uploads->isFree($wish->upload)) {
+            throw Refusal::because('upload_gone');
+        }
+        if (BackupLock::Open !== $wish->found->lock && null === $asked->key) {
             throw Refusal::because('import_needs_key');
         }
         $run->keepKey(null === $asked->key ? null : $this->keys->put($asked->key), $this->clock->now());
         $this->entities->persist(new Import(
-            $run->id, $run->customer(), $stick, mb_substr($from, 0, 80), $found->path, $wish->upload,
-            mb_substr($name, 0, 255), $found->sort, $run->askedAt, $run->askedBy(),
+            $run->id, $run->customer(), $wish->stick, mb_substr($wish->from, 0, 80), $wish->found->path,
+            $wish->upload, mb_substr($wish->name, 0, 255), $wish->found->sort, $run->askedAt, $run->askedBy(),
         ));
     }
 
@@ -145,7 +144,7 @@ final readonly class ImportKind implements KindOfCustomer
         ): Fetched {
             [$root, $path, $sort] = $this->source($import);
             if (Importers::ZIP === $sort) {
-                $root = $this->archives->unpacked($run->id, $root().'/'.$path, $key, $progress);
+                $root = $this->archives->unpacked($run->id, $root, $path, $key, $progress);
                 ['path' => $path, 'sort' => $sort] = $this->archives->onlyOne($root());
             }
             $importer = $this->importers->named($sort);
@@ -205,39 +204,6 @@ final readonly class ImportKind implements KindOfCustomer
         }
 
         return null;
-    }
-
-    /**
-     * @return array{Found, string, string, string} what is there, id of the stick, its label, what it is called
-     *
-     * @throws Refusal
-     * @throws StickHindrance
-     * @throws UnusableInput
-     */
-    private function onStick(ImportWish $wish): array
-    {
-        $stick = $this->sticks->find((string) $wish->stick);
-        if (null === $stick || !$stick->isThere()) {
-            throw Refusal::because('no_such_stick');
-        }
-        $found = $this->importers->at($stick->folder(), $wish->path) ?? throw Refusal::because('nothing_to_import');
-
-        return [$found, $stick->id(), $stick->label(), '' === $wish->path ? $stick->label() : basename($wish->path)];
-    }
-
-    /**
-     * @return array{Found, string, string, string}
-     *
-     * @throws Refusal
-     */
-    private function sent(string $id, string $by): array
-    {
-        $upload = $this->uploads->of($id, $by);
-        $this->uploads->isWhole($upload) ?: throw Refusal::because('upload_not_whole');
-        $file = (string) $this->uploads->file($id);
-        $found = $this->importers->at(dirname($file), basename($file));
-
-        return [$found ?? throw Refusal::because('nothing_to_import'), '', '', $upload->name];
     }
 
     /**

@@ -5,16 +5,23 @@ declare(strict_types=1);
 namespace Geschenk\App\Work\Import;
 
 use Geschenk\App\Runs\OwnWish;
+use Geschenk\Core\Import\Found;
 
-/** What is imported: something on a stick, or what was sent. */
+/** What is imported: something on a stick, or what was sent; as it was looked at before it was asked for. */
 final readonly class ImportWish implements OwnWish
 {
     /**
-     * @param string|null $stick  id; null where it was sent
-     * @param string      $path   on the stick; "" for all of it
+     * @param string      $stick  id; "" where it was sent
+     * @param string      $from   what people call the stick; "" where it was sent
+     * @param string      $name   what the file or folder is called
      * @param string|null $upload id of what was sent; null where it is on a stick
      */
-    public function __construct(public ?string $stick, public string $path, public ?string $upload)
-    {
+    public function __construct(
+        public Found $found,
+        public string $stick,
+        public string $from,
+        public string $name,
+        public ?string $upload = null,
+    ) {
     }
 }

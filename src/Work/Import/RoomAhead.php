@@ -10,14 +10,14 @@ use Geschenk\Core\Progress;
 /** Asks for the room that a phase says it takes, before the first byte of it is written. */
 final readonly class RoomAhead implements Progress
 {
-    /** @param string $place that is written to */
-    public function __construct(private Progress $progress, private string $place)
+    /** @param int $free bytes that there are */
+    public function __construct(private Progress $progress, private int $free)
     {
     }
 
     public function phase(string $name, int $items = 0, int $bytes = 0): void
     {
-        if ((int) @disk_free_space($this->place) < $bytes) {
+        if ($this->free < $bytes) {
             throw DiskFull::lacks($bytes);
         }
         $this->progress->phase($name, $items, $bytes);

@@ -8,6 +8,7 @@ use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Hindrance;
 use Geschenk\Core\Import\Carried;
 use Geschenk\Core\Import\Found;
 use Geschenk\Core\Import\Importers;
@@ -32,29 +33,66 @@ final readonly class UnpackedArchives
     }
 
     /**
-     * @param string $id of the run
+     * @param string              $id   of the run
+     * @param \Closure(): string $root of the archive, as it is there now; throws a Hindrance while it is not
+     * @param string              $path of it, below that
      *
      * @return \Closure(): string the folder
      *
+     * @throws Hindrance
      * @throws UnusableInput
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public function unpacked(string $id, string $archive, ?BackupKey $password, Progress $progress): \Closure
-    {
+    public function unpacked(
+        string $id,
+        \Closure $root,
+        string $path,
+        ?BackupKey $password,
+        Progress $progress,
+    ): \Closure {
         $there = $this->places->find($id);
         if (null !== $there && is_dir($there.'/'.self::WHOLE)) {
             return static fn (): string => $there.'/'.self::WHOLE;
         }
+        $archive = $root().'/'.$path;
         $place = $this->places->of($id, self::SWELLS * (int) @filesize($archive));
-        $begun = $place.'/'.self::BEGUN;
-        Folder::discard($begun);
-        $this->reading->unzip($archive, $password?->told, $begun, new RoomAhead($progress, $place), Carried::NAME);
-        if (!Disk::quietly(static fn (): bool => rename($begun, $place.'/'.self::WHOLE))) {
-            throw Disk::failure('rename', $begun);
+        try {
+            try {
+                $this->unzip($archive, $place, $password, $progress);
+            } catch (DiskFull $full) {
+                if (!$this->places->isInMemory($place)) {
+                    throw $full;
+                }
+                // More comes out of it than memory has for it.
+                $this->places->discard($id);
+                $place = $this->places->of($id, \PHP_INT_MAX);
+                $this->unzip($archive, $place, $password, $progress);
+            }
+        } catch (UnusableInput $unusable) {
+            // What is out is not damaged.
+            $root();
+            throw $unusable;
         }
 
         return static fn (): string => $place.'/'.self::WHOLE;
+    }
+
+    /**
+     * @throws UnusableInput
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    private function unzip(string $archive, string $place, ?BackupKey $password, Progress $progress): void
+    {
+        $begun = $place.'/'.self::BEGUN;
+        Folder::discard($begun);
+        $this->reading->unzip(
+            $archive, $password?->told, $begun, new RoomAhead($progress, $this->places->roomIn($place)), Carried::NAME,
+        );
+        if (!Disk::quietly(static fn (): bool => rename($begun, $place.'/'.self::WHOLE))) {
+            throw Disk::failure('rename', $begun);
+        }
     }
 
     /**

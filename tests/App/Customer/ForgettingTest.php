@@ -160,6 +160,55 @@ final class ForgettingTest extends ApiTestCase
         self::assertNotNull($this->call('GET', "/api/customers/$customer")['forgotten_at']);
     }
 
+    public function testOfWhomSomethingWasImportedNothingIsLeftEither(): void
+    {
+        $drawer = self::getContainer()->get(DataFolder::class)->path.'/standin/sticks';
+        $stick = FolderStick::make($drawer.'/blue', 'Blue', 900_000_000, true);
+        $this->layPhones();
+        $asked = ['customer' => self::NAME, 'contact' => self::CONTACT, 'consent' => true, 'language' => 'en'];
+        $zip = new \ZipArchive();
+        $zip->open($stick->folder().'/of Quillaya.zip', \ZipArchive::CREATE);
+        // A name in it that is told where it fails.
+        $zip->addFromString('../Quillaya.jsonl', 'x');
+        $zip->close();
+        $this->call('POST', '/api/imports', $asked + ['stick' => 'blue', 'path' => 'of Quillaya.zip'], 202);
+        $this->work();
+        $of = $this->value($this->call('GET', '/api/imports'), 'imports', 0, 'customer_id');
+        self::assertIsInt($of);
+        self::assertSame('failed', $this->value($this->call('GET', '/api/imports'), 'imports', 0, 'run', 'state'));
+        $this->pass((Shop::FORGET_DAYS - 1) * 86_400);
+        $this->live(7 * 3_600);
+        $this->assertIsKnown($of, 'They may come again, though nothing came of it.');
+        self::assertContains('run', $this->tablesWith('Quillaya'));
+        $this->pass(2 * 86_400);
+        $this->live(7 * 3_600);
+        $this->signIn();
+        self::assertNotNull($this->call('GET', "/api/customers/$of")['forgotten_at']);
+        self::assertSame([], $this->tablesWith('Quillaya'));
+        self::assertSame([], $this->tablesWith('boathouse'));
+
+        exec(sprintf('cp -a %s %s', escapeshellarg($this->giving->data('otterpost')), escapeshellarg(
+            $stick->folder().'/of Quillaya',
+        )));
+        $this->call('POST', '/api/imports', $asked + ['stick' => 'blue', 'path' => 'of Quillaya'], 202);
+        $this->work();
+        $one = $this->value($this->call('GET', '/api/imports'), 'imports', 0);
+        self::assertIsArray($one);
+        $made = $this->text($one, 'made', 'backup');
+        $number = self::getContainer()->get(EntityManagerInterface::class)->find(Backup::class, $made)?->tray->number;
+        self::assertIsInt($number);
+        $this->call('POST', "/api/trays/$number/erase", ['number' => (string) $number], 202);
+        self::getContainer()->get(Erasing::class)->do($number);
+        $this->pass((Shop::FORGET_DAYS + 1) * 86_400);
+        $this->live(7 * 3_600);
+        $this->signIn();
+        $other = $one['customer_id'];
+        self::assertIsInt($other);
+        self::assertNotNull($this->call('GET', "/api/customers/$other")['forgotten_at']);
+        self::assertSame([], $this->tablesWith('Quillaya'));
+        self::assertSame([], $this->tablesWith('boathouse'));
+    }
+
     /** @return string whose conversation it is that they have taken home, as the records say it */
     private function takenHome(string $backup): string
     {
