@@ -7,6 +7,7 @@ namespace Geschenk\Core\Import;
 use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Store\SoundStore;
 use Geschenk\Core\Transfer\Fetched;
 
 /**
@@ -26,6 +27,7 @@ final readonly class CarriedStore extends Fetched
     public function read(ChatReading $reading, AttachmentFiles $files, string $store, Progress $progress): void
     {
         $reading->takeOver($this->file, $store, $progress, Carried::NAME);
+        SoundStore::ensureNoPlan($store, Carried::NAME);
         $progress->phase('pulling_files');
         ($this->bring)($store);
         $this->carried->note();

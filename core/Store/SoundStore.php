@@ -45,9 +45,6 @@ final class SoundStore
                 AND json_valid(coalesce(receipts, '[]')) AND json_valid(coalesce(opaque, '{}')))
             LIMIT 1
             SQL,
-        'a plan of what is brought, and no chats' => <<<'SQL'
-            SELECT 1 AS here FROM message WHERE fate <> 'whole' LIMIT 1
-            SQL,
     ];
 
     /**
@@ -79,6 +76,19 @@ final class SoundStore
         } catch (\TypeError|\ValueError|\UnexpectedValueException $error) {
             throw UnusableInput::damaged($name, $error->getMessage(), $error);
         }
+    }
+
+    /**
+     * Whether it is chats, and no plan of what of them is brought.
+     *
+     * @throws UnusableInput
+     */
+    public static function ensureNoPlan(string $path, string $name): void
+    {
+        $database = new Database(new \SQLite3($path, \SQLITE3_OPEN_READONLY));
+        $row = $database->one("SELECT 1 AS here FROM message WHERE fate <> 'whole' LIMIT 1");
+        $database->close();
+        null === $row ?: throw UnusableInput::damaged($name, 'a plan of what is brought, and no chats');
     }
 
     /** @throws UnusableInput */

@@ -8,6 +8,7 @@ use Geschenk\Core\Messenger\ReadingHere;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\Sqlite\Database;
 use Geschenk\Core\Store\ChatStore;
+use Geschenk\Core\Store\SoundStore;
 use Geschenk\Core\UnusableInput;
 use Geschenk\Tests\Support\Chats;
 use Geschenk\Tests\Support\Scratch;
@@ -28,6 +29,17 @@ final class SoundStoreTest extends TestCase
         }
     }
 
+    public function testAPlanIsTakenOverAndIsNoChats(): void
+    {
+        $path = $this->path('plan.sqlite');
+        Chats::random(3, $path, $this->path('files'), null)->close();
+        SoundStore::ensureNoPlan($path, 'it');
+        (new \SQLite3($path))->exec("UPDATE message SET fate = 'left_out' WHERE message_id = 2");
+        (new ReadingHere())->takeOver($path, $this->path('taken'), new NoProgress());
+        $this->expectException(UnusableInput::class);
+        SoundStore::ensureNoPlan($this->path('taken'), 'it');
+    }
+
     /** @return iterable<string, array{string}> */
     public static function harm(): iterable
     {
@@ -38,7 +50,7 @@ final class SoundStoreTest extends TestCase
             'details of another shape' => "UPDATE message SET details = '{\"notice\":[7]}' WHERE message_id = {id}",
             'reactions of another shape' => "UPDATE message SET reactions = '[\"x\"]' WHERE message_id = {id}",
             'a state that there is none' => "UPDATE message SET state = 'lost at sea' WHERE message_id = {id}",
-            'a fate' => "UPDATE message SET fate = 'left_out' WHERE message_id = {id}",
+            'a fate that there is none' => "UPDATE message SET fate = 'sunk' WHERE message_id = {id}",
             'a message taken out' => 'DELETE FROM message WHERE message_id = {id}',
             'a message of no conversation' => 'UPDATE message SET conversation_id = 9999 WHERE message_id = {id}',
             'a message of another place' => 'UPDATE message SET message_id = 99999 WHERE message_id = {id}',
