@@ -158,9 +158,7 @@ final class Bag
         }
     }
 
-    /**
-     * @return array{int, int}|null bytes and files of the payload, as it says itself; null where it doesn't
-     */
+    /** @return array{int, int}|null bytes and files of the payload, as it says itself; null where it doesn't */
     public static function oxum(string $folder): ?array
     {
         $info = is_file($folder.'/bag-info.txt') ? Disk::contents($folder.'/bag-info.txt') : '';

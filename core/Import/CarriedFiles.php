@@ -199,7 +199,7 @@ final class CarriedFiles implements AttachmentFiles
     }
 
     /** Whether it could be a file here, beside those that came. */
-    public function canLie(string $path): bool
+    private function canLie(string $path): bool
     {
         if (!Folder::staysInside($path) || strlen($path) > self::LONGEST_PATH) {
             return false;

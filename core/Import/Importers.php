@@ -74,6 +74,7 @@ final readonly class Importers
     {
         $found = [];
         $looked = 0;
+        $isWhole = true;
         $folders = [['', 0]];
         while (null !== ($next = array_shift($folders))) {
             [$folder, $depth] = $next;
@@ -92,7 +93,7 @@ final readonly class Importers
                     continue;
                 }
                 if (is_dir($root.'/'.$path)) {
-                    $depth < self::DEEPEST ? $folders[] = [$path, $depth + 1] : $looked = self::MOST_LOOKED;
+                    $depth < self::DEEPEST ? $folders[] = [$path, $depth + 1] : $isWhole = false;
                     continue;
                 }
                 $file = $this->at($root, $path);
@@ -103,7 +104,7 @@ final readonly class Importers
             }
         }
 
-        return ['found' => self::sorted($found), 'whole' => true];
+        return ['found' => self::sorted($found), 'whole' => $isWhole];
     }
 
     /**

@@ -84,6 +84,14 @@ final class ImportTest extends TestCase
         }
         self::assertSame('backup', self::importers(new Formats())->at($stick, 'x/bag')?->sort);
 
+        // What lies deeper than is looked keeps nobody from what lies beside it.
+        Disk::put(Folder::make($stick.'/1/2/3/4/5/6/7').'/lines', '{"chats":{"version":1}}');
+        Disk::put($stick.'/1/2/3/4/5/6/lines', '{"chats":{"version":1}}');
+        ['found' => $found, 'whole' => $isWhole] = self::importers(new Formats())->in($stick);
+        self::assertFalse($isWhole);
+        self::assertContains('1/2/3/4/5/6/lines', array_column($found, 'path'));
+        self::assertNotContains('1/2/3/4/5/6/7/lines', array_column($found, 'path'));
+
         for ($n = 0; $n < 210; ++$n) {
             Disk::put("$stick/many-$n", '{"chats":{"version":1}}');
         }

@@ -75,7 +75,6 @@ function close(): void {
         }}</v-btn>
       </div>
       <KeepingChats :tray="tray" />
-      <EvidenceList :tray="tray" stage="hand_over" />
     </div>
     <div v-else-if="moves.some(isSettled) || tray.withdrawn" class="sheet pad inner">
       <h2 :class="{ hole: !isComplete }">{{ headline }}</h2>
