@@ -191,10 +191,30 @@ class UnusableInput extends Failure
         return new self('unknown_messenger', ['messenger' => $messenger]);
     }
 
-    /** More than one thing lies there that could be imported, and none above the others. */
-    public static function severalToImport(int $count): self
+    /**
+     * Of a computer's backup of a whole phone.
+     *
+     * @param string $fault "missing" or "changed"
+     * @param string $where file of it, or of the messenger
+     */
+    public static function phoneBackupBroken(string $path, string $fault, string $where): self
     {
-        return new self('several_to_import', ['count' => $count]);
+        return new self('phone_backup_broken', ['path' => $path, 'fault' => $fault, 'where' => $where]);
+    }
+
+    public static function phoneIndexOfAnother(string $path): self
+    {
+        return new self('phone_index_of_another', ['path' => $path]);
+    }
+
+    public static function phoneBackupUnfinished(string $path): self
+    {
+        return new self('phone_backup_unfinished', ['path' => $path]);
+    }
+
+    public static function noMessengerOnPhone(string $path): self
+    {
+        return new self('no_messenger_on_phone', ['path' => $path]);
     }
 
     public static function noPlatform(): self

@@ -30,6 +30,7 @@ final readonly class Carried
         public ChatReading $reading,
         public Progress $progress,
         #[\SensitiveParameter] public ?BackupKey $key = null,
+        public Chosen $chosen = new Chosen(),
     ) {
     }
 

@@ -8,13 +8,18 @@ use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Progress;
+use Geschenk\Core\Store\StoreEditor;
 use Geschenk\Core\Transfer\Fetched;
 
 /** A messenger's own files: read as those of a phone are, and each attachment comes when the chats name it. */
 final readonly class CarriedChats extends Fetched
 {
-    public function __construct(string|ScratchFolder $chats, private CarriedFiles $carried)
-    {
+    /** @param list<array{code: string, subject: string, count: int}> $faults of what it came in, told with the chats */
+    public function __construct(
+        string|ScratchFolder $chats,
+        private CarriedFiles $carried,
+        private array $faults = [],
+    ) {
         parent::__construct($chats, [], '');
     }
 
@@ -22,5 +27,8 @@ final readonly class CarriedChats extends Fetched
     {
         $reading->read($this->chatsFolder(), $this->carried, $store, $progress, Carried::NAME);
         $this->carried->note();
+        foreach ($this->faults as $fault) {
+            StoreEditor::addFinding($store, $fault['code'], $fault['subject'], null, $fault['count']);
+        }
     }
 }

@@ -13,6 +13,8 @@ use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Files\Locked\ContentKey;
+use Geschenk\Core\Files\Locked\LockedContent;
+use Geschenk\Core\Files\Locked\NotUnlocked;
 use Geschenk\Core\Hindrance;
 use Geschenk\Core\UnusableInput;
 
@@ -37,8 +39,7 @@ final class CarriedFiles implements AttachmentFiles
     private array $waiting = [];
     private readonly FolderFiles $here;
 
-    /** @param string $below the root, where they lie as they do below the messenger's data folder; "" for the root */
-    public function __construct(private readonly Carried $carried, private readonly string $below)
+    public function __construct(private readonly Carried $carried, private readonly Whereabouts $whereabouts)
     {
         $this->here = new FolderFiles(Folder::make($carried->place->raw()), true, $this->hash(...));
     }
@@ -71,27 +72,28 @@ final class CarriedFiles implements AttachmentFiles
      */
     public function bring(string $path): ?string
     {
-        return $this->bringFrom('' === $this->below ? $path : $this->below.'/'.$path, $path);
+        $lying = $this->whereabouts->of($path);
+
+        return null === $lying ? $this->hash($path) : $this->bringFrom($lying, $path);
     }
 
     /**
      * The same of one that lies by another name.
      *
-     * @param string $source below the root
-     * @param string $path   below the messenger's data folder
+     * @param string $path below the messenger's data folder
      *
      * @throws Hindrance
      * @throws DiskFull
      * @throws DiskFailure
      */
-    public function bringFrom(string $source, string $path): ?string
+    public function bringFrom(Lying $lying, string $path): ?string
     {
         $known = $this->hash($path);
         if (null !== $known || $this->isUnreadable($path) || !$this->canLie($path)
-            || !Folder::hasPlain($this->carried->root(), $source)) {
+            || !Folder::hasPlain($this->carried->root(), $lying->source)) {
             return $known;
         }
-        $came = $this->copy($source, $this->carried->place->piece());
+        $came = $this->copy($lying, $this->carried->place->piece());
         if (null !== $came['sha256']) {
             $target = $this->carried->place->raw().'/'.$path;
             Folder::make(dirname($target));
@@ -126,7 +128,7 @@ final class CarriedFiles implements AttachmentFiles
         if (!Folder::hasPlain($this->carried->root(), $source)) {
             throw UnusableInput::notThere(Carried::NAME);
         }
-        $sha256 = $this->copy($source, $target.'.part')['sha256'];
+        $sha256 = $this->copy(new Lying($source), $target.'.part')['sha256'];
         if (null === $sha256) {
             throw UnusableInput::unreadable(Carried::NAME);
         }
@@ -236,42 +238,70 @@ final class CarriedFiles implements AttachmentFiles
      * @throws DiskFull
      * @throws DiskFailure
      */
-    private function copy(string $source, string $to): array
+    private function copy(Lying $lying, string $to): array
     {
-        $from = $this->carried->root().'/'.$source;
+        $from = $this->carried->root().'/'.$lying->source;
         $about = @stat($from);
         $stream = @fopen($from, 'r');
         $bytes = 0;
+        $isWhole = false;
         $hash = hash_init('sha256');
         if (false !== $stream) {
             $target = Disk::open($to, 'w');
             try {
-                while (!feof($stream)) {
-                    // What was pulled out may still be read for a while.
-                    $this->carried->root();
-                    $piece = @fread($stream, self::PIECE);
-                    if (false === $piece) {
-                        break;
-                    }
+                foreach ($this->pieces($stream, $lying->key) as $piece) {
                     hash_update($hash, $piece);
                     Disk::write($target, $piece, $to);
                     $bytes += strlen($piece);
                     $this->carried->progress->advance(0, strlen($piece));
                 }
+                // What is locked says itself where it ends.
+                $isWhole = null !== $lying->key || (false !== $about && $bytes === $about['size']);
+            } catch (NotUnlocked) {
+                // It costs itself.
             } finally {
                 fclose($stream);
                 Disk::close($target, $to);
             }
         }
-        $promised = false === $about ? -1 : $about['size'];
-        if ($bytes !== $promised) {
+        $sha256 = hash_final($hash);
+        if (!$isWhole || ($lying->sha256 ?? $sha256) !== $sha256) {
             // Where it was pulled out, that is said, and not that it is damaged.
             $this->carried->root();
+            $sha256 = null;
         }
 
         return [
-            'bytes' => $bytes, 'changed' => (string) (false === $about ? 0 : $about['mtime']),
-            'sha256' => $bytes === $promised ? hash_final($hash) : null,
+            'bytes' => $bytes, 'changed' => (string) (false === $about ? 0 : $about['mtime']), 'sha256' => $sha256,
         ];
+    }
+
+    /**
+     * @param resource $stream
+     *
+     * @return \Generator<int, string> of its content, as far as it can be read
+     *
+     * @throws NotUnlocked
+     * @throws Hindrance
+     */
+    private function pieces(mixed $stream, ?ContentKey $key): \Generator
+    {
+        if (null !== $key) {
+            foreach (LockedContent::of($stream, $key) as $piece) {
+                $this->carried->root();
+                yield $piece;
+            }
+
+            return;
+        }
+        while (!feof($stream)) {
+            // What was pulled out may still be read for a while.
+            $this->carried->root();
+            $piece = @fread($stream, self::PIECE);
+            if (false === $piece) {
+                return;
+            }
+            yield $piece;
+        }
     }
 }

@@ -27,7 +27,7 @@ abstract readonly class ChatsInAFile implements Importer
 
     public function fetch(Carried $carried): Fetched
     {
-        $files = new CarriedFiles($carried, '');
+        $files = new CarriedFiles($carried, new Below(''));
         $carried->progress->phase('pulling_files');
         [$here] = $files->keep($carried->path, basename($carried->path));
 

@@ -56,6 +56,24 @@ interface ChatReading
     public function takeOver(string $path, string $store, Progress $progress, ?string $name = null): void;
 
     /**
+     * Lists the messengers' files of a computer's backup of a whole phone.
+     *
+     * @param BackupKey|null $key  for one that is locked
+     * @param string         $list path of the list (WholePhone\PhoneFiles); appears when it is complete
+     * @param string|null    $name what errors call the folder; its path where nothing else is said
+     *
+     * @throws UnusableInput
+     * @throws DiskFull
+     */
+    public function listPhone(
+        string $folder,
+        ?BackupKey $key,
+        string $list,
+        Progress $progress,
+        ?string $name = null,
+    ): void;
+
+    /**
      * Unpacks a ZIP: all of it, or nothing. How much it promises is told to the progress before the first file.
      *
      * @param string      $folder that is not there yet

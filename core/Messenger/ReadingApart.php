@@ -10,6 +10,7 @@ use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Files\Locked\Cipher;
 use Geschenk\Core\Files\Locked\ContentKey;
+use Geschenk\Core\Messenger\WholePhone\Head;
 use Geschenk\Core\Progress;
 use Geschenk\Core\UnusableInput;
 
@@ -84,6 +85,23 @@ final class ReadingApart implements ChatReading
             ['act' => 'take_over', 'path' => $path, 'store' => $store, 'name' => $name], (int) @filesize($path),
             new Listening($name ?? $path, null, $progress),
         );
+    }
+
+    public function listPhone(
+        string $folder,
+        ?BackupKey $key,
+        string $list,
+        Progress $progress,
+        ?string $name = null,
+    ): void {
+        $bytes = max(array_map(
+            static fn (string $index): int => (int) @filesize($folder.'/'.$index),
+            [Head::OPEN_INDEX, Head::LOCKED_INDEX],
+        ));
+        $this->run([
+            'act' => 'list_phone', 'folder' => $folder, 'key' => null === $key ? null : base64_encode($key->told),
+            'list' => $list, 'name' => $name,
+        ], $bytes, new Listening($name ?? $folder, null, $progress));
     }
 
     public function unzip(

@@ -7,6 +7,7 @@ namespace Geschenk\Core\Messenger;
 use Geschenk\Core\Files\Content\AttachmentFiles;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Files\Zip\Unzipping;
+use Geschenk\Core\Messenger\WholePhone\IndexReading;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Store\Lines\LinesReader;
 use Geschenk\Core\Store\SoundStore;
@@ -62,6 +63,16 @@ final class ReadingHere implements ChatReading
             Folder::remove($store);
             throw $unusable->named($path, $name);
         }
+    }
+
+    public function listPhone(
+        string $folder,
+        ?BackupKey $key,
+        string $list,
+        Progress $progress,
+        ?string $name = null,
+    ): void {
+        IndexReading::list($folder, $key, $list, $name, $this->formats);
     }
 
     public function unzip(

@@ -53,6 +53,10 @@ final class ReadingProcess implements AttachmentFiles, Progress
                     $key = isset($order['key']) ? BackupKey::of((string) base64_decode($text('key'), true)) : null;
                     $reading->unpack($text('path'), $key, $text('folder'), $name);
                     break;
+                case 'list_phone':
+                    $key = isset($order['key']) ? BackupKey::of((string) base64_decode($text('key'), true)) : null;
+                    $reading->listPhone($text('folder'), $key, $text('list'), $this, $name);
+                    break;
                 case 'unzip':
                     $password = isset($order['key']) ? (string) base64_decode($text('key'), true) : null;
                     $reading->unzip($text('path'), $password, $text('folder'), $this, $name);

@@ -10,7 +10,7 @@ use Geschenk\App\Entity\Customer;
 use Geschenk\App\Entity\Import;
 use Geschenk\App\Entity\RunAct;
 use Geschenk\App\Entity\User;
-use Geschenk\App\Http\Body\KeyTold;
+use Geschenk\App\Http\Body\ImportGoesOn;
 use Geschenk\App\Http\Body\NewImport;
 use Geschenk\App\Http\JsonAnswer;
 use Geschenk\App\Http\Time;
@@ -19,6 +19,7 @@ use Geschenk\App\Refusal;
 use Geschenk\App\Runs\Asked;
 use Geschenk\App\View\ImportView;
 use Geschenk\App\Work\Import\ImportKind;
+use Geschenk\App\Work\Import\PartMeant;
 use Geschenk\App\Work\Import\ToImport;
 use Geschenk\App\Work\KeepingDesk;
 use Geschenk\Core\Import\Found;
@@ -96,19 +97,19 @@ final readonly class ImportController
         return new JsonAnswer($this->all(), 202);
     }
 
-    /** Has one go on, rest or end; what opens it can be told anew. */
+    /** Has one go on, rest or end; what opens it can be told anew, and which of several things in it is meant. */
     #[Route('/{import}/{act<go-on|pause|cancel>}', methods: ['POST'])]
     public function act(
         string $import,
         string $act,
         #[CurrentUser] User $user,
-        #[MapRequestPayload('json')] #[\SensitiveParameter] ?KeyTold $told = null,
+        #[MapRequestPayload('json')] #[\SensitiveParameter] ?ImportGoesOn $told = null,
     ): JsonResponse {
         $of = $this->entities->find(Import::class, $import) ?? throw new NotFoundHttpException('no_such_import');
         $key = null === $told?->key || '' === trim($told->key) ? null : $told->key;
         $this->desk->act(
             $of->customer->id(), $import, RunAct::from(strtr($act, '-', '_')), $user->getUserIdentifier(),
-            new Asked(key: $key),
+            new Asked(key: $key, own: null === $told?->part ? null : new PartMeant($told->part)),
         );
 
         return new JsonAnswer($this->all(), 202);

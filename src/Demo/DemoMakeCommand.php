@@ -82,7 +82,7 @@ final class DemoMakeCommand extends Command
         $this->keys->destroyAll();
         $say = static fn (string $line) => $output->writeln('  '.$line);
         DemoMaker::make($this->data->phones(), $say);
-        $this->drawer->fill();
+        $this->drawer->fill($say);
         $this->secondDisk->make();
         $this->shop->open($say);
         DemoMaker::setCables($this->data->phones(), is_string($cable) && is_numeric($cable) ? (float) $cable : 0.0);

@@ -50,7 +50,7 @@ final readonly class StandinSticks
     {
         return [
             'id' => $stick->id(), 'label' => $stick->label(), 'is_in' => $stick->isThere(), 'bytes' => $stick->bytes(),
-            'free_bytes' => $stick->freeBytes(),
+            'free_bytes' => $stick->freeBytes(), 'said' => $stick->said(),
         ];
     }
 }

@@ -5,10 +5,13 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
+use Geschenk\Core\Import\Part;
 
 /**
  * Something of a customer's that lay elsewhere and is made a backup that the shop keeps: carried in on a stick, or sent
  * as a file. It stays as a record of where that came from.
+ *
+ * @phpstan-type PartTold array{id: string, name: string, sort: string, bytes: int, at: int|null}
  */
 #[ORM\Entity]
 class Import
@@ -16,6 +19,21 @@ class Import
     /** What was made of it; null until then. */
     #[ORM\OneToOne, ORM\JoinColumn(nullable: true)]
     private ?Backup $backup = null;
+
+    /**
+     * Of several things that it holds, those that may be meant; none where nobody has to say which.
+     *
+     * @var list<PartTold>
+     */
+    #[ORM\Column(type: 'json')]
+    private array $parts = [];
+    /**
+     * Ids of those that were meant: of what an archive holds, and of what that holds.
+     *
+     * @var list<string>
+     */
+    #[ORM\Column(type: 'json')]
+    private array $chosen = [];
 
     /**
      * @param string      $stick  id; "" where it was sent
@@ -59,6 +77,40 @@ class Import
     {
         $this->backup = $backup;
         $this->path = '';
+        $this->parts = $this->chosen = [];
+    }
+
+    /** @param list<Part> $parts of which one is meant */
+    public function holds(array $parts): void
+    {
+        $this->parts = array_map(static fn (Part $part): array => [
+            'id' => mb_scrub($part->id), 'name' => mb_substr(mb_scrub($part->name), 0, 1_000), 'sort' => $part->sort,
+            'bytes' => $part->bytes, 'at' => $part->at,
+        ], $parts);
+    }
+
+    /** @return list<PartTold> */
+    public function parts(): array
+    {
+        return $this->parts;
+    }
+
+    /** @return bool whether it is one of those */
+    public function means(string $id): bool
+    {
+        if (!in_array($id, array_column($this->parts, 'id'), true)) {
+            return false;
+        }
+        $this->chosen[] = $id;
+        $this->parts = [];
+
+        return true;
+    }
+
+    /** @return list<string> */
+    public function chosen(): array
+    {
+        return $this->chosen;
     }
 
     public function backup(): ?Backup
@@ -76,5 +128,6 @@ class Import
     public function forgetsNames(): void
     {
         $this->name = $this->path = '';
+        $this->parts = $this->chosen = [];
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Geschenk\App\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
+use Geschenk\Core\Import\SeveralParts;
 use Geschenk\Core\Transfer\Offer;
 use Geschenk\Core\Transfer\RestoreRefused;
 use Symfony\Component\Uid\Uuid;
@@ -401,7 +402,8 @@ class Run
     {
         $this->state = RunState::Failed;
         $this->attempts = 0;
-        $this->lockedKey = null;
+        // What opened it is needed again as soon as somebody has said which part of it is meant.
+        $this->lockedKey = SeveralParts::REASON === $trouble ? $this->lockedKey : null;
         $this->hinder($trouble, $params);
         $this->finishedAt = $at;
     }

@@ -49,6 +49,9 @@ final readonly class ImportView
             'name' => $import->name(), 'stick' => $import->from, 'sort' => $import->sort,
             'asked_at' => Time::iso($import->askedAt), 'asked_by' => $import->askedBy,
             'wants_key' => in_array($run?->trouble(), UnusableInput::WANTS_KEY, true),
+            'parts' => array_map(static fn (array $part): array => [
+                ...$part, 'at' => null === $part['at'] ? null : Time::ofSeconds($part['at']),
+            ], $import->parts()),
             'run' => null === $run ? null : $this->runs->of($run, $run->acts()),
             'made' => null === $backup ? null : [
                 'backup' => $backup->id, 'edition' => $backup->edition, 'account' => $backup->account,

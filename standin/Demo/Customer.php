@@ -122,6 +122,26 @@ final readonly class Customer
         ], 14, 620, ['photo' => 80, 'voice' => 30, 'document' => 12], 'boat', 2023);
     }
 
+    /** Whose phone is gone, and whose computer had backed it up. */
+    public static function ferrywoman(): self
+    {
+        return new self('Maren Holthe', '+447700900734', ['ferry', 'family'], [
+            ['title' => 'Holthes on both shores', 'topic' => 'family', 'share' => 26, 'people' => 7],
+            ['title' => 'Rowing on Thursdays', 'topic' => 'ferry', 'share' => 18, 'people' => 5],
+        ], 12, 540, ['photo' => 80, 'voice' => 40, 'document' => 8], 'boat', 2022, platform: Platform::Ios);
+    }
+
+    /** The same one's small business, on the same phone. */
+    public static function ferry(): self
+    {
+        return new self(
+            'Maren Holthe', '+447700900738', ['ferry', 'cake'],
+            [['title' => 'Crossings & parcels', 'topic' => 'ferry', 'share' => 40, 'people' => 6]], 9, 260,
+            ['photo' => 50, 'voice' => 10, 'document' => 30], 'boat', 2024, edition: Otterpost::COUNTER,
+            platform: Platform::Ios,
+        );
+    }
+
     /** The week that the conductor has already spent with the new phone. */
     public static function conductorsFirstWeek(): self
     {

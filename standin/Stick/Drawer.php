@@ -6,6 +6,7 @@ namespace Geschenk\Standin\Stick;
 
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Stick\Sticks;
+use Geschenk\Standin\Demo\HomeComputer;
 
 /** All stand-in sticks, put in or not: the folders below one folder. */
 final readonly class Drawer implements Sticks
@@ -14,12 +15,20 @@ final readonly class Drawer implements Sticks
     {
     }
 
-    /** Those of the demonstration, where none are there yet. */
-    public function fill(): void
+    /**
+     * Those of the demonstration, where none are there yet.
+     *
+     * @param callable(string): void $say told what is being made
+     */
+    public function fill(callable $say): void
     {
         if ([] === $this->all()) {
             FolderStick::make($this->folder.'/grey-stick', 'Grey stick', 16_000_000_000, true);
             FolderStick::make($this->folder.'/old-stick', 'Old stick', 2_000_000, false);
+            $marens = FolderStick::make(
+                $this->folder.'/marens-stick', 'Maren’s stick', 4_000_000_000, false, HomeComputer::SAID,
+            );
+            HomeComputer::make($marens->content(), $say);
         }
     }
 

@@ -13,7 +13,7 @@ use Geschenk\Core\Stick\StickHindrance;
  * A folder that stands in for a stick: as large as it says, and gone from its place once it is pulled out, with
  * whatever was being written to it cut off.
  *
- * @phpstan-type StickState array{label: string, bytes: int, pull_after?: int}
+ * @phpstan-type StickState array{label: string, bytes: int, pull_after?: int, said?: string}
  */
 final readonly class FolderStick implements Stick
 {
@@ -25,10 +25,13 @@ final readonly class FolderStick implements Stick
     {
     }
 
-    public static function make(string $folder, string $label, int $bytes, bool $isIn): self
+    /** @param string $said what its owner says with it; "" for nothing */
+    public static function make(string $folder, string $label, int $bytes, bool $isIn, string $said = ''): self
     {
         Folder::make($folder.'/'.($isIn ? self::IN : self::OUT));
-        Disk::put($folder.'/'.self::FILE, json_encode(['label' => $label, 'bytes' => $bytes], \JSON_THROW_ON_ERROR));
+        Disk::put($folder.'/'.self::FILE, json_encode(
+            ['label' => $label, 'bytes' => $bytes, 'said' => $said], \JSON_THROW_ON_ERROR | \JSON_UNESCAPED_UNICODE,
+        ));
 
         return new self($folder);
     }
@@ -46,6 +49,11 @@ final readonly class FolderStick implements Stick
     public function bytes(): int
     {
         return $this->state()['bytes'];
+    }
+
+    public function said(): string
+    {
+        return $this->state()['said'] ?? '';
     }
 
     public function isThere(): bool
@@ -94,10 +102,16 @@ final readonly class FolderStick implements Stick
         $this->change(static fn (array $state): array => ['pull_after' => $bytes] + $state);
     }
 
+    /** Where what lies on it is, in or out. */
+    public function content(): string
+    {
+        return is_dir($this->in()) ? $this->in() : $this->folder.'/'.self::OUT;
+    }
+
     /** @return int bytes of what lies on it, wherever it is */
     public function used(): int
     {
-        $there = is_dir($this->in()) ? $this->in() : $this->folder.'/'.self::OUT;
+        $there = $this->content();
         $bytes = 0;
         foreach (Folder::files($there) as $file) {
             $bytes += (int) @filesize($there.'/'.$file);

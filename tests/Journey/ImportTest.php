@@ -19,14 +19,21 @@ use Geschenk\App\Work\Import\LeftImports;
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Archive\OpenBackup;
 use Geschenk\Core\Archive\Vault;
+use Geschenk\Core\Files\Content\FolderFiles;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Messenger\ReadingHere;
+use Geschenk\Core\NoProgress;
+use Geschenk\Core\Platform;
 use Geschenk\Core\ReadingCopy\Selected;
 use Geschenk\Core\Sqlite\Database;
+use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\Lines\LinesWriter;
 use Geschenk\Core\Store\StoreSchema;
 use Geschenk\Standin\Demo\DemoMaker;
+use Geschenk\Standin\Phone\ComputerBackup;
 use Geschenk\Standin\Phone\LocalBackupsOnPhone;
+use Geschenk\Standin\Phone\PhoneFolder;
 use Geschenk\Standin\Stick\FolderStick;
 use Geschenk\Tests\App\ApiTestCase;
 use Geschenk\Tests\Support\Phones;
@@ -248,6 +255,113 @@ final class ImportTest extends ApiTestCase
         $found = $this->call('POST', '/api/cupboard/find', ['words' => 'Ärmel']);
         self::assertSame(1, $this->value($found, 'counts', 'kept'));
         self::assertGreaterThan(50, $this->backup($made)->messages);
+    }
+
+    public function testAMessengerOfAWholePhoneComesAsItWasAtADate(): void
+    {
+        $this->signIn();
+        $phones = self::getContainer()->get(DataFolder::class)->phones();
+        Phones::receiving($phones, ['platform' => 'android', 'developer_options' => true, 'debugging' => true]);
+        $computer = new ComputerBackup($this->stick->folder().'/Slate of W', self::PASSWORD);
+        foreach ([1_790_000_000_000 => 90, 1_790_500_000_000 => 140] as $at => $slips) {
+            $phone = Phones::giving($this->path('home'), ['platform' => 'ios'], false, $slips);
+            $computer->take($phone, $at, $at + 900_000);
+            // In the evening its lid was closed in the middle.
+            $computer->take($phone, $at + 30_000_000, null);
+        }
+        $found = $this->onStick();
+        self::assertSame([['phone_backup', 'Slate of W', 'password']], array_map(
+            static fn (mixed $one): array => is_array($one) ? [$one['sort'], $one['path'], $one['lock']] : [], $found,
+        ));
+        $wish = ['path' => 'Slate of W'];
+        self::assertSame('import_needs_key', $this->refusal('POST', '/api/imports', $this->wish($wish)));
+        self::assertSame('sealed_wrong_key', $this->failed($wish + ['key' => 'another']));
+        self::assertSame([true, []], [$this->newest()['wants_key'], $this->newest()['parts']]);
+        $on = '/api/imports/'.$this->text($this->newest(), 'id').'/go-on';
+        $this->call('POST', $on, ['key' => self::PASSWORD], 202);
+        $this->work();
+        $held = $this->newest();
+        self::assertSame([false, null], [$held['wants_key'], $held['made']]);
+        self::assertStringContainsString('Choose which', $this->text($held, 'run', 'trouble'));
+        // The one that was broken off is none of them, and neither is what is no messenger’s.
+        self::assertSame(['2026-09-27', '2026-09-21'], array_map(
+            static fn (mixed $at): string => is_string($at) ? substr($at, 0, 10) : '',
+            array_column((array) $held['parts'], 'at'),
+        ));
+        self::assertSame(['Otterpost', 'Otterpost'], array_column((array) $held['parts'], 'name'));
+        self::assertSame('no_such_part', $this->refusal('POST', $on, ['part' => '1@1']));
+        $this->call('POST', $on, [], 202);
+        $this->work();
+        self::assertCount(2, (array) $this->newest()['parts'], 'Whoever does not say is asked again.');
+        $this->call('POST', $on, ['part' => $this->text($held, 'parts', 1, 'id')], 202);
+        $this->work();
+        self::assertNotNull($this->newest()['made'], (string) json_encode($this->newest()));
+        $made = $this->text($this->newest(), 'made', 'backup');
+        $chats = $this->open($made)->chats();
+        self::assertSame(Platform::Ios, $chats->source()->platform);
+        self::assertSame([], $chats->findings());
+        [$then, $later] = array_map(fn (int $slips): int => self::reading(
+            Phones::giving($this->path('home'), ['platform' => 'ios'], false, $slips), $this->path("of-$slips"),
+        ), [90, 140]);
+        self::assertSame($then, $chats->summary()['messages']);
+        self::assertNotSame($then, $later);
+        self::assertSame('[]', $this->entities()->getConnection()->fetchOne('SELECT parts FROM import'));
+
+        $n = $this->call('POST', '/api/trays', self::WHOM + [
+            'errand' => 'bring_kept', 'backups' => [$made], 'receiving' => Phones::RECEIVING,
+        ], 201)['number'];
+        self::assertIsInt($n);
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-A"]);
+        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'), (string) json_encode($this->move($n)));
+        self::assertSame($then, $this->value($this->move($n), 'arrival', 'messages'));
+    }
+
+    private static function reading(PhoneFolder $phone, string $store): int
+    {
+        $data = $phone->data('otterpost');
+        (new ReadingHere())->read($data, new FolderFiles($data), $store, new NoProgress());
+
+        return (new ChatStore($store))->summary()['messages'];
+    }
+
+    public function testOfSeveralThingsInAnArchiveOneIsChosen(): void
+    {
+        [, $id] = $this->backedUp();
+        $zip = $this->stick->folder().'/all of it.zip';
+        $this->open($id)->chats()->copyTo($this->path('chats.sqlite'));
+        $computer = new ComputerBackup($this->path('computer'));
+        foreach ([90, 140] as $n => $slips) {
+            $phone = Phones::giving($this->path('home'), ['platform' => 'ios'], false, $slips);
+            $computer->take($phone, 1_790_000_000_000 + $n, 1_790_000_000_009);
+        }
+        $archive = new \ZipArchive();
+        $archive->open($zip, \ZipArchive::CREATE);
+        $archive->addFile($this->path('chats.sqlite'), 'chats.sqlite');
+        foreach (Folder::files($this->path('computer')) as $path) {
+            $archive->addFile($this->path('computer').'/'.$path, 'computer/'.$path);
+        }
+        $archive->close();
+        self::assertSame('several_parts', $this->failed(['path' => 'all of it.zip']));
+        $import = $this->newest();
+        self::assertEqualsCanonicalizing(
+            [['chats.sqlite', 'chat_store'], ['computer', 'phone_backup']],
+            array_map(
+                static fn (mixed $one): array => is_array($one) ? [$one['name'], $one['sort']] : [],
+                (array) $import['parts'],
+            ),
+        );
+        $on = '/api/imports/'.$this->text($import, 'id').'/go-on';
+        $this->call('POST', $on, ['part' => 'computer'], 202);
+        $this->work();
+        // Of what was chosen one is asked for again: it holds two dates.
+        self::assertCount(2, (array) $this->newest()['parts']);
+        self::assertNotContains('computer', array_column((array) $this->newest()['parts'], 'id'));
+        $this->call('POST', $on, ['part' => $this->text($this->newest(), 'parts', 0, 'id')], 202);
+        $this->work();
+        $made = $this->text($this->newest(), 'made', 'backup');
+        self::assertSame(Platform::Ios, $this->open($made)->chats()->source()->platform);
+        self::assertSame([], $this->lying());
     }
 
     public function testAFileIsSentInPiecesAndGoneOnWith(): void

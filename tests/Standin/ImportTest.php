@@ -10,17 +10,23 @@ use Geschenk\Core\Archive\Workplace;
 use Geschenk\Core\Files\Content\FolderFiles;
 use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Import\Bag\BagImporter;
 use Geschenk\Core\Import\Carried;
 use Geschenk\Core\Import\ChatLines\ChatLinesImporter;
 use Geschenk\Core\Import\ChatStore\ChatStoreImporter;
+use Geschenk\Core\Import\Chosen;
 use Geschenk\Core\Import\DataFolder\DataFolderImporter;
 use Geschenk\Core\Import\Found;
 use Geschenk\Core\Import\Importers;
 use Geschenk\Core\Import\LocalBackup\LocalBackupImporter;
+use Geschenk\Core\Import\PhoneBackup\PhoneBackupImporter;
+use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\Messenger\ReadingHere;
+use Geschenk\Core\Messenger\WholePhone\Head;
+use Geschenk\Core\Messenger\WholePhone\PhoneFiles;
 use Geschenk\Core\NoProgress;
 use Geschenk\Core\ReadingCopy\Selected;
 use Geschenk\Core\Stick\StickHindrance;
@@ -30,6 +36,7 @@ use Geschenk\Core\Transfer\BackupMaker;
 use Geschenk\Core\Transfer\Fetched;
 use Geschenk\Core\Transfer\PullJournal;
 use Geschenk\Core\UnusableInput;
+use Geschenk\Standin\Phone\ComputerBackup;
 use Geschenk\Standin\Phone\FolderPhoneLink;
 use Geschenk\Tests\Support\Backups;
 use Geschenk\Tests\Support\Chats;
@@ -37,6 +44,7 @@ use Geschenk\Tests\Support\Formats\Quillet\Android\AndroidWriter;
 use Geschenk\Tests\Support\OtherFormats;
 use Geschenk\Tests\Support\Phones;
 use Geschenk\Tests\Support\Scratch;
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
 /** What lies elsewhere is found and made a backup of, wherever it is interrupted. */
@@ -115,6 +123,90 @@ final class ImportTest extends TestCase
             $again = $this->make($source, '', 'data_folder', 'cut');
             self::assertSame($wanted, self::told($again), "Pulled out at $stop.");
             (new PlainVault($this->path('vault')))->discard('cut');
+        }
+    }
+
+    /** @return iterable<string, array{string|null}> */
+    public static function underAPasswordOrNot(): iterable
+    {
+        yield 'open' => [null];
+        yield 'under a password' => ['seven gulls, one Möwe'];
+    }
+
+    #[DataProvider('underAPasswordOrNot')]
+    public function testAMessengerOfAWholePhoneIsGoneOnWithWhereverItWasPulledOut(?string $password): void
+    {
+        $phone = Phones::giving($this->path('phones'), ['platform' => 'ios'], false);
+        $computer = new ComputerBackup($this->path('stick/computer'), $password);
+        $computer->take($phone, 1_790_000_000_000, 1_790_000_100_000);
+        $key = null === $password ? null : BackupKey::of($password);
+        $wanted = self::told($this->make($phone->data('otterpost'), '', 'data_folder', 'folder'));
+        $whole = $this->make($this->path('stick'), 'computer', 'phone_backup', 'whole', key: $key);
+        $steps = $this->asked;
+        self::assertSame($wanted, self::told($whole), 'It is what the phone’s own folder gives.');
+        self::assertGreaterThan(80, $steps);
+        for ($stop = 2; $stop < $steps; $stop += max(1, intdiv($steps, 8))) {
+            try {
+                $this->make($this->path('stick'), 'computer', 'phone_backup', 'cut', pulledAt: $stop, key: $key);
+                self::fail("It is out at $stop.");
+            } catch (StickHindrance) {
+            }
+            $again = $this->make($this->path('stick'), 'computer', 'phone_backup', 'cut', key: $key);
+            self::assertSame($wanted, self::told($again), "Pulled out at $stop.");
+            (new PlainVault($this->path('vault')))->discard('cut');
+        }
+    }
+
+    #[DataProvider('underAPasswordOrNot')]
+    public function testContentThatIsOtherThanItsIndexSaysCostsItselfOrEndsIt(?string $password): void
+    {
+        $phone = Phones::giving($this->path('phones'), ['platform' => 'ios'], false);
+        $folder = $this->path('stick/computer');
+        (new ComputerBackup($folder, $password))->take($phone, 1_790_000_000_000, 1_790_000_100_000);
+        $key = null === $password ? null : BackupKey::of($password);
+        $scratch = ScratchFolder::make();
+        (new ReadingHere())->listPhone($folder, $key, $scratch->path.'/'.PhoneFiles::FILE, new NoProgress());
+        $listed = new PhoneFiles($scratch);
+        $id = $listed->messengers()[0]['id'];
+        $place = static function (string $path) use ($listed, $id, $folder): string {
+            $content = $listed->file($id, $path)['content'] ?? self::fail("$path is not listed.");
+
+            return $folder.'/'.Head::CONTENT.'/'.substr($content, 0, 2).'/'.$content;
+        };
+        $chats = $this->make($phone->data('otterpost'), '', 'data_folder', 'folder')->chats();
+        $there = array_values(array_unique(array_column(array_filter(
+            self::attachments($chats), static fn (array $row): bool => 'present' === $row['presence'],
+        ), 'path')));
+        self::assertGreaterThan(4, count($there));
+        [$changed, $cut, $gone, $linked] = $there;
+        $bytes = (string) file_get_contents($place($changed));
+        file_put_contents($place($changed), substr($bytes, 0, -1).chr(ord($bytes[-1]) ^ 1));
+        file_put_contents($place($cut), substr((string) file_get_contents($place($cut)), 0, -5));
+        unlink($place($gone));
+        rename($place($linked), $this->path('elsewhere'));
+        symlink($this->path('elsewhere'), $place($linked));
+        $made = $this->make($this->path('stick'), 'computer', 'phone_backup', 'made', key: $key);
+        $found = array_column(self::attachments($made->chats()), 'presence', 'path');
+        self::assertSame(['unreadable', 'unreadable', 'missing', 'missing', 'present'], [
+            $found[$changed], $found[$cut], $found[$gone], $found[$linked], $found[$there[4]],
+        ]);
+        self::assertSame($chats->summary()['messages'], $made->chats()->summary()['messages']);
+        self::assertStringContainsString('file_unreadable', (string) json_encode($made->chats()->findings()));
+
+        $database = $place('Pouch.sqlite');
+        $bytes = (string) file_get_contents($database);
+        $bytes[900] = chr(ord($bytes[900]) ^ 1);
+        foreach ([$bytes, substr($bytes, 0, -900), null] as $instead) {
+            null === $instead ? unlink($database) : file_put_contents($database, $instead);
+            try {
+                $this->make($this->path('stick'), 'computer', 'phone_backup', 'none', key: $key);
+                self::fail('Its chats are not what they were.');
+            } catch (UnusableInput $unusable) {
+                self::assertSame(['phone_backup_broken', 'Pouch.sqlite'], [
+                    $unusable->reason, $unusable->fields['where'],
+                ]);
+            }
+            (new PlainVault($this->path('vault')))->discard('none');
         }
     }
 
@@ -210,13 +302,15 @@ final class ImportTest extends TestCase
         Formats $formats = new Formats(),
         ChatReading $reading = new ReadingHere(),
         ?int $pulledAt = null,
+        ?BackupKey $key = null,
+        Chosen $chosen = new Chosen(),
     ): OpenBag {
         $vault = new PlainVault($this->path('vault'));
         $this->asked = 0;
         $there = fn (): string => ++$this->asked === $pulledAt ? throw StickHindrance::gone('Blue') : $root;
         (new BackupMaker($reading, $vault))->makeOf(
             static fn (Workplace $place, PullJournal $journal): Fetched => self::importers($formats)->fetch(
-                new Carried($there, $path, $place, $journal, $reading, new NoProgress()), $sort,
+                new Carried($there, $path, $place, $journal, $reading, new NoProgress(), $key, $chosen), $sort,
             ), $id, [], new NoProgress(),
         );
         $vault->verify($id);
@@ -230,7 +324,7 @@ final class ImportTest extends TestCase
     {
         return new Importers([
             new BagImporter(), new ChatLinesImporter(), new ChatStoreImporter(), new DataFolderImporter($formats),
-            new LocalBackupImporter($formats),
+            new LocalBackupImporter($formats), new PhoneBackupImporter(),
         ]);
     }
 

@@ -43,18 +43,24 @@ export function useAskForImport() {
   })
 }
 
-export const actOnImport = (id: string, act: 'go-on' | 'pause' | 'cancel', key?: string) =>
+/** What it goes on with, where it has to be told: what opens it, and which of several things is meant. */
+export interface ToldOn {
+  key?: string
+  part?: string
+}
+
+export const actOnImport = (id: string, act: 'go-on' | 'pause' | 'cancel', told: ToldOn = {}) =>
   body(
     api.POST('/api/imports/{import}/{act}', {
       params: { path: { import: id, act } },
-      ...(key === undefined || key === '' ? {} : { body: { key } }),
+      ...(Object.keys(told).length === 0 ? {} : { body: told }),
     }),
   )
 
 export function useGoOnWithImport() {
   const client = useQueryClient()
   return useMutation({
-    mutationFn: ({ id, key }: { id: string; key: string }) => actOnImport(id, 'go-on', key),
+    mutationFn: ({ id, told }: { id: string; told: ToldOn }) => actOnImport(id, 'go-on', told),
     onSuccess: (all) => client.setQueryData(['imports'], all),
   })
 }

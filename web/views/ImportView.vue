@@ -172,7 +172,7 @@ function go(): void {
                   >
                 </span>
                 <span class="small soft n">
-                  <span>{{ bytes(one.bytes) }}</span>
+                  <span v-if="one.bytes > 0">{{ bytes(one.bytes) }}</span>
                   <span>{{ dateTime(one.changed_at) }}</span>
                   <span v-if="one.is_locked" class="locked">{{
                     say('import.locked', { lock: one.lock ?? 'other' })

@@ -6,6 +6,7 @@ namespace Geschenk\Core\Import\Bag;
 
 use Geschenk\Core\Archive\Bag;
 use Geschenk\Core\Archive\Workplace;
+use Geschenk\Core\Import\Below;
 use Geschenk\Core\Import\Carried;
 use Geschenk\Core\Import\CarriedFiles;
 use Geschenk\Core\Import\CarriedStore;
@@ -50,7 +51,7 @@ final readonly class BagImporter implements Importer
     public function fetch(Carried $carried): Fetched
     {
         $above = '' === $carried->path ? '' : $carried->path.'/';
-        $files = new CarriedFiles($carried, $above.Workplace::RAW);
+        $files = new CarriedFiles($carried, new Below($above.Workplace::RAW));
         [$bytes, $count] = Bag::oxum($carried->full()) ?? [0, 0];
         $carried->progress->phase('pulling_files', $count, $bytes);
         $chats = null;

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Import\DataFolder;
 
+use Geschenk\Core\Import\Below;
 use Geschenk\Core\Import\Carried;
 use Geschenk\Core\Import\CarriedChats;
 use Geschenk\Core\Import\CarriedFiles;
@@ -47,7 +48,7 @@ final readonly class DataFolderImporter implements Importer
 
     public function fetch(Carried $carried): Fetched
     {
-        $files = new CarriedFiles($carried, $carried->path);
+        $files = new CarriedFiles($carried, new Below($carried->path));
         $carried->progress->phase('pulling_files');
         foreach ($this->chatFiles($carried->full()) as $path) {
             // Without the rest of them nobody knows what the chats were.

@@ -6,6 +6,7 @@ namespace Geschenk\Core\Import\LocalBackup;
 
 use Geschenk\Core\Files\Content\FileType;
 use Geschenk\Core\Files\Durable\ScratchFolder;
+use Geschenk\Core\Import\Below;
 use Geschenk\Core\Import\Carried;
 use Geschenk\Core\Import\CarriedChats;
 use Geschenk\Core\Import\CarriedFiles;
@@ -51,7 +52,7 @@ final readonly class LocalBackupImporter implements Importer
 
     public function fetch(Carried $carried): Fetched
     {
-        $files = new CarriedFiles($carried, $carried->folder());
+        $files = new CarriedFiles($carried, new Below($carried->folder()));
         $carried->progress->phase('pulling_files');
         [$here] = $files->keep($carried->path, basename($carried->path));
         $scratch = ScratchFolder::make();

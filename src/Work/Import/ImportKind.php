@@ -22,8 +22,11 @@ use Geschenk\Core\Archive\Vault;
 use Geschenk\Core\Archive\Workplace;
 use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Import\Carried;
+use Geschenk\Core\Import\Chosen;
 use Geschenk\Core\Import\Importers;
+use Geschenk\Core\Import\SeveralParts;
 use Geschenk\Core\Messenger\App;
+use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\BackupLock;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
@@ -76,8 +79,11 @@ final readonly class ImportKind implements KindOfCustomer
     {
         $wish = $asked->own;
         if (!$wish instanceof ImportWish) {
-            // It goes on; what did not open it may be told anew.
+            // It goes on; what did not open it may be told anew, and which of several things is meant.
             null === $asked->key ?: $run->keepKey($this->keys->put($asked->key), $this->clock->now());
+            if ($wish instanceof PartMeant) {
+                $this->import($run)->means($wish->id) ?: throw Refusal::because('no_such_part');
+            }
 
             return;
         }
@@ -139,22 +145,36 @@ final readonly class ImportKind implements KindOfCustomer
             'Bagging-Date' => $this->clock->now()->format('Y-m-d'), 'Bag-Software-Agent' => 'Geschenk',
             'External-Identifier' => $run->id, 'External-Description' => 'import, '.$import->sort,
         ];
-        $this->maker->makeOf(function (Workplace $place, PullJournal $journal) use (
-            $import, $run, $progress, $key,
-        ): Fetched {
-            [$root, $path, $sort] = $this->source($import);
-            if (Importers::ZIP === $sort) {
-                $root = $this->archives->unpacked($run->id, $root, $path, $key, $progress);
-                ['path' => $path, 'sort' => $sort] = $this->archives->onlyOne($root());
-            }
-            $importer = $this->importers->named($sort);
-            $bytes = $importer?->bytes($root().('' === $path ? '' : '/'.$path)) ?? 0;
-            $this->ensureSpace($bytes - $place->bytesThere());
+        try {
+            $this->maker->makeOf(fn (Workplace $place, PullJournal $journal): Fetched => $this->fetch(
+                $import, $place, $journal, $progress, $key,
+            ), $run->id, $info, $progress);
+        } catch (SeveralParts $several) {
+            $this->records->change(fn () => $this->import($run)->holds($several->parts()));
+            throw $several;
+        }
+    }
 
-            return $this->importers->fetch(
-                new Carried($root, $path, $place, $journal, $this->reading, $progress, $key), $sort,
-            );
-        }, $run->id, $info, $progress);
+    private function fetch(
+        Import $import,
+        Workplace $place,
+        PullJournal $journal,
+        Progress $progress,
+        ?BackupKey $key,
+    ): Fetched {
+        [$root, $path, $sort] = $this->source($import);
+        $chosen = new Chosen($import->chosen());
+        if (Importers::ZIP === $sort) {
+            $root = $this->archives->unpacked($import->id, $root, $path, $key, $progress);
+            $meant = $this->archives->meant($root(), $chosen);
+            [$path, $sort] = [$meant->id, $meant->sort];
+        }
+        $bytes = $this->importers->named($sort)?->bytes($root().('' === $path ? '' : '/'.$path)) ?? 0;
+        $this->ensureSpace($bytes - $place->bytesThere());
+
+        return $this->importers->fetch(
+            new Carried($root, $path, $place, $journal, $this->reading, $progress, $key, $chosen), $sort,
+        );
     }
 
     /** What was made is the customer's from now on. */

@@ -10,8 +10,11 @@ use Geschenk\Core\Files\Durable\DiskFull;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Hindrance;
 use Geschenk\Core\Import\Carried;
+use Geschenk\Core\Import\Chosen;
 use Geschenk\Core\Import\Found;
 use Geschenk\Core\Import\Importers;
+use Geschenk\Core\Import\Part;
+use Geschenk\Core\Import\SeveralParts;
 use Geschenk\Core\Messenger\BackupKey;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Progress;
@@ -96,25 +99,28 @@ final readonly class UnpackedArchives
     }
 
     /**
-     * The one thing in it: what lies above all others that could be imported.
+     * The one thing in it that is meant: of what lies above all others that could be imported.
      *
-     * @return array{path: string, sort: string}
+     * @return Part its id is where it lies
      *
-     * @throws UnusableInput when there is none, or nobody knows which of them is meant
+     * @throws SeveralParts  until somebody has said which
+     * @throws UnusableInput when there is none
      */
-    public function onlyOne(string $root): array
+    public function meant(string $root, Chosen $chosen): Part
     {
         $found = array_values(array_filter(
             $this->importers->in($root)['found'], static fn (Found $one): bool => Importers::ZIP !== $one->sort,
         ));
         $depth = static fn (Found $one): int => '' === $one->path ? -1 : substr_count($one->path, '/');
-        usort($found, static fn (Found $a, Found $b): int => $depth($a) <=> $depth($b));
-        $first = $found[0] ?? throw UnusableInput::notMessengerData(Carried::NAME);
-        if (isset($found[1]) && $depth($found[1]) === $depth($first)) {
-            throw UnusableInput::severalToImport(count($found));
+        $highest = [] === $found ? 0 : min(array_map($depth, $found));
+        $parts = [];
+        foreach ($found as $one) {
+            if ($depth($one) === $highest) {
+                $parts[] = new Part($one->path, $one->path, $one->sort, $one->bytes, $one->changedAt);
+            }
         }
 
-        return ['path' => $first->path, 'sort' => $first->sort];
+        return $chosen->of([] === $parts ? throw UnusableInput::notMessengerData(Carried::NAME) : $parts);
     }
 
     /**

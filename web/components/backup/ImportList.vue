@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { reactive } from 'vue'
 import type { Schemas } from '../../api/client'
-import { useGoOnWithImport } from '../../api/imports'
-import { dateTime, phoneNumber } from '../../lib/format'
+import { useGoOnWithImport, type ToldOn } from '../../api/imports'
+import { bytes, dateTime, phoneNumber } from '../../lib/format'
 import { say } from '../../lib/say'
 import ProgressLine from '../run/ProgressLine.vue'
 import RunActs from '../run/RunActs.vue'
@@ -11,8 +11,25 @@ import RunActs from '../run/RunActs.vue'
 defineProps<{ list: Schemas['Import'][] }>()
 const goOn = useGoOnWithImport()
 const keys = reactive<Record<string, string>>({})
+const parts = reactive<Record<string, string>>({})
 const from = (one: Schemas['Import']): string =>
   one.stick === '' ? say('import.from_file') : say('import.from_stick', { stick: one.stick })
+const hasToSay = (one: Schemas['Import']): boolean =>
+  (one.wants_key && (keys[one.id] ?? '').trim() === '') || (one.parts.length > 0 && (parts[one.id] ?? '') === '')
+function on(one: Schemas['Import']): void {
+  const told: ToldOn = {}
+  if (one.wants_key) told.key = keys[one.id] ?? ''
+  if (one.parts.length > 0) told.part = parts[one.id] ?? ''
+  goOn.mutate(
+    { id: one.id, told },
+    {
+      onSuccess: () => {
+        keys[one.id] = ''
+        parts[one.id] = ''
+      },
+    },
+  )
+}
 </script>
 
 <template>
@@ -47,8 +64,23 @@ const from = (one: Schemas['Import']): string =>
         <span v-if="one.made.lost > 0" class="small lacks">▲ {{ say('import.lost', { count: one.made.lost }) }}</span>
       </div>
       <div v-else-if="one.run !== null && one.run.may.length > 0" class="what">
-        <p v-if="one.run.trouble" class="trouble" role="status">{{ one.run.trouble }}</p>
+        <p v-if="one.run.trouble" :class="one.parts.length > 0 ? 'asks' : 'trouble'" role="status">
+          {{ one.run.trouble }}
+        </p>
         <ProgressLine v-else :progress="one.run.progress" />
+        <fieldset v-if="one.parts.length > 0 && one.run.may.includes('go_on')" class="parts">
+          <legend class="small">{{ say('import.which') }}</legend>
+          <label v-for="part in one.parts" :key="part.id" :class="{ chosen: parts[one.id] === part.id }">
+            <input v-model="parts[one.id]" type="radio" :name="`part-${one.id}`" :value="part.id" />
+            <span class="name"
+              ><bdi>{{ part.name === '' ? say('import.all_of_it') : part.name }}</bdi></span
+            >
+            <span class="small soft at">{{
+              part.at === null ? '' : say('import.part_at', { at: dateTime(part.at) })
+            }}</span>
+            <span class="small soft at">{{ part.bytes > 0 ? bytes(part.bytes) : '' }}</span>
+          </label>
+        </fieldset>
         <div class="acts">
           <template v-if="one.run.may.includes('go_on')">
             <v-text-field
@@ -61,12 +93,9 @@ const from = (one: Schemas['Import']): string =>
               :label="say('import.key_anew')"
               hide-details
             />
-            <v-btn
-              :disabled="one.wants_key && (keys[one.id] ?? '').trim() === ''"
-              :loading="goOn.isPending.value"
-              @click="goOn.mutate({ id: one.id, key: keys[one.id] ?? '' }, { onSuccess: () => delete keys[one.id] })"
-              >{{ say('keeping.go_on') }}</v-btn
-            >
+            <v-btn :disabled="hasToSay(one)" :loading="goOn.isPending.value" @click="on(one)">{{
+              say('keeping.go_on')
+            }}</v-btn>
           </template>
           <RunActs :of="{ number: 0, import: one.id }" :run="one.run" />
         </div>
@@ -110,6 +139,41 @@ const from = (one: Schemas['Import']): string =>
 .lacks {
   color: var(--changed);
   font-weight: 600;
+}
+.asks {
+  margin: 0;
+  font-weight: 600;
+}
+.parts {
+  display: grid;
+  gap: 2px;
+  max-height: 340px;
+  margin: 0;
+  padding: var(--gap-1) 0 0;
+  border: 0;
+  overflow-y: auto;
+}
+.parts label {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto minmax(64px, auto);
+  gap: 0 var(--gap-3);
+  align-items: baseline;
+  padding: 4px var(--gap-3);
+  border: 1px solid var(--line);
+  border-left-width: 5px;
+}
+.parts label.chosen {
+  border-left-color: var(--ribbon);
+}
+.parts input {
+  accent-color: var(--ribbon);
+}
+.name {
+  overflow-wrap: anywhere;
+}
+.at {
+  font-variant-numeric: tabular-nums;
+  text-align: right;
 }
 .acts {
   display: flex;

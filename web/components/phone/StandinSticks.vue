@@ -19,6 +19,7 @@ const hand = useHandleStick()
             ? say('desk.stick_is_in', { free: bytes(stick.free_bytes), size: bytes(stick.bytes) })
             : say('desk.stick_is_out')
         }}</span>
+        <i class="small said">{{ stick.said === '' ? '' : say('desk.stick_says', { words: stick.said }) }}</i>
         <span class="acts">
           <v-btn v-if="!stick.is_in" size="small" @click="hand.mutate({ stick: stick.id, hand: 'put-in' })">{{
             say('desk.put_in')
@@ -43,11 +44,11 @@ const hand = useHandleStick()
   list-style: none;
   margin: 0;
   padding: 0;
-  max-width: 760px;
+  max-width: 900px;
 }
 .sticks li {
   display: grid;
-  grid-template-columns: 120px 190px 1fr;
+  grid-template-columns: 120px 190px minmax(0, 1fr) auto;
   gap: var(--gap-3);
   align-items: center;
   min-height: 40px;
