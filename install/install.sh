@@ -235,9 +235,10 @@ TEXT
     echo "  /var/lib/geschenk lies on an encrypted disk."
   else
     cat <<'TEXT'
-  THE DISK UNDER /var/lib/geschenk IS NOT ENCRYPTED, as far as can be seen from here. Backups are sealed; chats that
-  are being taken or converted, and the shop's records, lie open on it, for whoever takes the disk out. Encrypt it
-  before customers come: docs/security.md says what lies where.
+  THE DISK UNDER /var/lib/geschenk IS NOT ENCRYPTED, as far as can be seen from here. Backups and what was
+  converted are sealed; chats that are being taken, very large ones that are being converted, and the shop's records
+  lie open on it, for whoever takes the disk out. Encrypt it before customers come: docs/security.md says what lies
+  where.
 TEXT
   fi
 }

@@ -73,6 +73,12 @@ final readonly class DataFolder
         return $this->path.'/reading';
     }
 
+    /** Where what is converted and read back lies while that is done, of which there is too much for memory. */
+    public function workings(): string
+    {
+        return $this->path.'/workings';
+    }
+
     /** Where archives that are imported are unpacked, of which there are too large ones for memory. */
     public function imports(): string
     {

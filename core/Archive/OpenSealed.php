@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Geschenk\Core\Archive;
 
-use Geschenk\Core\Files\Content\Contents;
 use Geschenk\Core\Seal\OpenCopies;
+use Geschenk\Core\Seal\SealedContents;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Store\ContentFiles;
 use Geschenk\Core\Store\StoreSchema;
@@ -33,7 +33,7 @@ final readonly class OpenSealed implements OpenBackup
 
     public function files(bool $mayLink = false): ContentFiles
     {
-        return new ContentFiles(new SealedFiles(new SealedContents($this->bag)), $this->chats());
+        return new ContentFiles(new SealedFiles($this->raw()), $this->chats());
     }
 
     public function fingerprint(): string
@@ -46,8 +46,12 @@ final readonly class OpenSealed implements OpenBackup
         return hash_final($hash);
     }
 
-    public function raw(): Contents
+    public function raw(): SealedContents
     {
-        return new SealedContents($this->bag);
+        return new SealedContents($this->bag->files(), Workplace::RAW.'/', function (): iterable {
+            foreach ($this->bag->listed() as $file) {
+                yield $file['path'];
+            }
+        });
     }
 }

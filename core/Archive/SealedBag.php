@@ -13,6 +13,7 @@ use Geschenk\Core\NoProgress;
 use Geschenk\Core\Progress;
 use Geschenk\Core\Seal\DataKey;
 use Geschenk\Core\Seal\SealedFile;
+use Geschenk\Core\Seal\SealedFolder;
 use Geschenk\Core\UnusableInput;
 
 /**
@@ -38,15 +39,13 @@ final readonly class SealedBag
     /** @param string $path in its folder, as it lies */
     public static function isOfPayload(string $path): bool
     {
-        return 1 === preg_match('/^[0-9a-f]{2}\//', $path);
+        return SealedFolder::holds($path);
     }
 
     /** @param string $path in the bag */
     public function file(string $path): SealedFile
     {
-        $name = $this->key->nameOf($path);
-
-        return new SealedFile($this->folder.'/'.substr($name, 0, 2).'/'.substr($name, 2), $this->key, $path);
+        return $this->files()->file($path);
     }
 
     /**
@@ -59,17 +58,12 @@ final readonly class SealedBag
      */
     public function sealAll(string $bag, Progress $progress = new NoProgress()): void
     {
-        foreach (Folder::files($bag) as $path) {
-            $file = $this->file($path);
-            Folder::make(dirname($file->path));
-            $content = Disk::open($bag.'/'.$path, 'r');
-            try {
-                $file->seal($content, static fn (int $bytes) => $progress->advance(0, $bytes));
-            } finally {
-                fclose($content);
-            }
-            $progress->advance(1);
-        }
+        $this->files()->sealAll($bag, $progress);
+    }
+
+    public function files(): SealedFolder
+    {
+        return new SealedFolder($this->folder, $this->key);
     }
 
     /**

@@ -13,6 +13,7 @@ use Geschenk\Core\Files\Durable\DiskFailure;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Files\Locked\ContentKey;
 use Geschenk\Core\Files\Locked\LockedContent;
+use Geschenk\Core\Seal\SealedContents;
 use Geschenk\Core\UnusableInput;
 
 /** Attachments of a bag that lies sealed. One that does not unseal is unreadable, as one on a worn disk is. */

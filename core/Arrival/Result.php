@@ -30,7 +30,8 @@ final class Result
     /** Checks that were made before chats could be merged know nothing of what was kept. */
     private readonly bool $tellsKept;
 
-    public function __construct(public readonly string $path)
+    /** @param object|null $behind what has to be there for as long as it is asked: what it was unpacked into */
+    public function __construct(public readonly string $path, public readonly ?object $behind = null)
     {
         $this->database = Database::openReadOnly($path);
         $this->tellsKept = null !== $this->database->one(

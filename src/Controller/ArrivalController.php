@@ -110,7 +110,7 @@ final readonly class ArrivalController
         $result = $this->result($check);
         $expected = $this->files->plan($move);
         // What was read back is there of the newest check alone, and until the hand-over.
-        $found = $check === $move->bringing()->check() && is_file($this->files->readBack($move))
+        $found = $check === $move->bringing()->check() && $this->files->hasReadBack($move)
             ? $this->files->wasReadBack($move)
             : null;
         // Its numbers are those of what was planned for it; what was planned since has numbers of its own.
@@ -172,10 +172,7 @@ final readonly class ArrivalController
         if (null !== $check->move()->tray->erasedAt()) {
             throw new NotFoundHttpException('erased');
         }
-        $path = $this->files->arrival($check);
 
-        return is_file($path)
-            ? OwnFile::read('check_spoilt', static fn (): Result => new Result($path))
-            : throw new NotFoundHttpException('check_gone');
+        return $this->files->result($check) ?? throw new NotFoundHttpException('check_gone');
     }
 }

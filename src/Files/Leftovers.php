@@ -10,7 +10,9 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Runs\Kinds;
 use Geschenk\App\WorkLocks;
 use Geschenk\Core\Archive\Vault;
+use Geschenk\Core\Seal\KeyFailure;
 use Psr\Clock\ClockInterface;
+use Psr\Log\LoggerInterface;
 
 /**
  * Throws away what a tray that was handed over needs no more: copies of the chats besides the backups, and backups
@@ -27,6 +29,7 @@ final readonly class Leftovers
         private WorkLocks $locks,
         private Kinds $kinds,
         private ClockInterface $clock,
+        private LoggerInterface $logger,
     ) {
     }
 
@@ -49,7 +52,12 @@ final readonly class Leftovers
         $ids = $this->entities->createQuery($dql)->setParameter('since', $since)->getSingleColumnResult();
         foreach ($ids as $id) {
             $move = $this->entities->find(Move::class, $id);
-            null === $move ?: $this->drop($move);
+            try {
+                null === $move ?: $this->drop($move);
+            } catch (KeyFailure $failure) {
+                // Nobody has told the shop's key, or it is another: what is to go lies sealed until then.
+                $this->logger->warning('What a hand-over leaves can’t be dropped.', ['exception' => $failure]);
+            }
             $this->entities->clear();
         }
     }

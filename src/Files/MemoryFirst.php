@@ -55,6 +55,34 @@ abstract readonly class MemoryFirst
         return Folder::make($this->disk.'/'.$id);
     }
 
+    /**
+     * Does something in one. Where more comes of it than memory has for it, it is done anew on the disk.
+     *
+     * @template T
+     *
+     * @param int                  $bytes that are put there, about
+     * @param \Closure(string): T $work  is told the folder
+     *
+     * @return T
+     *
+     * @throws DiskFull
+     * @throws DiskFailure
+     */
+    public function workIn(string $id, int $bytes, \Closure $work): mixed
+    {
+        $place = $this->of($id, $bytes);
+        try {
+            return $work($place);
+        } catch (\Exception $error) {
+            if (!DiskFull::isMeantBy($error) || !$this->isInMemory($place)) {
+                throw $error;
+            }
+        }
+        $this->discard($id);
+
+        return $work($this->of($id, \PHP_INT_MAX));
+    }
+
     /** @return string|null null where nothing of it lies anywhere */
     public function find(string $id): ?string
     {

@@ -30,7 +30,7 @@ final readonly class EyeView
     public function of(Move $move, int $seed, bool $isUncovered): ?array
     {
         $backup = $move->backup();
-        if (null === $backup || !is_file($this->files->readBack($move))) {
+        if (null === $backup || !$this->files->hasReadBack($move)) {
             return null;
         }
         $gives = $this->files->chats($backup);
@@ -67,7 +67,7 @@ final readonly class EyeView
     public function drawn(Move $move, int $seed): ?array
     {
         $backup = $move->backup();
-        if (null === $backup || !is_file($this->files->readBack($move))) {
+        if (null === $backup || !$this->files->hasReadBack($move)) {
             return null;
         }
         $chats = [$this->files->chats($backup), $this->files->wasReadBack($move)];
@@ -90,7 +90,7 @@ final readonly class EyeView
     public function picture(Move $move, string $side, int $conversation, int $message): ?string
     {
         $backup = $move->backup();
-        if (null === $backup || !is_file($this->files->readBack($move))) {
+        if (null === $backup || !$this->files->hasReadBack($move)) {
             return null;
         }
         $chats = 'gives' === $side

@@ -16,12 +16,11 @@ use Geschenk\App\Entity\Step;
 use Geschenk\App\Entity\Tray;
 use Geschenk\App\Entity\TrayPhone;
 use Geschenk\App\Files\MoveFiles;
+use Geschenk\App\Refusal;
 use Geschenk\App\Shop;
 use Geschenk\App\Tray\HandOver\HandOver;
 use Geschenk\App\Words\Words;
-use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Phone\Role;
-use Geschenk\Core\Store\ChatStore;
 use Psr\Clock\ClockInterface;
 use Psr\Log\LoggerInterface;
 
@@ -178,10 +177,10 @@ final readonly class SheetView
             return $none + ['readable' => true];
         }
         try {
-            $result = new Result($this->files->arrival($check));
+            $result = $this->files->result($check) ?? throw Refusal::because('check_spoilt');
             $overview = 0 === ($bringing->backup()->lost ?? 0)
                 ? []
-                : (new ChatStore($this->files->expected($move)))->overview();
+                : $this->files->plan($move)->overview();
 
             return [
                 'conversations' => $result->conversations(), 'reasons' => $result->reasons(), 'readable' => true,

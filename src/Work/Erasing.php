@@ -17,6 +17,7 @@ use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\SeenOver;
 use Geschenk\App\Entity\Stage;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Log\LogNames;
 use Geschenk\App\Log\ShopLog;
 use Geschenk\App\Records;
@@ -64,6 +65,7 @@ final readonly class Erasing
         private Keeping $keeping,
         private KeepingDesk $desk,
         private HeldResults $held,
+        private MoveFiles $moveFiles,
     ) {
     }
 
@@ -202,7 +204,7 @@ final readonly class Erasing
             $erased = $tray->whatWasErased() ?? $this->listed($tray);
             $this->records->changeTray($number, static fn (Tray $tray) => $tray->erases($erased));
             $this->forgetHeld($number);
-            $this->remove($erased, $number);
+            $this->remove($erased, $tray);
             $this->records->changeTray($number, function (Tray $tray) use ($erased): void {
                 if (null !== $tray->erasedAt()) {
                     return;
@@ -372,16 +374,17 @@ final readonly class Erasing
      *
      * @throws DiskFailure when something can't be removed
      */
-    private function remove(array $erased, int $number): void
+    private function remove(array $erased, Tray $tray): void
     {
+        array_map($this->moveFiles->destroyAll(...), $tray->allMoves());
         foreach ($erased['folders'] as $one) {
             'work' === $one['kind']
-                ? Folder::discard($this->data->tray($number))
+                ? Folder::discard($this->data->tray($tray->number))
                 : $this->vault->discard($one['id']);
         }
         // Done means on the disk: the names are gone from it, too.
         $this->vault->sync();
-        Disk::sync(dirname($this->data->tray($number)));
+        Disk::sync(dirname($this->data->tray($tray->number)));
     }
 
     /**

@@ -125,7 +125,7 @@ final class WatchTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'backup']);
         $this->askAndWork($n, ['kind' => 'conversion']);
         $leftovers = self::getContainer()->get(Leftovers::class);
-        $converted = self::getContainer()->get(DataFolder::class)->tray($n).'/moves/1/conversion/data';
+        $converted = self::getContainer()->get(DataFolder::class)->tray($n).'/moves/1/conversion.sealed';
         $leftovers->dropAll();
         self::assertDirectoryExists($converted, 'That of an open tray is needed.');
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);

@@ -21,7 +21,6 @@ use Geschenk\App\Work\Check\CheckKind;
 use Geschenk\App\Work\RunDesk;
 use Geschenk\App\Work\RunHandler;
 use Geschenk\App\Work\WorkOnRun;
-use Geschenk\Core\Arrival\Result;
 use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Tests\Support\Phones;
 use Symfony\Component\Clock\Clock;
@@ -141,7 +140,8 @@ $answer = static function (array $order) use (
             }
             $check = $move()->bringing()->check();
             if (null !== $check) {
-                $about['arrived'] = (new Result($files->arrival($check)))->totals()->toArray();
+                $result = $files->result($check) ?? throw new LogicException('No lines.');
+                $about['arrived'] = $result->totals()->toArray();
             }
 
             return $about;

@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Geschenk\App\DataFolder;
 use Geschenk\App\Entity\Run;
 use Geschenk\App\Entity\Tray;
+use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Work\Foreman;
 use Geschenk\Core\Files\Durable\Folder;
 use Geschenk\Core\Seal\OpenCopies;
@@ -204,10 +205,9 @@ final class MovesTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         $folder = self::getContainer()->get(DataFolder::class)->tray($n);
         foreach (Folder::files($folder) as $file) {
-            str_ends_with($file, '.sqlite') || str_ends_with($file, '.txt')
-                ? file_put_contents("$folder/$file", 'spoilt')
-                : null;
+            file_put_contents("$folder/$file", 'spoilt');
         }
+        self::getContainer()->get(OpenCopies::class)->sweep(0);
         self::assertSame('hand_over', $this->call('GET', "/api/trays/$n")['stage']);
         $this->assertNothingSaysWhereItLies($n);
         Folder::remove(self::getContainer()->get(DataFolder::class)->backups());
@@ -358,10 +358,10 @@ final class MovesTest extends ApiTestCase
         $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-B"]);
         // Somebody brings the files back by hand.
         $tray = $this->entities()->getRepository(Tray::class)->findOneBy(['number' => $n]) ?? self::fail();
-        $converted = self::getContainer()->get(DataFolder::class)->tray($tray->number).'/moves/1/conversion/data';
-        foreach (Folder::files($converted) as $file) {
+        $converted = self::getContainer()->get(MoveFiles::class)->converted($tray->move(1) ?? self::fail());
+        foreach ($converted->paths() as $file) {
             $there = $this->receiving->data('otterpost').'/'.$file;
-            is_file($there) ?: copy($converted.'/'.$file, $there);
+            is_file($there) ?: Folder::putStream($converted->open($file), $there);
         }
         $this->askAndWork($n, ['kind' => 'check']);
         $checks = $this->value($this->moves($n), 0, 'checks');
@@ -398,10 +398,11 @@ final class MovesTest extends ApiTestCase
             'Everything that was meant to arrive', (string) $this->browser->getResponse()->getContent(),
         );
         // A spoilt file takes its own lines, and no number: those stand in the records.
-        $folder = self::getContainer()->get(DataFolder::class)->tray($n).'/moves/1/checks';
+        $folder = self::getContainer()->get(DataFolder::class)->tray($n).'/moves/1/checks.sealed';
         foreach (Folder::files($folder) as $lines) {
             file_put_contents($folder.'/'.$lines, 'spoilt');
         }
+        self::getContainer()->get(OpenCopies::class)->sweep(0);
         $this->browser->request('GET', "/trays/$n/sheet");
         $sheet = (string) $this->browser->getResponse()->getContent();
         self::assertSame(200, $this->browser->getResponse()->getStatusCode());

@@ -162,12 +162,21 @@ final class SealedVaultTest extends ApiTestCase
         self::assertNotSame([], $found);
     }
 
+    /** Backups and what runs have left; records tell no text, and what is unsealed for a while is in memory alone. */
     private function nothingLiesOpen(): void
     {
-        $folder = self::getContainer()->get(DataFolder::class)->backups();
-        $files = iterator_to_array(Folder::files($folder), false);
-        self::assertNotSame([], $files);
-        $this->areNotIn($folder, $files, [...$this->planted, 'SQLite format 3']);
+        $data = self::getContainer()->get(DataFolder::class);
+        foreach ([$data->backups(), $data->path.'/trays'] as $folder) {
+            $files = iterator_to_array(Folder::files($folder), false);
+            $folder !== $data->backups() ?: self::assertNotSame([], $files);
+            $this->areNotIn($folder, $files, [...$this->planted, 'SQLite format 3']);
+        }
+        self::assertDirectoryDoesNotExist($data->workings());
+        $others = array_values(array_filter(
+            iterator_to_array(Folder::files($data->path), false),
+            static fn (string $path): bool => 1 !== preg_match('#^(standin|memory|backups|trays)/#', $path),
+        ));
+        $this->areNotIn($data->path, $others, $this->planted);
     }
 
     /** Of what was erased nothing is anywhere in the shop's data: not in records, copies, scratch, sessions, memory. */

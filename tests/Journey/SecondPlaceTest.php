@@ -174,7 +174,7 @@ final class SecondPlaceTest extends ApiTestCase
         $long = "UPDATE second_place SET complete_at = '2020-01-01 00:00:00'";
         $this->entities()->getConnection()->executeStatement($long);
         $before = $this->call('GET', '/api/second-place')['complete_at'];
-        touch(self::getContainer()->get(DataFolder::class)->path."/trays/$n/moves/1/conversion/new");
+        touch(self::getContainer()->get(DataFolder::class)->path."/trays/$n/moves/1/conversion.sealed/new");
         $move = $this->entities()->getRepository(Move::class)->findAll()[0] ?? self::fail('There is one.');
         $lock = self::getContainer()->get(WorkLocks::class)->ofMove($move);
         self::assertTrue($lock->acquire());

@@ -23,6 +23,7 @@ final class Manifest
         public readonly string $digest,
         public readonly int $files,
         public readonly int $bytes,
+        public readonly ?object $behind,
     ) {
     }
 
@@ -52,8 +53,12 @@ final class Manifest
         return self::read($path);
     }
 
-    /** @throws \UnexpectedValueException when it is not there, or is not as it was made */
-    public static function read(string $path): self
+    /**
+     * @param object|null $behind what has to be there for as long as it is asked: what it was unpacked into
+     *
+     * @throws \UnexpectedValueException when it is not there, or is not as it was made
+     */
+    public static function read(string $path, ?object $behind = null): self
     {
         $stream = is_file($path) ? @fopen($path, 'r') : false;
         if (false === $stream) {
@@ -77,7 +82,7 @@ final class Manifest
             throw self::broken($path);
         }
 
-        return new self($path, $digest, $files, $bytes);
+        return new self($path, $digest, $files, $bytes, $behind);
     }
 
     /**

@@ -47,7 +47,7 @@ final readonly class PhoneBackupImporter implements Importer
 
     public function fetch(Carried $carried): Fetched
     {
-        $scratch = ScratchFolder::make();
+        $scratch = ScratchFolder::inMemory();
         try {
             $carried->reading->listPhone(
                 $carried->full(), $carried->key, $scratch->path.'/'.PhoneFiles::FILE, $carried->progress,

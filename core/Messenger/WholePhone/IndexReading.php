@@ -60,7 +60,8 @@ final class IndexReading
     ): void {
         $name ??= $folder;
         $head = Head::of($folder, $name);
-        $scratch = ScratchFolder::make();
+        // What was under a password comes onto no disk here, where it is little.
+        $scratch = ScratchFolder::make((int) @filesize($folder.'/'.$head->index()));
         $index = $scratch->path.'/'.Head::OPEN_INDEX;
         $isAsPromised = self::bring($folder, $head, $key, $index, $name);
         try {

@@ -17,8 +17,7 @@ use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Work\Guards;
 use Geschenk\App\Work\PhoneKind;
 use Geschenk\Core\Arrival\Comparison;
-use Geschenk\Core\Files\Durable\Disk;
-use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Arrival\Totals;
 use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Progress;
@@ -29,6 +28,9 @@ use Psr\Clock\ClockInterface;
 /** The arrival check: reads the receiving phone back to the last byte and compares with what was meant to go there. */
 final class CheckKind extends PhoneKind
 {
+    /** Times what was planned that what is read back and its lines take, with what SQLite writes beside them. */
+    private const STORES = 3;
+
     public function __construct(
         PhoneDirectory $phones,
         private readonly PhoneChats $reader,
@@ -83,12 +85,21 @@ final class CheckKind extends PhoneKind
             return;
         }
         $this->files->verifyPlan($move);
-        $readBack = $this->files->readBack($move);
-        Folder::remove($readBack);
-        $this->reader->read($this->link($run), $move->app, $readBack, true, $progress);
-        Disk::sync($readBack);
-        $comparison = new Comparison($this->files->plan($move), new ChatStore($readBack));
-        $totals = $comparison->run($this->files->arrivalOf($move, $run->id), $progress)->totals();
+        $plan = $this->files->plan($move);
+        $this->files->discardMade($move);
+        $bytes = self::STORES * $this->files->planBytes($move);
+        $totals = $this->files->makeIn($move, $bytes, function (string $place) use (
+            $run, $move, $plan, $progress,
+        ): Totals {
+            [$readBack, $lines] = [$place.'/read-back.sqlite', $place.'/lines.sqlite'];
+            $this->reader->read($this->link($run), $move->app, $readBack, true, $progress);
+            $totals = (new Comparison($plan, new ChatStore($readBack)))->run($lines, $progress)->totals();
+            $this->files->keepReadBack($move, $readBack);
+            $this->files->keepResult($move, $run->id, $lines);
+            $this->files->discardMade($move);
+
+            return $totals;
+        });
         // The same sum as in the rehearsal, which is the backup's.
         $rehearsed = $move->bringing()->rehearsal()['totals']['messages'] ?? $totals->messages;
         if ($rehearsed !== $totals->messages) {

@@ -44,6 +44,8 @@ final class ConversionKind extends CommonKind
 {
     /** Remembers, for an attempt that is killed, with what it was begun. */
     private const BEGUN = 'begun.json';
+    /** In all stores that are made of the chats, and in the messenger's own. */
+    private const BYTES_OF_A_MESSAGE = 4_000;
 
     public function __construct(
         private readonly Formats $formats,
@@ -82,7 +84,7 @@ final class ConversionKind extends CommonKind
             ...($move->bringing()->merges() ? [Phase::safetyCopy()] : []),
             new Phase('verifying', Phase::BYTES), new Phase('planning', Phase::MESSAGES),
             new Phase('writing', Phase::MESSAGES), new Phase('reading', Phase::MESSAGES),
-            new Phase('comparing', Phase::MESSAGES),
+            new Phase('comparing', Phase::MESSAGES), new Phase('sealing', Phase::BYTES),
         ];
     }
 
@@ -137,7 +139,7 @@ final class ConversionKind extends CommonKind
     {
         // Of a merge, what was copied of the receiving phone too: it belongs to nobody any more.
         return new Undone(
-            Folder::discard($this->files->conversionPart($run->move())) + $this->copies->drop($run),
+            $this->files->discardMade($run->move()) + $this->copies->drop($run),
         );
     }
 
@@ -154,22 +156,26 @@ final class ConversionKind extends CommonKind
         // The record goes before its files: nobody is told of a conversion that is being made anew.
         $this->records->change(static fn () => $move->bringing()->rehearsed(null));
         $this->files->clearConversion($move);
-        $part = $this->files->conversionPart($move);
         // Seen before it is copied: what comes in meanwhile has changed it.
         $mark = $this->markOf($run);
         $copy = $this->toMergeWith($run, $progress);
         $there = null === $copy ? null : $this->held($move, $copy, $progress);
-        $begun = $this->begin($move, $record, $platform->value, $part, $copy);
-        $conversion = new Conversion(
-            $this->formats, $this->reading, $chats, $backup->files(true), $part, $platform,
-            $there,
+        [$begun, $converted] = $this->files->makeIn(
+            $move, self::bytesAbout($record, $copy),
+            function (string $part) use ($move, $record, $platform, $backup, $chats, $copy, $there, $progress): array {
+                $begun = $this->begin($move, $record, $platform->value, $part, $copy);
+                $conversion = new Conversion(
+                    $this->formats, $this->reading, $chats, $backup->files(true), $part, $platform, $there,
+                );
+                $converted = $conversion->run(
+                    $begun['judged_at'], $begun['choices'], $progress, Scope::of($begun['scope']),
+                );
+                Folder::remove($part.'/'.self::BEGUN);
+                $this->files->keepConversion($move, $part, $progress);
+
+                return [$begun, $converted];
+            },
         );
-        $converted = $conversion->run(
-            $begun['judged_at'], $begun['choices'], $progress, Scope::of($begun['scope']),
-        );
-        Folder::remove($part.'/'.self::BEGUN);
-        Disk::syncTogether($part);
-        Disk::move($part, $this->files->conversion($move));
         $losses = array_map(static fn (Loss $loss): array => $loss->toArray(), $converted->losses);
         $move->bringing()->rehearsed([
             ...$begun, 'losses' => $losses, 'attachments_absent' => $converted->attachmentsAbsent,
@@ -214,6 +220,17 @@ final class ConversionKind extends CommonKind
         $there = $this->files->verified($copy);
 
         return new Held($there->chats(), $there->files(true), $move->bringing()->completes(), $before);
+    }
+
+    /** What a conversion takes while it is made: its files, and the chats some times over. */
+    private static function bytesAbout(Backup $record, ?Backup $copy): int
+    {
+        $bytes = 0;
+        foreach (null === $copy ? [$record] : [$record, $copy] as $one) {
+            $bytes += $one->attachmentBytes + self::BYTES_OF_A_MESSAGE * $one->messages;
+        }
+
+        return $bytes;
     }
 
     private function markOf(Run $run): ?string

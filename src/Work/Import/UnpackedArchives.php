@@ -59,19 +59,15 @@ final readonly class UnpackedArchives
             return static fn (): string => $there.'/'.self::WHOLE;
         }
         $archive = $root().'/'.$path;
-        $place = $this->places->of($id, self::SWELLS * (int) @filesize($archive));
         try {
-            try {
-                $this->unzip($archive, $place, $password, $progress);
-            } catch (DiskFull $full) {
-                if (!$this->places->isInMemory($place)) {
-                    throw $full;
-                }
-                // More comes out of it than memory has for it.
-                $this->places->discard($id);
-                $place = $this->places->of($id, \PHP_INT_MAX);
-                $this->unzip($archive, $place, $password, $progress);
-            }
+            $place = $this->places->workIn(
+                $id, self::SWELLS * (int) @filesize($archive),
+                function (string $place) use ($archive, $password, $progress): string {
+                    $this->unzip($archive, $place, $password, $progress);
+
+                    return $place;
+                },
+            );
         } catch (UnusableInput $unusable) {
             // What is out is not damaged.
             $root();

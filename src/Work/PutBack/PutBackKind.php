@@ -20,6 +20,7 @@ use Geschenk\App\Work\SafetyCopies;
 use Geschenk\App\Work\WritingKind;
 use Geschenk\Core\Files\Content\Contents;
 use Geschenk\Core\Files\Content\Manifest;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
 use Geschenk\Core\Phone\Staging;
@@ -107,7 +108,9 @@ final class PutBackKind extends WritingKind
         $progress->phase('verifying');
         $kept = $this->files->verified($before);
         $raw = $kept->raw();
-        $manifest = Manifest::make($raw, $this->files->putBack($move), static fn (int $bytes) => $progress->advance(0));
+        $scratch = ScratchFolder::inMemory();
+        $list = $scratch->path.'/put-back.manifest';
+        $manifest = Manifest::make($raw, $list, static fn (int $bytes) => $progress->advance(0));
         // Before the messenger opens it.
         $finish = function () use ($run, $before, $link, $manifest, $progress): void {
             PutBack::check($link, $run->move()->app, $manifest, $progress);

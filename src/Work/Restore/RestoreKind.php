@@ -25,7 +25,6 @@ use Geschenk\App\Work\Guards;
 use Geschenk\App\Work\SafetyCopies;
 use Geschenk\App\Work\WritingKind;
 use Geschenk\Core\Arrival\Totals;
-use Geschenk\Core\Files\Content\FolderContents;
 use Geschenk\Core\Phone\Fitness;
 use Geschenk\Core\Phone\PhoneDirectory;
 use Geschenk\Core\Phone\PhoneLink;
@@ -144,7 +143,7 @@ final class RestoreKind extends WritingKind
                 $manifest = $this->files->manifest($move);
                 $staged = $this->restorer->stage(
                     $this->permit($run, $copy), new Staging($link, $move->app, $run->id),
-                    new FolderContents($this->files->converted($move)), $manifest, $progress,
+                    $this->files->converted($move), $manifest, $progress,
                 );
                 // Staging takes a while: prove once more that nothing came in meanwhile, and hold the swap to that.
                 $names = fn () => $this->bringNames($run, $copy, $link, $progress);

@@ -219,8 +219,8 @@ final class StoppingTest extends ApiTestCase
         $paces->reset();
         $units = $paces->units($this->latest()->move());
         self::assertGreaterThan(0, $units['held']);
-        // Verified, staged, verified, listed, read back; and planned, written, read, compared, compared.
-        $expected = (5 * (int) $units['bytes'] + 5 * (int) $units['messages'] + $units['held']) / 10.0;
+        // Verified, sealed, staged, verified, listed, read back; and planned, written, read, compared, compared.
+        $expected = (6 * (int) $units['bytes'] + 5 * (int) $units['messages'] + $units['held']) / 10.0;
         self::assertSame((int) ceil($expected), $seconds());
     }
 
