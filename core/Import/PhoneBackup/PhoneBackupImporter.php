@@ -68,10 +68,14 @@ final readonly class PhoneBackupImporter implements Importer
         $files = new CarriedFiles($carried, new InPhoneBackup($listed, $carried->path, $messenger));
         $carried->progress->phase('pulling_files');
         foreach ($listed->chatFiles($messenger) as $path) {
-            // Without the rest of them nobody knows what the chats were.
-            $files->bring($path) ?? throw UnusableInput::phoneBackupBroken(
-                Carried::NAME, null === $listed->file($messenger, $path) ? 'missing' : 'changed', $path,
-            );
+            // Without the rest of them nobody knows what the chats were. What has come before the computer wrote its
+            // index anew does not go together with what it lists now.
+            $promised = $listed->file($messenger, $path)['sha256'] ?? null;
+            if (null === $promised || $promised !== $files->bring($path)) {
+                throw UnusableInput::phoneBackupBroken(
+                    Carried::NAME, null === $promised ? 'missing' : 'changed', $path,
+                );
+            }
         }
         $files->note();
 

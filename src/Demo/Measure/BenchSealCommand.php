@@ -16,7 +16,9 @@ use Geschenk\Core\Conversion\Conversion;
 use Geschenk\Core\Files\Content\FolderContents;
 use Geschenk\Core\Files\Content\FolderFiles;
 use Geschenk\Core\Files\Content\Manifest;
+use Geschenk\Core\Files\Durable\Disk;
 use Geschenk\Core\Files\Durable\Folder;
+use Geschenk\Core\Files\Durable\ScratchFolder;
 use Geschenk\Core\Messenger\ChatReading;
 use Geschenk\Core\Messenger\Formats;
 use Geschenk\Core\NoProgress;
@@ -26,6 +28,8 @@ use Geschenk\Core\Seal\DataKey;
 use Geschenk\Core\Seal\KeyFile;
 use Geschenk\Core\Seal\Keyring;
 use Geschenk\Core\Seal\OpenCopies;
+use Geschenk\Core\Seal\SealedContents;
+use Geschenk\Core\Seal\SealedFolder;
 use Geschenk\Core\Store\ChatStore;
 use Geschenk\Core\Transfer\AgreedTo;
 use Geschenk\Core\Transfer\BackupMaker;
@@ -50,8 +54,8 @@ use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 
 /**
- * Times a whole job (backup, conversion, restore, check) whose backup is kept sealed against the same job whose backup
- * lies open, in turns; and how long the first page of a large sealed ledger takes.
+ * Times a whole job (backup, conversion, restore, check) whose backup, and all that its work leaves, is kept sealed
+ * against the same job whose files lie open, in turns; and how long the first page of a large sealed ledger takes.
  */
 #[AsCommand('bench:seal', 'Measures what it costs that backups are sealed, against the same job with them open')]
 final class BenchSealCommand extends Command
@@ -137,9 +141,14 @@ final class BenchSealCommand extends Command
             'serial' => 'BENCH0003', 'maker' => 'Orchard', 'model' => 'New', 'platform' => 'ios', 'os_version' => '18',
             'developer_options' => false, 'debugging' => false, 'admitted' => true,
         ], Customer::baker());
-        $folder = Folder::make($here.'/conversion');
+        // As a worker has it: what is to be sealed is made in memory, where it is little.
+        $made = $vault instanceof SealedVault ? ScratchFolder::inMemory() : null;
+        $folder = Folder::make(($made->path ?? $here).'/conversion');
+        $work = new SealedFolder($here.'/work.sealed', DataKey::random());
         $none = new NoProgress();
-        $seconds = Cost::seconds(function () use ($giving, $receiving, $vault, $folder, $here, $none): void {
+        $seconds = Cost::seconds(function () use (
+            $giving, $receiving, $vault, $folder, $here, $none, $made, $work,
+        ): void {
             (new BackupMaker($this->reading, $vault))->make(
                 $this->cable, new Taking(new FolderPhoneLink($giving), self::APP, CableWay::now()), 'bag', [], $none,
             );
@@ -149,31 +158,69 @@ final class BenchSealCommand extends Command
                 $this->formats, $this->reading, $backup->chats(), $backup->files(true), $folder, Platform::Ios,
             );
             $conversion->run(1_795_192_800_000, [], $none);
+            $expected = $conversion->expected();
+            $data = new FolderContents($folder.'/'.Conversion::DATA);
+            $manifest = Manifest::read($folder.'/'.Conversion::MANIFEST);
+            if (null !== $made) {
+                [$expected, $data, $manifest] = self::sealedConversion($work, $folder, $here);
+                Folder::remove($folder);
+            }
             $link = new FolderPhoneLink($receiving);
             $staged = (new Restorer())->stage(
                 self::permit($link), new Staging($link, self::APP, 'bench'),
-                new FolderContents($folder.'/'.Conversion::DATA),
-                Manifest::read($folder.'/'.Conversion::MANIFEST), $none,
+                $data, $manifest, $none,
             );
             (new Restorer())->swapIn(self::permit($link), $staged, $link, $none);
             // As somebody does who plugs it in again behind its restart.
             FaultTrial::mend($receiving);
             DemoMaker::rest($receiving->data(self::APP));
-            $this->chats->read($link, self::APP, $here.'/back.sqlite', true, $none);
-            $result = (new Comparison($conversion->expected(), new ChatStore($here.'/back.sqlite')))
-                ->run($here.'/result.sqlite', $none);
+            $back = ($made->path ?? $here).'/back.sqlite';
+            $lines = ($made->path ?? $here).'/result.sqlite';
+            $this->chats->read($link, self::APP, $back, true, $none);
+            $result = (new Comparison($expected, new ChatStore($back)))->run($lines, $none);
+            if (null !== $made) {
+                $work->put('read-back.sqlite', $back);
+                $work->put('result.sqlite', $lines);
+            }
             if (!$result->totals()->complete()) {
                 throw new \LogicException('The measured job does not tally.');
             }
         });
         $vault->discard('bag');
-        foreach (['conversion', 'back.sqlite', 'result.sqlite'] as $made) {
-            Folder::remove($here.'/'.$made);
+        foreach (['conversion', 'back.sqlite', 'result.sqlite', 'work.sealed'] as $left) {
+            Folder::remove($here.'/'.$left);
         }
         // What one left in the system's memory is not the next one's burden.
         exec('sync');
 
         return $seconds;
+    }
+
+    /**
+     * Seals what was converted, as a worker does, and opens what a restore and a check want of it.
+     *
+     * @return array{ChatStore, SealedContents, Manifest}
+     */
+    private static function sealedConversion(SealedFolder $work, string $folder, string $here): array
+    {
+        $paths = iterator_to_array(Folder::files($folder), false);
+        $work->sealAll($folder);
+        Disk::syncTogether($work->path);
+        foreach ($paths as $path) {
+            foreach ($work->file($path)->pieces() as $_) {
+                // What is called sealed was read back.
+            }
+        }
+        $copies = new OpenCopies('/dev/shm', $here);
+        [$plan, $list] = [
+            $copies->of($work->file(Conversion::EXPECTED)), $copies->of($work->file(Conversion::MANIFEST)),
+        ];
+
+        return [
+            new ChatStore($plan->path, behind: $plan),
+            new SealedContents($work, Conversion::DATA.'/', static fn (): array => $paths),
+            Manifest::read($list->path, $list),
+        ];
     }
 
     private static function permit(FolderPhoneLink $link): RestorePermit

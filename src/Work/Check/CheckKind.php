@@ -13,6 +13,7 @@ use Geschenk\App\Files\MoveFiles;
 use Geschenk\App\Records;
 use Geschenk\App\Refusal;
 use Geschenk\App\Runs\Phase;
+use Geschenk\App\Runs\Undone;
 use Geschenk\App\Tray\RunSheet;
 use Geschenk\App\Work\Guards;
 use Geschenk\App\Work\PhoneKind;
@@ -78,6 +79,12 @@ final class CheckKind extends PhoneKind
         Fitness::ensureSettled($this->link($run)->state(), $run->move()->app);
     }
 
+    /** What was being read back goes; what was checked before stays. */
+    public function undo(Run $run): Undone
+    {
+        return new Undone($this->files->discardMade($run->move()));
+    }
+
     public function do(Run $run, Progress $progress): void
     {
         $move = $run->move();
@@ -88,18 +95,22 @@ final class CheckKind extends PhoneKind
         $plan = $this->files->plan($move);
         $this->files->discardMade($move);
         $bytes = self::STORES * $this->files->planBytes($move);
-        $totals = $this->files->makeIn($move, $bytes, function (string $place) use (
-            $run, $move, $plan, $progress,
-        ): Totals {
-            [$readBack, $lines] = [$place.'/read-back.sqlite', $place.'/lines.sqlite'];
-            $this->reader->read($this->link($run), $move->app, $readBack, true, $progress);
-            $totals = (new Comparison($plan, new ChatStore($readBack)))->run($lines, $progress)->totals();
-            $this->files->keepReadBack($move, $readBack);
-            $this->files->keepResult($move, $run->id, $lines);
-            $this->files->discardMade($move);
+        try {
+            $totals = $this->files->makeIn($move, $bytes, function (string $place) use (
+                $run, $move, $plan, $progress,
+            ): Totals {
+                [$readBack, $lines] = [$place.'/read-back.sqlite', $place.'/lines.sqlite'];
+                $this->reader->read($this->link($run), $move->app, $readBack, true, $progress);
+                $totals = (new Comparison($plan, new ChatStore($readBack)))->run($lines, $progress)->totals();
+                $this->files->keepReadBack($move, $readBack);
+                $this->files->keepResult($move, $run->id, $lines);
 
-            return $totals;
-        });
+                return $totals;
+            });
+        } finally {
+            // Whatever stopped it: it is read anew the next time.
+            $this->files->discardMade($move);
+        }
         // The same sum as in the rehearsal, which is the backup's.
         $rehearsed = $move->bringing()->rehearsal()['totals']['messages'] ?? $totals->messages;
         if ($rehearsed !== $totals->messages) {

@@ -170,7 +170,6 @@ final class ConversionKind extends CommonKind
                 $converted = $conversion->run(
                     $begun['judged_at'], $begun['choices'], $progress, Scope::of($begun['scope']),
                 );
-                Folder::remove($part.'/'.self::BEGUN);
                 $this->files->keepConversion($move, $part, $progress);
 
                 return [$begun, $converted];
