@@ -89,9 +89,14 @@ final class CarriedFiles implements AttachmentFiles
     public function bringFrom(Lying $lying, string $path): ?string
     {
         $known = $this->hash($path);
-        if (null !== $known || $this->isUnreadable($path) || !$this->canLie($path)
-            || !Folder::hasPlain($this->carried->root(), $lying->source)) {
+        if (null !== $known || $this->isUnreadable($path) || !$this->canLie($path)) {
             return $known;
+        }
+        if (!Folder::hasPlain($this->carried->root(), $lying->source)) {
+            // What was pulled out this moment is not missing.
+            $this->carried->root();
+
+            return null;
         }
         $came = $this->copy($lying, $this->carried->place->piece());
         if (null !== $came['sha256']) {

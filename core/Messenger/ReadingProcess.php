@@ -40,6 +40,9 @@ final class ReadingProcess implements AttachmentFiles, Progress
     {
         $order = $this->hear();
         $text = static fn (string $key): string => is_string($order[$key] ?? null) ? $order[$key] : '';
+        $key = static fn (): ?BackupKey => isset($order['key'])
+            ? BackupKey::of((string) base64_decode($text('key'), true))
+            : null;
         ReadingLimits::of(is_array($order['limits'] ?? null) ? $order['limits'] : [])->impose();
         $name = is_string($order['name'] ?? null) ? $order['name'] : null;
         $reading = new ReadingHere($this->formats);
@@ -50,16 +53,13 @@ final class ReadingProcess implements AttachmentFiles, Progress
                     $format = $reading->read($text('folder'), $this, $text('store'), $this, $name);
                     break;
                 case 'unpack':
-                    $key = isset($order['key']) ? BackupKey::of((string) base64_decode($text('key'), true)) : null;
-                    $reading->unpack($text('path'), $key, $text('folder'), $name);
+                    $reading->unpack($text('path'), $key(), $text('folder'), $name);
                     break;
                 case 'list_phone':
-                    $key = isset($order['key']) ? BackupKey::of((string) base64_decode($text('key'), true)) : null;
-                    $reading->listPhone($text('folder'), $key, $text('list'), $this, $name);
+                    $reading->listPhone($text('folder'), $key(), $text('list'), $this, $name);
                     break;
                 case 'unzip':
-                    $password = isset($order['key']) ? (string) base64_decode($text('key'), true) : null;
-                    $reading->unzip($text('path'), $password, $text('folder'), $this, $name);
+                    $reading->unzip($text('path'), $key()?->told, $text('folder'), $this, $name);
                     break;
                 case 'take_over':
                     $reading->takeOver($text('path'), $text('store'), $this, $name);

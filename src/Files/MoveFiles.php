@@ -122,7 +122,9 @@ final readonly class MoveFiles
      */
     public function discardMade(Move $move): int
     {
-        return $this->places->discard(self::place($move)) + Folder::discard($this->folder($move, 'conversion.part'));
+        return $this->places->discard(self::place($move))
+            + Folder::discard($this->folder($move, self::CONVERSION.self::SEALING))
+            + Folder::discard($this->folder($move, 'conversion.part'));
     }
 
     /**

@@ -35,7 +35,7 @@ final readonly class ComputerBackup
         $this->indexKey = ContentKey::random(Cipher::SecretStream);
         $this->nameKey = random_bytes(32);
         $index = Database::create($this->index());
-        $index->execute('PRAGMA journal_mode = DELETE;'.implode(';', IndexSchema::TABLES).';'.IndexSchema::INDEXES);
+        $index->execute('PRAGMA journal_mode = DELETE;'.implode(';', IndexSchema::TABLES));
         $index->insert('backup', ['id' => $this->id]);
         $index->close();
     }

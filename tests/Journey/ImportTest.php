@@ -102,13 +102,7 @@ final class ImportTest extends ApiTestCase
         $this->layPhones();
         $this->copy($this->giving->data('otterpost'), 'otterpost');
         $made = $this->imported(['path' => 'otterpost']);
-        $n = $this->call('POST', '/api/trays', self::WHOM + [
-            'errand' => 'bring_kept', 'backups' => [$made], 'receiving' => Phones::RECEIVING,
-        ], 201)['number'];
-        self::assertIsInt($n);
-        $this->askAndWork($n, ['kind' => 'conversion']);
-        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-A"]);
-        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'), (string) json_encode($this->move($n)));
+        $n = $this->broughtOntoAPhone($made);
         self::assertSame($this->backup($made)->messages, $this->value($this->move($n), 'arrival', 'messages'));
         $this->handOver($n);
     }
@@ -307,22 +301,8 @@ final class ImportTest extends ApiTestCase
         self::assertNotSame($then, $later);
         self::assertSame('[]', $this->entities()->getConnection()->fetchOne('SELECT parts FROM import'));
 
-        $n = $this->call('POST', '/api/trays', self::WHOM + [
-            'errand' => 'bring_kept', 'backups' => [$made], 'receiving' => Phones::RECEIVING,
-        ], 201)['number'];
-        self::assertIsInt($n);
-        $this->askAndWork($n, ['kind' => 'conversion']);
-        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-A"]);
-        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'), (string) json_encode($this->move($n)));
+        $n = $this->broughtOntoAPhone($made);
         self::assertSame($then, $this->value($this->move($n), 'arrival', 'messages'));
-    }
-
-    private static function reading(PhoneFolder $phone, string $store): int
-    {
-        $data = $phone->data('otterpost');
-        (new ReadingHere())->read($data, new FolderFiles($data), $store, new NoProgress());
-
-        return (new ChatStore($store))->summary()['messages'];
     }
 
     public function testOfSeveralThingsInAnArchiveOneIsChosen(): void
@@ -607,6 +587,29 @@ final class ImportTest extends ApiTestCase
         self::getContainer()->get(Erasing::class)->doBackup($made);
         self::assertSame('', $this->newest()['name']);
         self::assertSame([], array_filter(self::getContainer()->get(Vault::class)->places($made), is_dir(...)));
+    }
+
+    /** @return int messages that are on a phone */
+    private static function reading(PhoneFolder $phone, string $store): int
+    {
+        $data = $phone->data('otterpost');
+        (new ReadingHere())->read($data, new FolderFiles($data), $store, new NoProgress());
+
+        return (new ChatStore($store))->summary()['messages'];
+    }
+
+    /** @return int number of the tray in which all of a kept backup arrived */
+    private function broughtOntoAPhone(string $id): int
+    {
+        $n = $this->call('POST', '/api/trays', self::WHOM + [
+            'errand' => 'bring_kept', 'backups' => [$id], 'receiving' => Phones::RECEIVING,
+        ], 201)['number'];
+        self::assertIsInt($n);
+        $this->askAndWork($n, ['kind' => 'conversion']);
+        $this->askAndWork($n, ['kind' => 'restore', 'confirmed_tag' => "$n-A"]);
+        self::assertTrue($this->value($this->move($n), 'arrival', 'complete'), (string) json_encode($this->move($n)));
+
+        return $n;
     }
 
     /** @return array{int, string} number of its tray, and the id of the backup */

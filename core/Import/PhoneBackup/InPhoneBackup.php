@@ -23,11 +23,12 @@ final readonly class InPhoneBackup implements Whereabouts
     public function of(string $path): ?Lying
     {
         $file = $this->listed->file($this->messenger, $path);
-        $source = sprintf(
-            '%s%s/%s/%s', '' === $this->folder ? '' : $this->folder.'/', Head::CONTENT,
-            substr($file['content'] ?? '', 0, 2), $file['content'] ?? '',
-        );
+        if (null === $file) {
+            return null;
+        }
+        $below = '' === $this->folder ? '' : $this->folder.'/';
+        $source = $below.Head::CONTENT.'/'.substr($file['content'], 0, 2).'/'.$file['content'];
 
-        return null === $file ? null : new Lying($source, $file['sha256'], $file['key']);
+        return new Lying($source, $file['sha256'], $file['key']);
     }
 }

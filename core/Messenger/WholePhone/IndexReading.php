@@ -65,7 +65,7 @@ final class IndexReading
         $index = $scratch->path.'/'.Head::OPEN_INDEX;
         $isAsPromised = self::bring($folder, $head, $key, $index, $name);
         try {
-            $foreign = ForeignDatabase::open($index, IndexSchema::TABLES, IndexSchema::INDEXES);
+            $foreign = ForeignDatabase::open($index, IndexSchema::TABLES, '');
             $made = Database::createAnew($list.'.part');
             $made->execute(implode(';', PhoneFiles::TABLES));
             $made->execute('CREATE TEMP TABLE listed AS SELECT * FROM file WHERE 0; BEGIN');

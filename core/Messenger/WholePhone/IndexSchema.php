@@ -15,5 +15,4 @@ final class IndexSchema
         'file' => 'CREATE TABLE file (file_id INTEGER PRIMARY KEY, app_id INTEGER NOT NULL, path TEXT NOT NULL, '
             .'changed_ms INTEGER, content TEXT NOT NULL, bytes INTEGER NOT NULL, sha256 TEXT NOT NULL, key BLOB)',
     ];
-    public const INDEXES = 'CREATE INDEX file_app ON file (app_id);';
 }

@@ -52,7 +52,6 @@ final readonly class PhoneFiles
             LEFT JOIN file f ON f.messenger = m.id
             GROUP BY m.id
             ORDER BY m.taken_ms DESC, m.title, m.id
-            LIMIT 1000
             SQL));
     }
 
@@ -60,7 +59,7 @@ final readonly class PhoneFiles
     public function chatFiles(string $messenger): array
     {
         return array_map(static fn (Row $row): string => $row->text('path'), $this->database->few(
-            'SELECT path FROM chat_file WHERE messenger = ? ORDER BY place LIMIT 20000', [$messenger],
+            'SELECT path FROM chat_file WHERE messenger = ? ORDER BY place', [$messenger],
         ));
     }
 
@@ -84,7 +83,7 @@ final readonly class PhoneFiles
         return array_map(static fn (Row $row): array => [
             'code' => $row->text('code'), 'subject' => $row->text('subject'), 'count' => $row->int('count'),
         ], $this->database->few(
-            'SELECT code, subject, count FROM fault WHERE messenger = ? ORDER BY code LIMIT 100', [$messenger],
+            'SELECT code, subject, count FROM fault WHERE messenger = ? ORDER BY code', [$messenger],
         ));
     }
 }

@@ -73,7 +73,8 @@ function on(one: Schemas['Import']): void {
           <label v-for="part in one.parts" :key="part.id" :class="{ chosen: parts[one.id] === part.id }">
             <input v-model="parts[one.id]" type="radio" :name="`part-${one.id}`" :value="part.id" />
             <span class="name"
-              ><bdi>{{ part.name === '' ? say('import.all_of_it') : part.name }}</bdi></span
+              ><bdi>{{ part.name === '' ? say('import.all_of_it') : part.name }}</bdi>
+              <span v-if="part.sort !== one.sort" class="small soft">{{ say(`import_of.${part.sort}`) }}</span></span
             >
             <span class="small soft at">{{
               part.at === null ? '' : say('import.part_at', { at: dateTime(part.at) })
@@ -169,6 +170,10 @@ function on(one: Schemas['Import']): void {
   accent-color: var(--ribbon);
 }
 .name {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 var(--gap-3);
+  align-items: baseline;
   overflow-wrap: anywhere;
 }
 .at {
